@@ -1,0 +1,163 @@
+/** Triangle meshes as flat arrays, millimetres, outward facing counter-clockwise. */
+export interface TriMesh {
+  /** xyz of each vertex. */
+  readonly positions: Float64Array;
+  /** Three vertex indices a triangle. */
+  readonly indices: Uint32Array;
+  /** Index of the face each triangle belongs to. */
+  readonly faceOf: Uint32Array;
+}
+
+export const triangleCount = (mesh: TriMesh): number => mesh.indices.length / 3;
+
+export interface Bounds {
+  min: [number, number, number];
+  max: [number, number, number];
+}
+
+export function bounds(positions: ArrayLike<number>): Bounds {
+  const min: [number, number, number] = [Infinity, Infinity, Infinity];
+  const max: [number, number, number] = [-Infinity, -Infinity, -Infinity];
+  for (let i = 0; i < positions.length; i += 3)
+    for (let k = 0; k < 3; k++) {
+      const v = positions[i + k]!;
+      if (v < min[k]!) min[k] = v;
+      if (v > max[k]!) max[k] = v;
+    }
+  return { min, max };
+}
+
+export const diagonal = (b: Bounds): number => Math.hypot(b.max[0] - b.min[0], b.max[1] - b.min[1], b.max[2] - b.min[2]);
+
+/**
+ * Vertices nearer than `tolerance` become one, triangles that lose a corner are dropped.
+ * @param tolerance mm; a grid of this size is used, neighbours included
+ */
+export function weld(mesh: TriMesh, tolerance = 1e-5): TriMesh {
+  const { positions, indices, faceOf } = mesh;
+  const count = positions.length / 3;
+  const cells = new Map<string, number[]>();
+  const target = new Uint32Array(count);
+  const kept: number[] = [];
+  const key = (x: number, y: number, z: number): string => `${x},${y},${z}`;
+  for (let i = 0; i < count; i++) {
+    const x = positions[3 * i]!;
+    const y = positions[3 * i + 1]!;
+    const z = positions[3 * i + 2]!;
+    const cx = Math.round(x / tolerance / 4);
+    const cy = Math.round(y / tolerance / 4);
+    const cz = Math.round(z / tolerance / 4);
+    let found = -1;
+    // A cell is four tolerances wide: only a point near its border can have a partner next door.
+    const near = (v: number, c: number): number[] => {
+      const f = v / tolerance / 4 - c;
+      return f > 0.25 ? [c, c + 1] : f < -0.25 ? [c, c - 1] : [c];
+    };
+    search: for (const a of near(x, cx))
+      for (const b of near(y, cy))
+        for (const c of near(z, cz))
+          for (const k of cells.get(key(a, b, c)) ?? []) {
+            const j = kept[k]!;
+            if (Math.hypot(positions[3 * j]! - x, positions[3 * j + 1]! - y, positions[3 * j + 2]! - z) <= tolerance) {
+              found = k;
+              break search;
+            }
+          }
+    if (found < 0) {
+      found = kept.length;
+      kept.push(i);
+      const k = key(cx, cy, cz);
+      const cell = cells.get(k);
+      if (cell) cell.push(found);
+      else cells.set(k, [found]);
+    }
+    target[i] = found;
+  }
+  const out = new Float64Array(kept.length * 3);
+  kept.forEach((i, k) => {
+    out[3 * k] = positions[3 * i]!;
+    out[3 * k + 1] = positions[3 * i + 1]!;
+    out[3 * k + 2] = positions[3 * i + 2]!;
+  });
+  const tri: number[] = [];
+  const face: number[] = [];
+  for (let t = 0; t < indices.length; t += 3) {
+    const a = target[indices[t]!]!;
+    const b = target[indices[t + 1]!]!;
+    const c = target[indices[t + 2]!]!;
+    if (a === b || b === c || c === a) continue;
+    tri.push(a, b, c);
+    face.push(faceOf[t / 3]!);
+  }
+  return { positions: out, indices: Uint32Array.from(tri), faceOf: Uint32Array.from(face) };
+}
+
+/** Directed edges without exactly one opposite partner: 0 for a closed, consistently oriented, manifold mesh. Weld first. */
+export function openEdgeCount(mesh: TriMesh): number {
+  const { indices, positions } = mesh;
+  const n = positions.length / 3;
+  const seen = new Map<number, number>();
+  for (let t = 0; t < indices.length; t += 3)
+    for (let k = 0; k < 3; k++) {
+      const a = indices[t + k]!;
+      const b = indices[t + ((k + 1) % 3)]!;
+      const forward = a < b;
+      const id = forward ? a * n + b : b * n + a;
+      seen.set(id, (seen.get(id) ?? 0) + (forward ? 1 : 1024));
+    }
+  let open = 0;
+  for (const v of seen.values()) if (v !== 1025) open++;
+  return open;
+}
+
+/** Volume in mm³ (divergence theorem), area in mm² and centroid. */
+export function massProperties(mesh: TriMesh): { volume: number; area: number; centroid: [number, number, number] } {
+  const { positions: p, indices } = mesh;
+  let volume = 0;
+  let area = 0;
+  const m: [number, number, number] = [0, 0, 0];
+  for (let t = 0; t < indices.length; t += 3) {
+    const a = 3 * indices[t]!;
+    const b = 3 * indices[t + 1]!;
+    const c = 3 * indices[t + 2]!;
+    const ux = p[b]! - p[a]!;
+    const uy = p[b + 1]! - p[a + 1]!;
+    const uz = p[b + 2]! - p[a + 2]!;
+    const vx = p[c]! - p[a]!;
+    const vy = p[c + 1]! - p[a + 1]!;
+    const vz = p[c + 2]! - p[a + 2]!;
+    const nx = uy * vz - uz * vy;
+    const ny = uz * vx - ux * vz;
+    const nz = ux * vy - uy * vx;
+    const six = p[a]! * nx + p[a + 1]! * ny + p[a + 2]! * nz;
+    volume += six / 6;
+    area += Math.hypot(nx, ny, nz) / 2;
+    for (let k = 0; k < 3; k++) m[k] = m[k]! + (six / 24) * (p[a + k]! + p[b + k]! + p[c + k]!);
+  }
+  return { volume, area, centroid: volume === 0 ? [0, 0, 0] : [m[0] / volume, m[1] / volume, m[2] / volume] };
+}
+
+/** Unit normals of the triangles; zero for a triangle without area. */
+export function triangleNormals(mesh: TriMesh): Float64Array {
+  const { positions: p, indices } = mesh;
+  const out = new Float64Array(indices.length);
+  for (let t = 0; t < indices.length; t += 3) {
+    const a = 3 * indices[t]!;
+    const b = 3 * indices[t + 1]!;
+    const c = 3 * indices[t + 2]!;
+    const ux = p[b]! - p[a]!;
+    const uy = p[b + 1]! - p[a + 1]!;
+    const uz = p[b + 2]! - p[a + 2]!;
+    const vx = p[c]! - p[a]!;
+    const vy = p[c + 1]! - p[a + 1]!;
+    const vz = p[c + 2]! - p[a + 2]!;
+    const nx = uy * vz - uz * vy;
+    const ny = uz * vx - ux * vz;
+    const nz = ux * vy - uy * vx;
+    const l = Math.hypot(nx, ny, nz) || 1;
+    out[t] = nx / l;
+    out[t + 1] = ny / l;
+    out[t + 2] = nz / l;
+  }
+  return out;
+}

@@ -1,0 +1,215 @@
+/**
+ * Wall thickness by the inscribed ball: the largest ball that touches the skin at a sample from inside, its
+ * contact sought only among triangles that oppose the sample. Without that filter the ball gets falsely
+ * small at rims and acute edges.
+ */
+import { type Bvh, buildBvh, type ClosestHit, closestOpposing, type RayHit, raycast } from './bvh';
+import { bounds, diagonal, type TriMesh } from './mesh';
+
+/** Triangles whose normal has a larger product with the sample's normal do not count as the other side. */
+export const OPPOSING = -0.2;
+
+export interface WallSpot {
+  /** mm; the ball's diameter. */
+  readonly thickness: number;
+  readonly at: readonly [number, number, number];
+  readonly normal: readonly [number, number, number];
+  /** Point on the other side that the ball touches. */
+  readonly contact: readonly [number, number, number];
+  readonly face: number;
+  readonly contactFace: number;
+}
+
+export interface WallReport {
+  readonly thinnest: WallSpot | null;
+  readonly thickest: WallSpot | null;
+  readonly samples: number;
+}
+
+const ray: RayHit = { t: 0, triangle: -1 };
+const near: ClosestHit = { distance: 0, triangle: -1, x: 0, y: 0, z: 0 };
+
+/**
+ * Ball at one point of the skin.
+ * @param n outward unit normal at p
+ * @param cap largest thickness looked for, mm
+ * @returns thickness in mm (at most `cap`) and the triangle touched, −1 where the cap was reached
+ */
+export function ballAt(bvh: Bvh, p: readonly number[], n: readonly number[], cap: number): { thickness: number; triangle: number; contact: [number, number, number] } {
+  const [px, py, pz] = p as [number, number, number];
+  const [nx, ny, nz] = n as [number, number, number];
+  const lift = 1e-6 * cap + 1e-7;
+  raycast(bvh, px, py, pz, -nx, -ny, -nz, lift, cap, ray);
+  let r = (ray.triangle >= 0 ? ray.t : cap) / 2;
+  let triangle = ray.triangle;
+  const contact: [number, number, number] = [px - nx * 2 * r, py - ny * 2 * r, pz - nz * 2 * r];
+  // Two rounds bring the ball within the tessellation's own error; more are kept for acute places.
+  for (let round = 0; round < 12; round++) {
+    closestOpposing(bvh, px - nx * r, py - ny * r, pz - nz * r, nx, ny, nz, OPPOSING, r * (1 - 1e-7), near);
+    if (near.triangle < 0) break;
+    const qx = near.x - px;
+    const qy = near.y - py;
+    const qz = near.z - pz;
+    const depth = -(qx * nx + qy * ny + qz * nz);
+    if (depth <= 1e-9) break;
+    const next = (qx * qx + qy * qy + qz * qz) / (2 * depth);
+    if (!(next < r)) break;
+    const settled = r - next < 1e-6 * r;
+    r = next;
+    triangle = near.triangle;
+    contact[0] = near.x;
+    contact[1] = near.y;
+    contact[2] = near.z;
+    if (settled) break;
+  }
+  return { thickness: 2 * r, triangle, contact };
+}
+
+/** A small repeatable generator, so that a measurement repeated gives the same figure (mulberry32). */
+export function seeded(seed: number): () => number {
+  let a = seed >>> 0;
+  return () => {
+    a = (a + 0x6d2b79f5) >>> 0;
+    let t = a;
+    t = Math.imul(t ^ (t >>> 15), t | 1);
+    t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
+    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
+  };
+}
+
+export interface WallOptions {
+  /** Area samples; six more per triangle are added up to `perTriangle` triangles. */
+  readonly samples?: number;
+  readonly cap?: number;
+  /** Triangles of these faces only are sampled (the other side is sought everywhere). */
+  readonly faces?: ReadonlySet<number>;
+  /** Called between portions of work; return false to give up. */
+  readonly tick?: (share: number) => Promise<boolean> | boolean;
+}
+
+/**
+ * Thinnest and thickest wall of a closed mesh. The sixteen thinnest spots are searched again with shrinking
+ * steps. Null where the tick gave up.
+ * @throws RangeError for a mesh without triangles
+ */
+export async function measureWall(mesh: TriMesh, options: WallOptions = {}, bvh: Bvh = buildBvh(mesh)): Promise<WallReport | null> {
+  const n = mesh.indices.length / 3;
+  if (n === 0) throw new RangeError('an empty mesh has no wall');
+  const cap = options.cap ?? diagonal(bounds(mesh.positions));
+  const areas = new Float64Array(n);
+  let total = 0;
+  for (let t = 0; t < n; t++) {
+    if (!options.faces || options.faces.has(mesh.faceOf[t]!)) total += triangleArea(mesh, t);
+    areas[t] = total;
+  }
+  const random = seeded(7);
+  const wanted = options.samples ?? 20_000;
+  const spots: { thickness: number; t: number; u: number; v: number; contact: [number, number, number]; other: number }[] = [];
+  const sample = (t: number, u: number, v: number) => {
+    const p = pointIn(mesh, t, u, v);
+    const ball = ballAt(bvh, p, bvh.normals.subarray(3 * t, 3 * t + 3) as unknown as number[], cap);
+    return { thickness: ball.thickness, t, u, v, contact: ball.contact, other: ball.triangle };
+  };
+  let thickest: ReturnType<typeof sample> | undefined;
+  const consider = (s: ReturnType<typeof sample>): void => {
+    if (s.other < 0) return;
+    spots.push(s);
+    if (!thickest || s.thickness > thickest.thickness) thickest = s;
+  };
+  const portion = 1000;
+  for (let i = 0; i < wanted; i++) {
+    if (i % portion === 0 && options.tick && !(await options.tick(i / wanted))) return null;
+    const goal = random() * total;
+    let lo = 0;
+    let hi = n - 1;
+    while (lo < hi) {
+      const mid = (lo + hi) >> 1;
+      if (areas[mid]! < goal) lo = mid + 1;
+      else hi = mid;
+    }
+    const s = Math.sqrt(random());
+    const w = random();
+    consider(sample(lo, s * (1 - w), s * w));
+  }
+  // Corners and edge middles, pulled 2 % inwards: never sample exactly on an edge.
+  const every = Math.max(1, Math.ceil(n / 4000));
+  const corner = [[0.02, 0.02], [0.96, 0.02], [0.02, 0.96], [0.49, 0.02], [0.49, 0.49], [0.02, 0.49]] as const;
+  for (let t = 0; t < n; t += every) {
+    if (t % portion < every && options.tick && !(await options.tick(1))) return null;
+    if (options.faces && !options.faces.has(mesh.faceOf[t]!)) continue;
+    for (const [u, v] of corner) consider(sample(t, u, v));
+  }
+  spots.sort((a, b) => a.thickness - b.thickness);
+  // The sixteen thinnest that lie apart.
+  const apart = 0.02 * diagonal(bounds(mesh.positions));
+  const starts: typeof spots = [];
+  for (const s of spots) {
+    const p = pointIn(mesh, s.t, s.u, s.v);
+    if (starts.every((o) => { const q = pointIn(mesh, o.t, o.u, o.v); return Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2]) > apart; })) starts.push(s);
+    if (starts.length === 16) break;
+  }
+  let best = starts[0];
+  for (const start of starts) {
+    let here = start;
+    let radius = apart;
+    for (let round = 0; round < 10; round++, radius *= 0.6) {
+      for (let k = 0; k < 16; k++) {
+        const p = pointIn(mesh, here.t, here.u, here.v);
+        closestOpposing(bvh, p[0] + (random() - 0.5) * 2 * radius, p[1] + (random() - 0.5) * 2 * radius, p[2] + (random() - 0.5) * 2 * radius, 0, 0, 1, 1, Infinity, near);
+        if (near.triangle < 0 || (options.faces && !options.faces.has(mesh.faceOf[near.triangle]!))) continue;
+        const t = near.triangle;
+        const [u, v] = inwards(mesh, t, [near.x, near.y, near.z]);
+        const trial = sample(t, u, v);
+        if (trial.other >= 0 && trial.thickness < here.thickness) here = trial;
+      }
+    }
+    if (!best || here.thickness < best.thickness) best = here;
+  }
+  const spot = (s: NonNullable<typeof best>): WallSpot => ({
+    thickness: s.thickness,
+    at: pointIn(mesh, s.t, s.u, s.v),
+    normal: [bvh.normals[3 * s.t]!, bvh.normals[3 * s.t + 1]!, bvh.normals[3 * s.t + 2]!],
+    contact: s.contact,
+    face: mesh.faceOf[s.t]!,
+    contactFace: mesh.faceOf[s.other]!,
+  });
+  return { thinnest: best ? spot(best) : null, thickest: thickest ? spot(thickest) : null, samples: spots.length };
+}
+
+function triangleArea(mesh: TriMesh, t: number): number {
+  const a = pointIn(mesh, t, 0, 0);
+  const b = pointIn(mesh, t, 1, 0);
+  const c = pointIn(mesh, t, 0, 1);
+  const u = [b[0] - a[0], b[1] - a[1], b[2] - a[2]] as const;
+  const v = [c[0] - a[0], c[1] - a[1], c[2] - a[2]] as const;
+  return Math.hypot(u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]) / 2;
+}
+
+function pointIn(mesh: TriMesh, t: number, u: number, v: number): [number, number, number] {
+  const { positions: p, indices } = mesh;
+  const a = 3 * indices[3 * t]!;
+  const b = 3 * indices[3 * t + 1]!;
+  const c = 3 * indices[3 * t + 2]!;
+  const w = 1 - u - v;
+  return [w * p[a]! + u * p[b]! + v * p[c]!, w * p[a + 1]! + u * p[b + 1]! + v * p[c + 1]!, w * p[a + 2]! + u * p[b + 2]! + v * p[c + 2]!];
+}
+
+/** Barycentric (u, v) of a point in the triangle's plane, kept 2 % away from its edges. */
+function inwards(mesh: TriMesh, t: number, q: [number, number, number]): [number, number] {
+  const a = pointIn(mesh, t, 0, 0);
+  const b = pointIn(mesh, t, 1, 0);
+  const c = pointIn(mesh, t, 0, 1);
+  const e = [b[0] - a[0], b[1] - a[1], b[2] - a[2]] as const;
+  const f = [c[0] - a[0], c[1] - a[1], c[2] - a[2]] as const;
+  const g = [q[0] - a[0], q[1] - a[1], q[2] - a[2]] as const;
+  const ee = e[0] * e[0] + e[1] * e[1] + e[2] * e[2];
+  const ef = e[0] * f[0] + e[1] * f[1] + e[2] * f[2];
+  const ff = f[0] * f[0] + f[1] * f[1] + f[2] * f[2];
+  const ge = g[0] * e[0] + g[1] * e[1] + g[2] * e[2];
+  const gf = g[0] * f[0] + g[1] * f[1] + g[2] * f[2];
+  const den = ee * ff - ef * ef || 1;
+  const u = Math.max(0, (ff * ge - ef * gf) / den);
+  const v = Math.max(0, (ee * gf - ef * ge) / den);
+  const s = Math.max(1, u + v);
+  return [0.02 + (0.94 * u) / s, 0.02 + (0.94 * v) / s];
+}

@@ -1,0 +1,70 @@
+/** Faces, edges and steps in the sheet's words. */
+import { alternatives, type EdgeRef, type FaceRef, splitEdgeName } from './names';
+import type { Profile, Project } from './schema';
+import { stepDefinitions } from './steps';
+
+export function curveWords(profile: Profile | undefined, curveId: string): string {
+  const curve = profile?.curves.find((c) => c.id === curveId);
+  if (!curve) return `curve ${curveId}`;
+  if (curve.name) return curve.name;
+  const index = profile!.curves.indexOf(curve) + 1;
+  return `${curve.kind} ${index}`;
+}
+
+/** `rim of Collar`, `inside behind side of Belly`, `round at belly–collar`. */
+export function faceWords(name: string, project: Project): string {
+  const first = alternatives(name)[0]!;
+  const at = first.indexOf('/');
+  const step = project.steps.find((s) => s.id === first.slice(0, at));
+  let rest = first.slice(at + 1);
+  let piece = '';
+  const hash = /#(\d+)$/.exec(rest);
+  if (hash && !rest.endsWith(')')) {
+    piece = `, piece ${hash[1]}`;
+    rest = rest.slice(0, hash.index);
+  }
+  const inner = /^(inner|rim|round)\((.*)\)$/.exec(rest);
+  if (inner) {
+    const [, what, of] = inner as unknown as [string, string, string];
+    if (what === 'inner') return `inside behind ${faceWords(of, project)}${piece}`;
+    if (what === 'rim') return `rim left of ${faceWords(of, project)}${piece}`;
+    return `round on ${edgeWords(of, project)}${piece}`;
+  }
+  const profile = project.profiles.find((p) => p.id === step?.inputs.profile);
+  if (rest === 'start' || rest === 'end') return `${rest} face of ${profile?.name ?? first}${piece}`;
+  return `${curveWords(profile, rest)} of ${profile?.name ?? 'a removed step'}${piece}`;
+}
+
+export function edgeWords(name: string, project: Project): string {
+  const parts = splitEdgeName(name);
+  if (!parts) return name;
+  const n = parts.suffix ? ` (${parts.suffix.slice(1)})` : '';
+  return `edge between ${faceWords(parts.a, project)} and ${faceWords(parts.b, project)}${n}`;
+}
+
+export const stepTitle = (stepId: string, project: Project): string => {
+  const index = project.steps.findIndex((s) => s.id === stepId);
+  const step = project.steps[index];
+  if (!step) return 'a removed step';
+  const profile = project.profiles.find((p) => p.id === step.inputs.profile);
+  const verb = stepDefinitions[step.kind]?.verb ?? step.kind;
+  return `step ${index + 1} (${verb}${profile ? ` ${profile.name}` : ''})`;
+};
+
+const profileOfStep = (stepId: string, project: Project): string => {
+  const step = project.steps.find((s) => s.id === stepId);
+  return project.profiles.find((p) => p.id === step?.inputs.profile)?.name ?? stepTitle(stepId, project);
+};
+
+export function faceRefWords(ref: FaceRef, project: Project): string {
+  if ('face' in ref) return faceWords(ref.face, project);
+  if ('topOf' in ref) return `topmost flat face of ${profileOfStep(ref.topOf, project)}`;
+  return `lowest flat face of ${profileOfStep(ref.bottomOf, project)}`;
+}
+
+export function edgeRefWords(ref: EdgeRef, project: Project): string {
+  if ('edge' in ref) return edgeWords(ref.edge, project);
+  return `every edge between ${profileOfStep(ref.between[0], project)} and ${profileOfStep(ref.between[1], project)}`;
+}
+
+export const bodyWords = (bodyId: string, project: Project): string => project.bodies[bodyId]?.name ?? stepTitle(bodyId, project);

@@ -1,0 +1,22 @@
+import type { FaceName } from '../core/recipe/names';
+import type { Shape } from './open';
+import type { BodyMesh } from './tessellate';
+
+/** A solid with the provenance name of every face, in the kernel's face order. */
+export interface KernelBody {
+  readonly shape: Shape;
+  readonly faces: readonly FaceName[];
+  /** Exact volume in mm³, known from verification. */
+  readonly volume: number;
+  /** The mesh it was verified on, if still at hand. */
+  readonly mesh?: BodyMesh;
+}
+
+/** Why a step could not be done, in words; nothing of it reaches the document. */
+export interface StepFailure {
+  readonly what: string;
+  readonly why: string;
+  readonly tryInstead: readonly string[];
+  /** Place in space, mm. */
+  readonly at?: readonly [number, number, number];
+}

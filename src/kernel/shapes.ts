@@ -1,0 +1,179 @@
+/** Small questions about kernel shapes. */
+import type { TopAbs_ShapeEnum, TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
+import type { Bounds } from '../core/mesh/mesh';
+import { type Kernel, type Shape, scoped } from './open';
+
+export type Vec3 = readonly [number, number, number];
+
+const HASH_LIMIT = 2147483647;
+export const hashOf = (kernel: Kernel, shape: Shape): number => kernel.ReplicadShapeHasher.HashCode(shape, HASH_LIMIT);
+
+/** Sub-shapes of a kind in the kernel's own order, each once. */
+export function subShapes(kernel: Kernel, shape: Shape, kind: TopAbs_ShapeEnum): Shape[] {
+  const explorer = new kernel.TopExp_Explorer(shape, kind);
+  const out: Shape[] = [];
+  const seen = new Map<number, Shape[]>();
+  for (; explorer.More(); explorer.Next()) {
+    const s = explorer.Current();
+    const h = hashOf(kernel, s);
+    const same = seen.get(h);
+    if (same?.some((o) => o.IsSame(s))) {
+      s.delete();
+      continue;
+    }
+    if (same) same.push(s);
+    else seen.set(h, [s]);
+    out.push(s);
+  }
+  explorer.delete();
+  return out;
+}
+
+export const facesOf = (kernel: Kernel, shape: Shape): TopoDS_Face[] =>
+  subShapes(kernel, shape, 'TopAbs_FACE').map((s) => kernel.TopoDS.Face(s));
+
+export interface EdgeInfo {
+  readonly edge: TopoDS_Edge;
+  /** Indices of the faces it bounds, in face order; one index twice over for a seam. */
+  readonly faces: number[];
+}
+
+/** Every edge with the faces on its sides; degenerate edges (a pole) are left out. */
+export function edgesWithFaces(kernel: Kernel, faces: readonly TopoDS_Face[]): EdgeInfo[] {
+  const byHash = new Map<number, EdgeInfo[]>();
+  const out: EdgeInfo[] = [];
+  faces.forEach((face, f) => {
+    const explorer = new kernel.TopExp_Explorer(face, 'TopAbs_EDGE');
+    for (; explorer.More(); explorer.Next()) {
+      const edge = kernel.TopoDS.Edge(explorer.Current());
+      if (kernel.BRep_Tool.Degenerated(edge)) continue;
+      const h = hashOf(kernel, edge);
+      const list = byHash.get(h) ?? [];
+      const known = list.find((i) => i.edge.IsSame(edge));
+      if (known) known.faces.push(f);
+      else {
+        const info = { edge, faces: [f] };
+        list.push(info);
+        byHash.set(h, list);
+        out.push(info);
+      }
+    }
+    explorer.delete();
+  });
+  return out;
+}
+
+/** Volume (mm³) and centroid, integrated exactly to 1e-9 relative where the kernel manages. */
+export function volumeOf(kernel: Kernel, shape: Shape): { volume: number; centroid: [number, number, number] } {
+  return scoped((s) => {
+    const props = s.keep(new kernel.GProp_GProps());
+    kernel.BRepGProp.VolumeProperties(shape, props, 1e-9, false, false);
+    const c = s.keep(props.CentreOfMass());
+    return { volume: props.Mass(), centroid: [c.X(), c.Y(), c.Z()] };
+  });
+}
+
+/** Surface area in mm². */
+export function areaOf(kernel: Kernel, shape: Shape): number {
+  return scoped((s) => {
+    const props = s.keep(new kernel.GProp_GProps());
+    kernel.BRepGProp.SurfaceProperties(shape, props, 1e-9, false);
+    return props.Mass();
+  });
+}
+
+/** Tight bounds in mm. */
+export function boundsOf(kernel: Kernel, shape: Shape): Bounds {
+  return scoped((s) => {
+    const box = s.keep(new kernel.Bnd_Box());
+    kernel.BRepBndLib.AddOptimal(shape, box, false, false);
+    return {
+      min: [box.GetXMin(), box.GetYMin(), box.GetZMin()],
+      max: [box.GetXMax(), box.GetYMax(), box.GetZMax()],
+    };
+  });
+}
+
+/** Least distance between two shapes in mm, with the nearest points. Undefined where the kernel finds none. */
+export function distanceBetween(kernel: Kernel, a: Shape, b: Shape): { distance: number; onA: Vec3; onB: Vec3 } | undefined {
+  return scoped((s) => {
+    const d = s.keep(new kernel.BRepExtrema_DistShapeShape());
+    d.LoadS1(a);
+    d.LoadS2(b);
+    if (!d.Perform() || !d.IsDone() || d.NbSolution() < 1) return undefined;
+    const p = s.keep(d.PointOnShape1(1));
+    const q = s.keep(d.PointOnShape2(1));
+    return { distance: d.Value(), onA: [p.X(), p.Y(), p.Z()], onB: [q.X(), q.Y(), q.Z()] };
+  });
+}
+
+export function vertexAt(kernel: Kernel, p: Vec3): Shape {
+  return scoped((s) => {
+    const point = s.keep(new kernel.gp_Pnt(p[0], p[1], p[2]));
+    const maker = s.keep(new kernel.BRepBuilderAPI_MakeVertex(point));
+    return maker.Vertex();
+  });
+}
+
+export function compoundOf(kernel: Kernel, shapes: readonly Shape[]): Shape {
+  const compound = new kernel.TopoDS_Compound();
+  const builder = new kernel.TopoDS_Builder();
+  builder.MakeCompound(compound);
+  for (const s of shapes) builder.Add(compound, s);
+  builder.delete();
+  return compound;
+}
+
+export const solidsOf = (kernel: Kernel, shape: Shape): Shape[] => subShapes(kernel, shape, 'TopAbs_SOLID');
+
+/** Surface frame of a face at (u, v): point, outward unit normal, and both principal curvatures. */
+export interface SurfacePoint {
+  readonly point: Vec3;
+  readonly normal: Vec3;
+  /** Principal curvatures in 1/mm, largest first; positive where the surface bends away from the outward normal (convex). */
+  readonly curvatures: readonly [number, number];
+}
+
+const cross = (a: Vec3, b: Vec3): [number, number, number] => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
+const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+
+/** Reads position, normal and curvature off a face at many parameters, with one adaptor. Undefined at singular points. */
+export function surfaceReader(kernel: Kernel, face: TopoDS_Face): {
+  at: (u: number, v: number) => SurfacePoint | undefined;
+  range: { u: [number, number]; v: [number, number] };
+  dispose: () => void;
+} {
+  const surface = new kernel.BRepAdaptor_Surface(face, true);
+  const flip = face.Orientation() === 'TopAbs_REVERSED' ? -1 : 1;
+  const p = new kernel.gp_Pnt();
+  const v5 = [0, 1, 2, 3, 4].map(() => new kernel.gp_Vec());
+  const xyz = (w: { X(): number; Y(): number; Z(): number }): Vec3 => [w.X(), w.Y(), w.Z()];
+  const b = kernel.BRepTools.UVBounds(face, 0, 0, 0, 0);
+  return {
+    range: { u: [b.UMin, b.UMax], v: [b.VMin, b.VMax] },
+    at: (u, v) => {
+      surface.D2(u, v, p, v5[0]!, v5[1]!, v5[2]!, v5[3]!, v5[4]!);
+      const [du, dv, duu, dvv, duv] = v5.map(xyz) as [Vec3, Vec3, Vec3, Vec3, Vec3];
+      const n = cross(du, dv);
+      const len = Math.hypot(...n);
+      const E = dot(du, du);
+      const F = dot(du, dv);
+      const G = dot(dv, dv);
+      if (len <= 1e-9 * Math.max(E, G, 1e-30)) return undefined;
+      const unit: Vec3 = [(flip * n[0]) / len, (flip * n[1]) / len, (flip * n[2]) / len];
+      const L = dot(duu, unit);
+      const M = dot(duv, unit);
+      const N = dot(dvv, unit);
+      const det = E * G - F * F;
+      const mean = (E * N - 2 * F * M + G * L) / (2 * det);
+      const gauss = (L * N - M * M) / det;
+      const root = Math.sqrt(Math.max(0, mean * mean - gauss));
+      return { point: xyz(p), normal: unit, curvatures: [-(mean - root), -(mean + root)] };
+    },
+    dispose: () => {
+      surface.delete();
+      p.delete();
+      for (const w of v5) w.delete();
+    },
+  };
+}
