@@ -6,7 +6,7 @@
  * @returns the largest value seen to work, or undefined when even the smallest trial fails
  */
 export function largestWorking(works: (value: number) => boolean, upTo: number, trials = 7): number | undefined {
-  let low: number | undefined;
+  let low = 0;
   let high = upTo;
   // A small value first: "cannot be done at all" is another answer than "too large".
   for (const share of [0.5, 0.1, 0.02]) {
@@ -17,9 +17,9 @@ export function largestWorking(works: (value: number) => boolean, upTo: number, 
     }
     high = upTo * share;
   }
-  if (low === undefined) return undefined;
+  if (low === 0) return undefined;
   for (; trials > 0; trials--) {
-    const middle = (low + high) / 2;
+    const middle: number = (low + high) / 2;
     if (works(middle)) low = middle;
     else high = middle;
   }

@@ -5,7 +5,7 @@ import { fail, ok, type Result } from '../core/result';
 import type { KernelBody } from './body';
 import { type NamedEdge, namedEdges } from './names';
 import type { Kernel } from './open';
-import { boundsOf, facesOf } from './shapes';
+import { roughBounds, facesOf } from './shapes';
 
 /** A reference that found nothing, with the nearest names that exist. */
 export interface Lost {
@@ -51,7 +51,7 @@ function resolveFace(kernel: Kernel, faces: readonly TopoDS_Face[], body: Kernel
     const flat = surface.GetType() === 'GeomAbs_Plane';
     surface.delete();
     if (!flat) return;
-    const b = boundsOf(kernel, f);
+    const b = roughBounds(kernel, f);
     if (b.max[2] - b.min[2] > 1e-6) return;
     if (up ? b.max[2] > height : b.min[2] < height) {
       height = up ? b.max[2] : b.min[2];

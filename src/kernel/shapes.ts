@@ -82,15 +82,26 @@ export function areaOf(kernel: Kernel, shape: Shape): number {
   });
 }
 
-/** Tight bounds in mm. */
+/** Bounds in mm that hold the shape, quickly: splines get theirs from control points. */
+export const roughBounds = (kernel: Kernel, shape: Shape): Bounds =>
+  scoped((s) => {
+    const box = s.keep(new kernel.Bnd_Box());
+    kernel.BRepBndLib.Add(shape, box, false);
+    return readBox(box);
+  });
+
+const readBox = (box: { GetXMin(): number; GetYMin(): number; GetZMin(): number; GetXMax(): number; GetYMax(): number; GetZMax(): number }): Bounds => {
+  // The kernel enlarges its boxes by its own tolerance of 1e-7.
+  const tidy = (v: number): number => Math.round(v * 1e6) / 1e6;
+  return { min: [tidy(box.GetXMin()), tidy(box.GetYMin()), tidy(box.GetZMin())], max: [tidy(box.GetXMax()), tidy(box.GetYMax()), tidy(box.GetZMax())] };
+};
+
+/** Tight bounds in mm; slow on spline surfaces. */
 export function boundsOf(kernel: Kernel, shape: Shape): Bounds {
   return scoped((s) => {
     const box = s.keep(new kernel.Bnd_Box());
     kernel.BRepBndLib.AddOptimal(shape, box, false, false);
-    return {
-      min: [box.GetXMin(), box.GetYMin(), box.GetZMin()],
-      max: [box.GetXMax(), box.GetYMax(), box.GetZMax()],
-    };
+    return readBox(box);
   });
 }
 

@@ -119,10 +119,11 @@ const stack = new Uint32Array(256);
 
 /**
  * First triangle met by the ray, from `tMin` on (mm along a unit direction); triangle −1 where none is.
- * Möller–Trumbore, both sides.
+ * Möller–Trumbore, both sides. With facing < 1 only triangles count whose normal has at most that product
+ * with the reverse of the ray.
  */
-export function raycast(bvh: Bvh, ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, tMin: number, tMax: number, hit: RayHit): RayHit {
-  const { box, first, count, order, mesh } = bvh;
+export function raycast(bvh: Bvh, ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, tMin: number, tMax: number, hit: RayHit, facing = 1): RayHit {
+  const { box, first, count, order, mesh, normals } = bvh;
   const { positions: p, indices } = mesh;
   hit.t = tMax;
   hit.triangle = -1;
@@ -151,6 +152,7 @@ export function raycast(bvh: Bvh, ox: number, oy: number, oz: number, dx: number
     }
     for (let i = first[node]!; i < first[node]! + c; i++) {
       const t = order[i]!;
+      if (facing < 1 && -(normals[3 * t]! * dx + normals[3 * t + 1]! * dy + normals[3 * t + 2]! * dz) > facing) continue;
       const a = 3 * indices[3 * t]!;
       const q = 3 * indices[3 * t + 1]!;
       const r = 3 * indices[3 * t + 2]!;

@@ -39,7 +39,7 @@ export function ballAt(bvh: Bvh, p: readonly number[], n: readonly number[], cap
   const [px, py, pz] = p as [number, number, number];
   const [nx, ny, nz] = n as [number, number, number];
   const lift = 1e-6 * cap + 1e-7;
-  raycast(bvh, px, py, pz, -nx, -ny, -nz, lift, cap, ray);
+  raycast(bvh, px, py, pz, -nx, -ny, -nz, lift, cap, ray, OPPOSING);
   let r = (ray.triangle >= 0 ? ray.t : cap) / 2;
   let triangle = ray.triangle;
   const contact: [number, number, number] = [px - nx * 2 * r, py - ny * 2 * r, pz - nz * 2 * r];
@@ -78,11 +78,16 @@ export function seeded(seed: number): () => number {
 }
 
 export interface WallOptions {
-  /** Area samples; six more per triangle are added up to `perTriangle` triangles. */
+  /** Area samples; about as many are added at corners and edge middles of triangles. */
   readonly samples?: number;
   readonly cap?: number;
   /** Triangles of these faces only are sampled (the other side is sought everywhere). */
   readonly faces?: ReadonlySet<number>;
+  /**
+   * Face pairs that meet at a sharp convex edge: where they give the thinnest reading it is the edge's own
+   * wedge, which is listed as a knife edge and not as a wall.
+   */
+  readonly wedge?: (face: number, other: number) => boolean;
   /** Called between portions of work; return false to give up. */
   readonly tick?: (share: number) => Promise<boolean> | boolean;
 }
@@ -95,7 +100,8 @@ export interface WallOptions {
 export async function measureWall(mesh: TriMesh, options: WallOptions = {}, bvh: Bvh = buildBvh(mesh)): Promise<WallReport | null> {
   const n = mesh.indices.length / 3;
   if (n === 0) throw new RangeError('an empty mesh has no wall');
-  const cap = options.cap ?? diagonal(bounds(mesh.positions));
+  const size = diagonal(bounds(mesh.positions));
+  let cap = options.cap ?? size;
   const areas = new Float64Array(n);
   let total = 0;
   for (let t = 0; t < n; t++) {
@@ -103,7 +109,7 @@ export async function measureWall(mesh: TriMesh, options: WallOptions = {}, bvh:
     areas[t] = total;
   }
   const random = seeded(7);
-  const wanted = options.samples ?? 20_000;
+  let wanted = options.samples ?? 20_000;
   const spots: { thickness: number; t: number; u: number; v: number; contact: [number, number, number]; other: number }[] = [];
   const sample = (t: number, u: number, v: number) => {
     const p = pointIn(mesh, t, u, v);
@@ -112,13 +118,12 @@ export async function measureWall(mesh: TriMesh, options: WallOptions = {}, bvh:
   };
   let thickest: ReturnType<typeof sample> | undefined;
   const consider = (s: ReturnType<typeof sample>): void => {
-    if (s.other < 0) return;
+    if (s.other < 0 || options.wedge?.(mesh.faceOf[s.t]!, mesh.faceOf[s.other]!)) return;
     spots.push(s);
     if (!thickest || s.thickness > thickest.thickness) thickest = s;
   };
   const portion = 1000;
-  for (let i = 0; i < wanted; i++) {
-    if (i % portion === 0 && options.tick && !(await options.tick(i / wanted))) return null;
+  const anywhere = (): ReturnType<typeof sample> => {
     const goal = random() * total;
     let lo = 0;
     let hi = n - 1;
@@ -129,10 +134,21 @@ export async function measureWall(mesh: TriMesh, options: WallOptions = {}, bvh:
     }
     const s = Math.sqrt(random());
     const w = random();
-    consider(sample(lo, s * (1 - w), s * w));
+    return sample(lo, s * (1 - w), s * w);
+  };
+  // A first look tells a walled body from a bulky one: large balls cost most, so a walled one caps them and
+  // a bulky one gets fewer.
+  for (let i = 0; i < 400; i++) consider(anywhere());
+  const seen = spots.map((s) => s.thickness).sort((a, b) => a - b);
+  const widest = seen[seen.length - 1] ?? size;
+  if (widest < 0.2 * size) cap = Math.min(cap, 3 * widest);
+  else wanted = Math.min(wanted, 2500);
+  for (let i = 0; i < wanted; i++) {
+    if (i % portion === 0 && options.tick && !(await options.tick(i / wanted))) return null;
+    consider(anywhere());
   }
   // Corners and edge middles, pulled 2 % inwards: never sample exactly on an edge.
-  const every = Math.max(1, Math.ceil(n / 4000));
+  const every = Math.max(1, Math.ceil((6 * n) / wanted));
   const corner = [[0.02, 0.02], [0.96, 0.02], [0.02, 0.96], [0.49, 0.02], [0.49, 0.49], [0.02, 0.49]] as const;
   for (let t = 0; t < n; t += every) {
     if (t % portion < every && options.tick && !(await options.tick(1))) return null;
@@ -141,7 +157,7 @@ export async function measureWall(mesh: TriMesh, options: WallOptions = {}, bvh:
   }
   spots.sort((a, b) => a.thickness - b.thickness);
   // The sixteen thinnest that lie apart.
-  const apart = 0.02 * diagonal(bounds(mesh.positions));
+  const apart = 0.02 * size;
   const starts: typeof spots = [];
   for (const s of spots) {
     const p = pointIn(mesh, s.t, s.u, s.v);
@@ -160,7 +176,7 @@ export async function measureWall(mesh: TriMesh, options: WallOptions = {}, bvh:
         const t = near.triangle;
         const [u, v] = inwards(mesh, t, [near.x, near.y, near.z]);
         const trial = sample(t, u, v);
-        if (trial.other >= 0 && trial.thickness < here.thickness) here = trial;
+        if (trial.other >= 0 && trial.thickness < here.thickness && !options.wedge?.(mesh.faceOf[trial.t]!, mesh.faceOf[trial.other]!)) here = trial;
       }
     }
     if (!best || here.thickness < best.thickness) best = here;

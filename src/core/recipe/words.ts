@@ -26,7 +26,7 @@ export function faceWords(name: string, project: Project): string {
   const inner = /^(inner|rim|round)\((.*)\)$/.exec(rest);
   if (inner) {
     const [, what, of] = inner as unknown as [string, string, string];
-    if (what === 'inner') return `inside behind ${faceWords(of, project)}${piece}`;
+    if (what === 'inner') return `inside behind the ${splitEdgeName(of) ? edgeWords(of, project) : faceWords(of, project)}${piece}`;
     if (what === 'rim') return `rim left of ${faceWords(of, project)}${piece}`;
     return `round on ${edgeWords(of, project)}${piece}`;
   }

@@ -9,7 +9,7 @@ import { largestWorking, roundDown } from '../largest';
 import { type Claim, inherit, listOf, type NamedEdge, nameFaces } from '../names';
 import { attempt, type Kernel, type Shape, scoped } from '../open';
 import { selectEdges } from '../select';
-import { boundsOf, facesOf } from '../shapes';
+import { roughBounds, facesOf } from '../shapes';
 import { deflectionFor, verifyRounds, verifySolid } from '../verify';
 import type { StepContext, StepOutcome } from './operation';
 import { asBody } from './revolve';
@@ -75,7 +75,7 @@ export function roundEdges(kernel: Kernel, body: KernelBody, edges: readonly Nam
   if (!made.ok) return fail({ why: 'the faces beside the edge leave no room for it' });
   if (!made.value) return fail({ why: 'the faces beside the edge leave no room for it' });
   const slack = 1e-9 * body.volume;
-  const box = boundsOf(kernel, body.shape);
+  const box = roughBounds(kernel, body.shape);
   const convex = kinds.has('convex');
   const concave = kinds.has('concave');
   const verified = verifySolid(kernel, made.value.shape, {

@@ -10,7 +10,7 @@ import { fail, ok, type Result } from '../../core/result';
 import type { KernelBody, StepFailure } from '../body';
 import { type Claim, inherit, nameFaces } from '../names';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from '../open';
-import { boundsOf, distanceBetween, facesOf, vertexAt } from '../shapes';
+import { roughBounds, distanceBetween, facesOf, vertexAt } from '../shapes';
 import { diagonal } from '../../core/mesh/mesh';
 import { type Verified, verifySolid } from '../verify';
 import type { StepContext, StepOutcome } from './operation';
@@ -101,7 +101,7 @@ export function turn(kernel: Kernel, outline: Outline, angle: number, stepId: st
   return ok(asBody(verified.value, turnNames(kernel, verified.value.shape, outline, angle, stepId)));
 }
 
-export const displayDeflection = (kernel: Kernel, shape: Shape): number => Math.max(1e-3, diagonal(boundsOf(kernel, shape)) / 2500);
+export const displayDeflection = (kernel: Kernel, shape: Shape): number => Math.max(1e-3, diagonal(roughBounds(kernel, shape)) / 2500);
 
 export const asBody = (v: Verified, faces: readonly string[]): KernelBody => ({ shape: v.shape, faces, volume: v.volume, mesh: v.mesh });
 
@@ -132,7 +132,7 @@ function turnNames(kernel: Kernel, shape: Shape, outline: Outline, angle: number
     // What is left are the two flat ends; the first one lies in the profile's own plane.
     const [a, b] = open as [TopoDS_Face, TopoDS_Face];
     const flatY = (f: TopoDS_Face): number => {
-      const bb = boundsOf(kernel, f);
+      const bb = roughBounds(kernel, f);
       return Math.max(Math.abs(bb.min[1]), Math.abs(bb.max[1]));
     };
     const aFirst = flatY(a) <= flatY(b);
@@ -177,8 +177,8 @@ function combine(context: StepContext, mode: 'join' | 'cut', target: KernelBody,
   if (!made.ok) return fail({ what, why: made.error, tryInstead: ['move one of them a little, so that faces do not just graze each other'] });
   if (!made.value) return fail({ what, why: 'the kernel could not compute the intersection', tryInstead: ['move one of them a little'] });
   const [a, b] = [target.volume, tool.volume];
-  const box = boundsOf(kernel, target.shape);
-  const toolBox = boundsOf(kernel, tool.shape);
+  const box = roughBounds(kernel, target.shape);
+  const toolBox = roughBounds(kernel, tool.shape);
   const slack = 1e-6 * (a + b);
   const inside =
     mode === 'cut'

@@ -1,0 +1,28 @@
+/** The numbers behind a step's typed values. */
+import { evaluateAs, type Scope } from '../dimensions/expression';
+import { fail, ok, type Result } from '../result';
+import { degrees } from '../units/units';
+import type { Step } from './schema';
+import { stepDefinitions } from './steps';
+import type { ValueSpec } from './steps/definition';
+
+/** Evaluates and checks one value against what its step allows. */
+export function evaluateValue(spec: ValueSpec, text: string, scope: Scope): Result<number> {
+  const r = evaluateAs(text, spec.kind, scope);
+  if (!r.ok) return fail(`${spec.label}: ${r.error}`);
+  const show = (v: number): string => (spec.kind === 'angle' ? `${Number(degrees(v).toFixed(3))}°` : spec.kind === 'length' ? `${Number(v.toFixed(4))} mm` : String(v));
+  if (spec.above !== undefined && !(r.value > spec.above)) return fail(`the ${spec.label} must be more than ${show(spec.above)}; it is ${show(r.value)}`);
+  if (spec.atMost !== undefined && r.value > spec.atMost * (1 + 1e-12)) return fail(`the ${spec.label} is at most ${show(spec.atMost)}; it is ${show(r.value)}`);
+  return r;
+}
+
+/** All values of a step in mm, rad or plain. */
+export function stepValues(step: Step, scope: Scope): Result<Record<string, number>> {
+  const out: Record<string, number> = {};
+  for (const [name, spec] of Object.entries(stepDefinitions[step.kind]!.values)) {
+    const r = evaluateValue(spec, step.values[name] ?? '', scope);
+    if (!r.ok) return r;
+    out[name] = r.value;
+  }
+  return ok(out);
+}

@@ -1,0 +1,157 @@
+/** Gauges of a built body, the limits of a wall before it is made, and the drawing data of the stage. */
+import { evaluateAs, type Scope } from '../core/dimensions/expression';
+import { diagonal, openEdgeCount } from '../core/mesh/mesh';
+import { measureWall } from '../core/mesh/wall';
+import type { Project } from '../core/recipe/schema';
+import { bodyWords, faceWords } from '../core/recipe/words';
+import { degrees, formatLength } from '../core/units/units';
+import type { KernelBody } from '../kernel/body';
+import { exactWall } from '../kernel/exact-wall';
+import { holding, openMeshKernel } from '../kernel/hold';
+import { cornerAt } from '../kernel/edges';
+import { namedEdges } from '../kernel/names';
+import type { Kernel } from '../kernel/open';
+import { areaOf, boundsOf, facesOf, volumeOf } from '../kernel/shapes';
+import { displayDeflection } from '../kernel/steps/revolve';
+import { type WallLimits, wallLimits } from '../kernel/swallow';
+import { edgeLines, tessellate, weldedMesh } from '../kernel/tessellate';
+import type { BodyScene, MeasureResult } from './types';
+
+/** Facets turn by at most this in a measuring mesh, rad. */
+export const MEASURE_ANGLE = 0.2;
+
+/** Fine enough that a round cavity's volume is right to 0.1 % (the tests hold it to that), mm. */
+export const measureDeflection = (size: number): number => Math.min(0.05, Math.max(0.002, size / 4000));
+
+/** Interior angle below which an edge is a knife edge, degrees. */
+export const KNIFE_EDGE = 60;
+
+/** Pairs of faces that meet at an acute convex edge, and the sharpest such edges with their interior angle in degrees. */
+function knifeEdges(kernel: Kernel, body: KernelBody): { pairs: Set<string>; list: { edge: string; angle: number; at: readonly [number, number, number] }[] } {
+  const faces = facesOf(kernel, body.shape);
+  const pairs = new Set<string>();
+  const list: { edge: string; angle: number; at: readonly [number, number, number] }[] = [];
+  for (const e of namedEdges(kernel, body)) {
+    if (e.name === '') continue;
+    const [a, b] = e.faces as [number, number];
+    const corner = cornerAt(kernel, e.edge, faces[a]!, faces[b]!, 0.37);
+    if (corner?.kind !== 'convex' || corner.turn < Math.PI / 2 + 0.05) continue;
+    pairs.add(`${a},${b}`).add(`${b},${a}`);
+    const angle = 180 - degrees(corner.turn);
+    if (angle < KNIFE_EDGE) list.push({ edge: e.name, angle, at: corner.at });
+  }
+  return { pairs, list: list.sort((x, y) => x.angle - y.angle) };
+}
+
+/** @param tick called between portions; false gives up and the result is null */
+export async function measureBody(kernel: Kernel, project: Project, scope: Scope, id: string, body: KernelBody, tick: () => Promise<boolean>, meshKernelUrl?: string): Promise<MeasureResult | null> {
+  const started = performance.now();
+  const box = boundsOf(kernel, body.shape);
+  const deflection = measureDeflection(diagonal(box));
+  const skin = weldedMesh(tessellate(kernel, body.shape, deflection, MEASURE_ANGLE));
+  if (!(await tick())) return null;
+  let radius = 0;
+  for (let i = 0; i < skin.positions.length; i += 3) radius = Math.max(radius, Math.hypot(skin.positions[i]!, skin.positions[i + 1]!));
+  // A body turned all round is exactly as wide as its bounds; the mesh is a hair narrower.
+  const across = Math.max(box.max[0] - box.min[0], box.max[1] - box.min[1]);
+  const diameter = Math.abs(2 * radius - across) < 4 * deflection ? across : 2 * radius;
+  const below = evaluateAs(project.brief.fillBelowBrim, 'length', scope);
+  const held = await holding(skin, below.ok ? Math.max(0, below.value) : 0, await openMeshKernel(meshKernelUrl), tick);
+  if (!(await tick())) return null;
+  const sharp = knifeEdges(kernel, body);
+  const wall = await measureWall(skin, { samples: 12_000, tick, wedge: (a, b) => sharp.pairs.has(`${a},${b}`) });
+  if (!wall) return null;
+  const exact = (s: NonNullable<typeof wall.thinnest>): { at: readonly [number, number, number]; normal: readonly [number, number, number]; value: number } => {
+    const e = exactWall(kernel, body, s);
+    return { at: e.at, normal: s.normal, value: e.thickness };
+  };
+  const thinnest = wall.thinnest ? exact(wall.thinnest) : null;
+  const thickest = wall.thickest ? { at: wall.thickest.at, normal: wall.thickest.normal, value: wall.thickest.thickness } : null;
+  const open = openEdgeCount(skin);
+  return {
+    body: id,
+    readings: {
+      height: box.max[2] - box.min[2],
+      diameter,
+      mouth: held?.mouth ?? null,
+      capacityBrim: held?.toBrim ?? null,
+      capacityFill: held && below.ok ? held.toLevel : null,
+      wallMin: thinnest?.value ?? null,
+      wallMax: thickest?.value ?? null,
+      closed: open === 0,
+      openEdges: open,
+      volume: volumeOf(kernel, body.shape).volume,
+      area: areaOf(kernel, body.shape),
+    },
+    thinnest,
+    thickest,
+    knifeEdges: sharp.list,
+    brim: held?.brim ?? null,
+    fillLevel: held && below.ok && held.toLevel !== null ? held.brim - below.value : null,
+    ms: performance.now() - started,
+  };
+}
+
+/** Triangles, edges and names of a body for the stage. */
+export function sceneOf(kernel: Kernel, project: Project, id: string, body: KernelBody): BodyScene {
+  const deflection = displayDeflection(kernel, body.shape);
+  const mesh = tessellate(kernel, body.shape, deflection, 0.12);
+  const lines = edgeLines(kernel, body.shape, deflection);
+  const edges = namedEdges(kernel, body);
+  const lengths = edges.map(({ edge }) => {
+    const props = new kernel.GProp_GProps();
+    kernel.BRepGProp.LinearProperties(edge, props, false, false);
+    const l = props.Mass();
+    props.delete();
+    return l;
+  });
+  return {
+    id,
+    name: bodyWords(id, project),
+    ...mesh,
+    ...lines,
+    faceNames: body.faces,
+    faceAreas: facesOf(kernel, body.shape).map((f) => areaOf(kernel, f)),
+    edgeNames: edges.map((e) => e.name),
+    edgeLengths: lengths,
+  };
+}
+
+/** What an inward wall will swallow, in the sheet's words. */
+export interface WallForecast {
+  readonly step: string;
+  /** The wall up to which every outside detail still shows inside, mm; null where nothing limits it. */
+  readonly keepsAllUpTo: number | null;
+  /** No cavity can exist from this wall on, mm. */
+  readonly noneFrom: number;
+  /** Details that the wall asked for will swallow. */
+  readonly swallowed: readonly { readonly words: string; readonly at: readonly [number, number, number] }[];
+  readonly limit: { readonly words: string; readonly at: readonly [number, number, number] } | null;
+}
+
+export async function forecastWall(kernel: Kernel, project: Project, step: string, body: KernelBody, open: ReadonlySet<number>, wall: number, tick: () => Promise<boolean>): Promise<WallForecast | null> {
+  const limits = await wallLimits(kernel, body, open, tick);
+  return limits && wordForecast(limits, project, step, body, wall);
+}
+
+function wordForecast(limits: WallLimits, project: Project, step: string, body: KernelBody, wall: number): WallForecast {
+  const length = (v: number): string => formatLength(v, project.units, 2);
+  const places = limits.tight.map((t) => ({
+    value: t.radius,
+    at: t.at,
+    words: `${faceWords(body.faces[t.face]!, project)}: outside radius ${length(t.radius)}`,
+  }));
+  if (limits.narrow) {
+    const { width, at, face, otherFace } = limits.narrow;
+    places.push({ value: width / 2, at, words: `between ${faceWords(body.faces[face]!, project)} and ${faceWords(body.faces[otherFace]!, project)}: ${length(width)} across` });
+  }
+  places.sort((a, b) => a.value - b.value);
+  const first = places[0];
+  return {
+    step,
+    keepsAllUpTo: first?.value ?? null,
+    noneFrom: limits.widest / 2,
+    swallowed: places.filter((p) => p.value < wall * (1 - 1e-6)).map(({ words, at }) => ({ words, at })),
+    limit: first ? { words: first.words, at: first.at } : null,
+  };
+}

@@ -1,0 +1,47 @@
+/** The wall at one spot, measured again on the exact surfaces. */
+import type { WallSpot } from '../core/mesh/wall';
+import type { KernelBody } from './body';
+import { type Kernel, scoped } from './open';
+import { distanceBetween, facesOf, surfaceReader, type Vec3, vertexAt } from './shapes';
+
+/**
+ * Repeats the inscribed ball between the exact faces the mesh measurement found.
+ * @returns diameter in mm; the spot's own value where a face is singular there
+ */
+export function exactWall(kernel: Kernel, body: KernelBody, spot: WallSpot): { thickness: number; at: Vec3 } {
+  const faces = facesOf(kernel, body.shape);
+  const here = faces[spot.face];
+  const there = faces[spot.contactFace];
+  const rough = { thickness: spot.thickness, at: spot.at };
+  if (!here || !there) return rough;
+  const frame = scoped((s) => {
+    const p = s.keep(new kernel.gp_Pnt(spot.at[0], spot.at[1], spot.at[2]));
+    const surface = s.keep(kernel.BRep_Tool.Surface(here));
+    const project = s.keep(new kernel.GeomAPI_ProjectPointOnSurf(p, surface, 'Extrema_ExtAlgo_Grad'));
+    if (!project.IsDone() || project.NbPoints() < 1) return undefined;
+    const { U, V } = project.LowerDistanceParameters(0, 0);
+    const reader = surfaceReader(kernel, here);
+    const at = reader.at(U, V);
+    reader.dispose();
+    return at;
+  });
+  if (!frame) return rough;
+  const [p, n] = [frame.point, frame.normal];
+  let r = spot.thickness / 2;
+  // The ball seen from p: shrink or grow it until it just touches the other face.
+  for (let i = 0; i < 30; i++) {
+    const v = vertexAt(kernel, [p[0] - r * n[0], p[1] - r * n[1], p[2] - r * n[2]]);
+    const d = distanceBetween(kernel, v, there);
+    v.delete();
+    if (!d) return rough;
+    const q = [d.onB[0] - p[0], d.onB[1] - p[1], d.onB[2] - p[2]] as const;
+    const depth = -(q[0] * n[0] + q[1] * n[1] + q[2] * n[2]);
+    if (depth <= 1e-9) return rough;
+    const next = (q[0] ** 2 + q[1] ** 2 + q[2] ** 2) / (2 * depth);
+    const settled = Math.abs(next - r) < 1e-9;
+    r = next;
+    if (settled) break;
+  }
+  // A contact outside the rough ball's neighbourhood means the exact faces tell another story: keep the mesh's.
+  return Math.abs(2 * r - spot.thickness) < 0.25 * spot.thickness + 0.2 ? { thickness: 2 * r, at: p } : rough;
+}

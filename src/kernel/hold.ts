@@ -1,0 +1,123 @@
+/**
+ * What a vessel holds: the void inside its bounding box, cut off at a level, falls into parts; those that
+ * touch neither the sides nor the bottom of the box are basins. The brim is the highest level that still
+ * has one. Side holes, spouts and sealed voids come out right.
+ */
+import Module, { type Manifold, type ManifoldToplevel } from 'manifold-3d';
+import { bounds, type TriMesh } from '../core/mesh/mesh';
+import { loopArea, sliceMesh } from '../core/mesh/slice';
+
+let loading: Promise<ManifoldToplevel> | undefined;
+
+/** @param wasmUrl where the mesh library's binary is served; left out in Node */
+export function openMeshKernel(wasmUrl?: string): Promise<ManifoldToplevel> {
+  loading ??= Module(wasmUrl ? ({ locateFile: () => wasmUrl } as never) : undefined).then((m) => {
+    m.setup();
+    return m;
+  });
+  return loading;
+}
+
+export interface Holding {
+  /** Level above which it runs over, mm. */
+  readonly brim: number;
+  /** Lowest point of the cavity, mm. */
+  readonly floor: number;
+  /** Volume to the brim, mm³. */
+  readonly toBrim: number;
+  /** Volume to the level asked, mm³; null where the level lies outside the cavity. */
+  readonly toLevel: number | null;
+  /** Narrowest clear diameter in the top 3 mm, mm. */
+  readonly mouth: number | null;
+}
+
+const toManifold = (m: ManifoldToplevel, mesh: TriMesh): Manifold =>
+  m.Manifold.ofMesh(new m.Mesh({ numProp: 3, vertProperties: Float32Array.from(mesh.positions), triVerts: mesh.indices }));
+
+/**
+ * @param levelBelowBrim distance of the fill line below the brim, mm
+ * @returns null for a body that holds nothing
+ */
+export async function holding(mesh: TriMesh, levelBelowBrim: number, m: ManifoldToplevel, tick: () => Promise<boolean> = async () => true): Promise<Holding | null> {
+  const box = bounds(mesh.positions);
+  const owned: { delete(): void }[] = [];
+  const own = <T extends { delete(): void }>(x: T): T => {
+    owned.push(x);
+    return x;
+  };
+  try {
+    const solid = own(toManifold(m, mesh));
+    const size = box.max.map((v, k) => v - box.min[k]! + 2) as [number, number, number];
+    const frame = own(own(m.Manifold.cube(size)).translate([box.min[0] - 1, box.min[1] - 1, box.min[2] - 1]));
+    const space = own(frame.subtract(solid));
+    const basins = (level: number): { volume: number; floor: number } => {
+      const below = own(space.trimByPlane([0, 0, -1], -level));
+      let volume = 0;
+      let floor = Infinity;
+      for (const part of below.decompose()) {
+        own(part);
+        const b = part.boundingBox();
+        const touches = b.min[0] < box.min[0] - 0.5 || b.max[0] > box.max[0] + 0.5 || b.min[1] < box.min[1] - 0.5 || b.max[1] > box.max[1] + 0.5 || b.min[2] < box.min[2] - 0.5;
+        // A sealed void ends below the level without touching it: liquid can't get there.
+        const sealed = b.max[2] < level - 1e-3;
+        const v = part.volume();
+        if (touches || sealed || v < 1e-6) continue;
+        volume += v;
+        floor = Math.min(floor, b.min[2]);
+      }
+      return { volume, floor };
+    };
+    const heights = [...new Set(Array.from({ length: mesh.positions.length / 3 }, (_, i) => Math.round(mesh.positions[3 * i + 2]! * 1e4) / 1e4))].sort((a, b) => a - b);
+    // Scan down for a level with a basin, then bisect over the vertex heights for the highest.
+    const just = 1e-3;
+    let lowIndex = -1;
+    let highIndex = heights.length;
+    for (const share of [1, 0.995, 0.98, 0.95, 0.9, 0.8, 0.65, 0.5, 0.3, 0.1]) {
+      if (!(await tick())) return null;
+      const i = Math.max(1, Math.round((heights.length - 1) * share));
+      if (basins(heights[i]! - just).volume > 0) {
+        lowIndex = i;
+        break;
+      }
+      highIndex = i;
+    }
+    if (lowIndex < 0) return null;
+    while (highIndex - lowIndex > 1) {
+      if (!(await tick())) return null;
+      const mid = (lowIndex + highIndex) >> 1;
+      if (basins(heights[mid]! - just).volume > 0) lowIndex = mid;
+      else highIndex = mid;
+    }
+    const brim = heights[lowIndex]!;
+    const full = basins(brim - just);
+    // The last thousandth of a millimetre, by the area just below it.
+    const areaAt = (z: number): number => sliceMesh(mesh, { normal: [0, 0, 1], offset: z }).loops.map(loopArea).filter((a) => a < 0).reduce((a, b) => a - b, 0);
+    const toBrim = full.volume + just * areaAt(brim - just);
+    const level = brim - levelBelowBrim;
+    const toLevel = level > full.floor + just && level <= brim + 1e-9 ? (levelBelowBrim < just ? toBrim : basins(level).volume) : null;
+    return { brim, floor: full.floor, toBrim, toLevel, mouth: mouthDiameter(mesh, brim, full.floor) };
+  } finally {
+    for (const o of owned) o.delete();
+  }
+}
+
+/** Narrowest clear circle of the cavity's outlines in the top 3 mm. */
+function mouthDiameter(mesh: TriMesh, brim: number, floor: number): number | null {
+  const depth = Math.min(3, 0.5 * (brim - floor));
+  let best: number | null = null;
+  for (const share of [0.002, 0.1, 0.25, 0.45, 0.7, 1]) {
+    const holes = sliceMesh(mesh, { normal: [0, 0, 1], offset: brim - share * depth - 1e-4 }).loops.filter((l) => loopArea(l) < 0);
+    if (holes.length === 0) continue;
+    const largest = holes.reduce((a, b) => (loopArea(a) < loopArea(b) ? a : b));
+    let cx = 0;
+    let cy = 0;
+    for (const [x, y] of largest) {
+      cx += x / largest.length;
+      cy += y / largest.length;
+    }
+    // Outlines of turned bodies have their corners on the true circle.
+    const r = Math.min(...largest.map(([x, y]) => Math.hypot(x - cx, y - cy)));
+    if (best === null || 2 * r < best) best = 2 * r;
+  }
+  return best;
+}
