@@ -6,8 +6,12 @@
 import { type Bvh, buildBvh, type ClosestHit, closestOpposing, type RayHit, raycast } from './bvh';
 import { bounds, diagonal, type TriMesh } from './mesh';
 
-/** Triangles whose normal has a larger product with the sample's normal do not count as the other side. */
-export const OPPOSING = -0.2;
+/**
+ * Triangles whose normal has a larger product with the sample's normal do not count as the other side: two
+ * skins that lean more than 60° towards each other are an edge, not a wall. (At −0.2 rims of flaring necks
+ * still read falsely thin.)
+ */
+export const OPPOSING = -0.5;
 
 export interface WallSpot {
   /** mm; the ball's diameter. */

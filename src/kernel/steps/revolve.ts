@@ -28,20 +28,31 @@ export function revolve(context: StepContext): StepOutcome {
     return fail({ what: `${profile.name} can't be turned`, why: outline.error.message, tryInstead: ['correct the place marked on the board'], ...(at ? { at: [at.x, 0, at.y] as const } : {}) });
   }
   const angle = context.values.angle!;
-  const turned = turn(kernel, outline.value, angle, step.id);
-  if (!turned.ok) return turned;
   if (inputs.mode === 'new') {
-    return ok({ body: step.id, result: turned.value, volumeChange: turned.value.volume, warnings: [] });
+    const turned = turn(kernel, outline.value, angle, step.id);
+    return turned.ok ? ok({ body: step.id, result: turned.value, volumeChange: turned.value.volume, warnings: [] }) : turned;
   }
   const target = inputs.body ? context.bodies.get(inputs.body) : undefined;
   if (!target) return fail({ what: `${profile.name} has nothing to be ${inputs.mode === 'join' ? 'joined to' : 'cut from'}`, why: 'the body it names is not made by an earlier step', tryInstead: ['choose a body', 'make it a new body'] });
-  return combine(context, inputs.mode, target, turned.value, profile.name);
+  // Two turned bodies whose seams coincide are the case the kernel gets wrong most: a full turn may start
+  // anywhere, so its seam is put elsewhere, and elsewhere again if the result does not verify.
+  const seams = angle > 2 * Math.PI - 1e-9 ? SEAMS : [0];
+  let last: StepOutcome | undefined;
+  for (const seam of seams) {
+    const turned = turn(kernel, outline.value, angle, step.id, seam);
+    if (!turned.ok) return turned;
+    last = combine(context, inputs.mode, target, turned.value, profile.name);
+    if (last.ok) return last;
+  }
+  return last!;
 }
 
-const toPoint = (kernel: Kernel, s: Scope, p: Point2) => s.keep(new kernel.gp_Pnt(p.x, 0, p.y));
+const SEAMS = [0.65, 2.3, 0];
 
-function makeEdge(kernel: Kernel, s: Scope, curve: PlanarCurve): Shape {
-  const point = (p: Point2) => toPoint(kernel, s, p);
+/** @param seam angle of the half plane the profile stands in, rad */
+function makeEdge(kernel: Kernel, s: Scope, curve: PlanarCurve, seam: number): Shape {
+  const [c, w] = [Math.cos(seam), Math.sin(seam)];
+  const point = (p: Point2) => s.keep(new kernel.gp_Pnt(p.x * c, p.x * w, p.y));
   switch (curve.kind) {
     case 'line':
       return s.keep(new kernel.BRepBuilderAPI_MakeEdge(point(curve.a), point(curve.b))).Edge();
@@ -67,16 +78,16 @@ function makeEdge(kernel: Kernel, s: Scope, curve: PlanarCurve): Shape {
 }
 
 /** The turned solid alone, verified against Pappus's theorem, its faces named by profile curve. */
-export function turn(kernel: Kernel, outline: Outline, angle: number, stepId: string): Result<KernelBody, StepFailure> {
+export function turn(kernel: Kernel, outline: Outline, angle: number, stepId: string, seam = 0): Result<KernelBody, StepFailure> {
   const cannot = (why: string): Result<never, StepFailure> => fail({ what: 'the profile could not be turned', why, tryInstead: ['look for very short curves or sharp turns in the profile'] });
   const made = attempt(kernel, () =>
     scoped((s) => {
       const wire = s.keep(new kernel.BRepBuilderAPI_MakeWire());
-      for (const c of outline.curves) wire.Add(makeEdge(kernel, s, c.curve) as never);
+      for (const c of outline.curves) wire.Add(makeEdge(kernel, s, c.curve, seam) as never);
       if (outline.onAxis) {
         const first = outline.curves[0]!.curve.a;
         const last = outline.curves[outline.curves.length - 1]!.curve.b;
-        wire.Add(makeEdge(kernel, s, { kind: 'line', a: { x: 0, y: last.y }, b: { x: 0, y: first.y } }) as never);
+        wire.Add(makeEdge(kernel, s, { kind: 'line', a: { x: 0, y: last.y }, b: { x: 0, y: first.y } }, seam) as never);
       }
       if (!wire.IsDone()) return undefined;
       const face = s.keep(new kernel.BRepBuilderAPI_MakeFace(wire.Wire(), true));
@@ -98,7 +109,7 @@ export function turn(kernel: Kernel, outline: Outline, angle: number, stepId: st
     deflection: displayDeflection(kernel, made.value),
   });
   if (!verified.ok) return cannot(verified.error.why);
-  return ok(asBody(verified.value, turnNames(kernel, verified.value.shape, outline, angle, stepId)));
+  return ok(asBody(verified.value, turnNames(kernel, verified.value.shape, outline, angle, stepId, seam)));
 }
 
 export const displayDeflection = (kernel: Kernel, shape: Shape): number => Math.max(1e-3, diagonal(roughBounds(kernel, shape)) / 2500);
@@ -106,7 +117,7 @@ export const displayDeflection = (kernel: Kernel, shape: Shape): number => Math.
 export const asBody = (v: Verified, faces: readonly string[]): KernelBody => ({ shape: v.shape, faces, volume: v.volume, mesh: v.mesh });
 
 /** Finds each curve's face by its middle point, which works where the kernel's own history stays silent (flat ends on the axis). */
-function turnNames(kernel: Kernel, shape: Shape, outline: Outline, angle: number, stepId: string): string[] {
+function turnNames(kernel: Kernel, shape: Shape, outline: Outline, angle: number, stepId: string, seam: number): string[] {
   const faces = facesOf(kernel, shape);
   const claims: Claim[] = [];
   const claim = (p: readonly [number, number, number], name: string, open: TopoDS_Face[]): void => {
@@ -122,7 +133,7 @@ function turnNames(kernel: Kernel, shape: Shape, outline: Outline, angle: number
     v.delete();
   };
   const open = [...faces];
-  const w = angle / 2;
+  const w = seam + angle / 2;
   for (const { id, curve } of outline.curves) {
     const p = pointAt(curve, 0.5);
     if (Math.abs(p.x) < 1e-7) continue;

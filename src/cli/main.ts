@@ -1,0 +1,161 @@
+/** The headless runner: the same engine in Node. */
+import { mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { join, relative } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { parseArgs } from 'node:util';
+import { readGauges } from '../core/brief/gauges';
+import { evaluateDimensions } from '../core/dimensions/dimensions';
+import { evaluateQuantity } from '../core/dimensions/expression';
+import { MAX_FILE_BYTES, parseProject } from '../core/recipe/file';
+import { danglingReferences } from '../core/recipe/references';
+import type { Project } from '../core/recipe/schema';
+import { degrees } from '../core/units/units';
+import { Engine } from '../engine/engine';
+import { EXPORT_FORMATS, exportBody } from '../engine/export';
+import { measureBody } from '../engine/measure';
+import type { ExportFormat } from '../engine/types';
+import { openKernel } from '../kernel/open';
+
+const USAGE = `usage:
+  lathe build FILE [--set name=expr]… [--out DIR] [--formats step,stl,3mf,obj] [--deviation mm] [--json]
+  lathe demo
+  lathe validate FILE`;
+
+/** Bad file or bad usage: one line on stderr, exit code 2. */
+class Refused extends Error {}
+
+function read(path: string | undefined): Project {
+  if (!path) throw new Refused('a file is missing');
+  let text: string;
+  try {
+    if (statSync(path).size > MAX_FILE_BYTES) throw new Refused(`${path}: the file is larger than ${MAX_FILE_BYTES / 1e6} MB`);
+    text = readFileSync(path, 'utf8');
+  } catch (e) {
+    throw e instanceof Refused ? e : new Refused(`${path} can't be read`);
+  }
+  const project = parseProject(text);
+  if (!project.ok) throw new Refused(`${path}: ${project.error}`);
+  return project.value;
+}
+
+function withSettings(project: Project, settings: readonly string[]): Project {
+  let dimensions = project.dimensions;
+  for (const s of settings) {
+    const at = s.indexOf('=');
+    const name = s.slice(0, at).trim();
+    if (at < 1) throw new Refused(`--set wants name=expr, not “${s}”`);
+    if (!dimensions.some((d) => d.name === name)) throw new Refused(`--set: there is no dimension called “${name}”`);
+    dimensions = dimensions.map((d) => (d.name === name ? { ...d, expr: s.slice(at + 1) } : d));
+  }
+  return { ...project, dimensions };
+}
+
+async function build(args: string[]): Promise<number> {
+  const { values, positionals } = parseArgs({
+    args,
+    allowPositionals: true,
+    options: {
+      set: { type: 'string', multiple: true },
+      out: { type: 'string' },
+      formats: { type: 'string' },
+      deviation: { type: 'string' },
+      json: { type: 'boolean' },
+    },
+  });
+  const project = withSettings(read(positionals[0]), values.set ?? []);
+  const formats = (values.formats ?? (values.out ? 'step,stl' : '')).split(',').filter(Boolean);
+  const unknown = formats.find((f) => !EXPORT_FORMATS.includes(f as ExportFormat));
+  if (unknown) throw new Refused(`there is no format “${unknown}”; known are ${EXPORT_FORMATS.join(', ')}`);
+  if (formats.length > 0 && !values.out) throw new Refused('--formats needs --out DIR');
+  const deviation = Number(values.deviation ?? 0.05);
+  if (!(deviation >= 0.001 && deviation <= 5)) throw new Refused('--deviation lies between 0.001 and 5 mm');
+
+  const engine = new Engine({ open: () => openKernel() });
+  const kernel = await engine.start();
+  const result = await engine.rebuild(project);
+  const table = evaluateDimensions(project.dimensions);
+  const built = engine.bodies();
+  const main = built[0];
+  const measured = main ? await measureBody(kernel, project, table.scope, main.id, main.body, async () => true) : null;
+  const exports: { format: string; path: string; bytes: number }[] = [];
+  for (const { id, body } of built)
+    for (const format of formats) {
+      const file = exportBody(kernel, body, format as ExportFormat, deviation, project.name, project.bodies[id]?.name ?? id);
+      if (!file.ok) throw new Refused(file.error);
+      mkdirSync(values.out!, { recursive: true });
+      const path = join(values.out!, file.value.name);
+      writeFileSync(path, file.value.bytes);
+      exports.push({ format, path, bytes: file.value.bytes.length });
+    }
+  const ok = !result.steps.some((s) => s.state === 'failed');
+  const report = {
+    ok,
+    ms: Math.round(result.ms),
+    units: 'mm',
+    dimensions: project.dimensions.map((d) => {
+      const v = table.values.get(d.name)!;
+      // Values are mm and degrees outside the program.
+      return { name: d.name, expr: d.expr, value: v.ok ? (v.value.angle === 1 && v.value.length === 0 ? degrees(v.value.value) : v.value.value) : null, ...(v.ok ? {} : { error: v.error }) };
+    }),
+    steps: result.steps.map((s) => ({ id: s.id, kind: s.kind, state: s.state, ms: Math.round(s.ms), message: s.why ? `${s.message}: ${s.why}${s.tryInstead.length > 0 ? ` (${s.tryInstead.join('; ')})` : ''}` : s.message })),
+    bodies: result.bodies.map(({ id: _, ...b }) => b),
+    gauges: readGauges(project.brief.targets, measured?.readings ?? null, project.brief.material, table.scope).map((g) => ({ id: g.id, label: g.label, value: g.unit === 'yes/no' ? (g.value === null ? null : g.value === 1 ? 'yes' : 'no') : g.value, unit: g.unit, target: g.target, verdict: g.verdict })),
+    exports,
+  };
+  if (values.json) process.stdout.write(`${JSON.stringify(report)}\n`);
+  else {
+    for (const s of report.steps) console.log(`${s.state.padEnd(8)} ${s.id} ${s.kind} ${s.ms} ms${s.message ? `  ${s.message}` : ''}`);
+    for (const b of report.bodies) console.log(`${b.name}: ${b.volume.toFixed(1)} mm³, ${b.faces} faces, ${b.closed ? 'closed' : 'open'}`);
+    for (const g of report.gauges) console.log(`${g.verdict.padEnd(8)} ${g.label}: ${typeof g.value === 'number' ? Number(g.value.toFixed(4)) : (g.value ?? '–')} ${g.unit === 'yes/no' ? '' : g.unit} (${g.target})`);
+    for (const e of exports) console.log(`wrote ${e.path}, ${e.bytes} bytes`);
+  }
+  return ok ? 0 : 1;
+}
+
+function demo(): number {
+  const dir = fileURLToPath(new URL('../../demo/', import.meta.url));
+  for (const f of readdirSync(dir).filter((n) => n.endsWith('.lathe.json')).sort()) {
+    const p = read(join(dir, f));
+    console.log(`${p.name}\t${relative(process.cwd(), join(dir, f))}`);
+  }
+  return 0;
+}
+
+function validate(args: string[]): number {
+  const project = read(args[0]);
+  const problems = danglingReferences(project).map((d) => `step ${d.step}: ${d.what}`);
+  const table = evaluateDimensions(project.dimensions);
+  for (const [name, v] of table.values) if (!v.ok) problems.push(`dimension ${name}: ${v.error}`);
+  for (const t of project.brief.targets)
+    for (const text of [t.min, t.max]) {
+      const r = text === undefined ? undefined : evaluateQuantity(text, table.scope);
+      if (r && !r.ok) problems.push(`target ${t.gauge}: ${r.error}`);
+    }
+  for (const p of problems) console.log(p);
+  console.log(problems.length === 0 ? `${project.name}: sound, ${project.steps.length} steps` : `${project.name}: ${problems.length} to mend`);
+  return problems.length === 0 ? 0 : 1;
+}
+
+async function main(): Promise<number> {
+  const [command, ...args] = process.argv.slice(2);
+  switch (command) {
+    case 'build':
+      return build(args);
+    case 'demo':
+      return demo();
+    case 'validate':
+      return validate(args);
+    default:
+      throw new Refused(command ? `there is no command “${command}”\n${USAGE}` : USAGE);
+  }
+}
+
+main().then(
+  (code) => {
+    process.exitCode = code;
+  },
+  (e: unknown) => {
+    process.stderr.write(`${e instanceof Error ? e.message : String(e)}\n`);
+    process.exitCode = 2;
+  },
+);

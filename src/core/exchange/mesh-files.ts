@@ -1,0 +1,58 @@
+/** Mesh files for makers: binary STL, OBJ, 3MF. All in millimetres; bytes only, no storage. */
+import { strToU8, zipSync } from 'fflate';
+import type { TriMesh } from '../mesh/mesh';
+import { triangleNormals } from '../mesh/mesh';
+
+/** Binary STL: 80 bytes of header, a count, 50 bytes a triangle, little endian. */
+export function writeStl(mesh: TriMesh, title: string): Uint8Array {
+  const n = mesh.indices.length / 3;
+  const out = new Uint8Array(84 + 50 * n);
+  // A header that begins with "solid" is taken for text by some readers.
+  out.set(strToU8(`binary, mm, ${title}`.slice(0, 80).replace(/[^\x20-\x7e]/g, '?')));
+  const view = new DataView(out.buffer);
+  view.setUint32(80, n, true);
+  const normals = triangleNormals(mesh);
+  for (let t = 0; t < n; t++) {
+    let at = 84 + 50 * t;
+    for (let k = 0; k < 3; k++, at += 4) view.setFloat32(at, normals[3 * t + k]!, true);
+    for (let c = 0; c < 3; c++)
+      for (let k = 0; k < 3; k++, at += 4) view.setFloat32(at, mesh.positions[3 * mesh.indices[3 * t + c]! + k]!, true);
+  }
+  return out;
+}
+
+const number = (v: number): string => String(Number(v.toFixed(6)));
+
+export function writeObj(mesh: TriMesh, title: string): Uint8Array {
+  const lines = [`# ${title.replace(/[\r\n]/g, ' ')}`, '# units: mm', 'o body'];
+  for (let i = 0; i < mesh.positions.length; i += 3)
+    lines.push(`v ${number(mesh.positions[i]!)} ${number(mesh.positions[i + 1]!)} ${number(mesh.positions[i + 2]!)}`);
+  for (let t = 0; t < mesh.indices.length; t += 3) lines.push(`f ${mesh.indices[t]! + 1} ${mesh.indices[t + 1]! + 1} ${mesh.indices[t + 2]! + 1}`);
+  return strToU8(`${lines.join('\n')}\n`);
+}
+
+const escapeXml = (s: string): string => s.replace(/[<>&"']/g, (c) => `&#${c.charCodeAt(0)};`);
+
+/** 3MF package with one object. Source: 3MF Core Specification 1.2, parts "3D Model" and "Open Packaging Conventions". */
+export function write3mf(mesh: TriMesh, title: string): Uint8Array {
+  const vertices: string[] = [];
+  for (let i = 0; i < mesh.positions.length; i += 3)
+    vertices.push(`<vertex x="${number(mesh.positions[i]!)}" y="${number(mesh.positions[i + 1]!)}" z="${number(mesh.positions[i + 2]!)}"/>`);
+  const triangles: string[] = [];
+  for (let t = 0; t < mesh.indices.length; t += 3)
+    triangles.push(`<triangle v1="${mesh.indices[t]}" v2="${mesh.indices[t + 1]}" v3="${mesh.indices[t + 2]}"/>`);
+  const model = `<?xml version="1.0" encoding="UTF-8"?>
+<model unit="millimeter" xml:lang="en-US" xmlns="http://schemas.microsoft.com/3dmanufacturing/core/2015/02">
+<metadata name="Title">${escapeXml(title)}</metadata>
+<resources><object id="1" type="model" name="${escapeXml(title)}"><mesh>
+<vertices>${vertices.join('')}</vertices>
+<triangles>${triangles.join('')}</triangles>
+</mesh></object></resources>
+<build><item objectid="1"/></build>
+</model>`;
+  const types = `<?xml version="1.0" encoding="UTF-8"?>
+<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="model" ContentType="application/vnd.ms-package.3dmanufacturing-3dmodel+xml"/></Types>`;
+  const rels = `<?xml version="1.0" encoding="UTF-8"?>
+<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Target="/3D/3dmodel.model" Id="rel0" Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"/></Relationships>`;
+  return zipSync({ '[Content_Types].xml': strToU8(types), '_rels/.rels': strToU8(rels), '3D/3dmodel.model': strToU8(model) }, { level: 6 });
+}

@@ -1,0 +1,24 @@
+/** STEP out, exact surfaces, millimetres. */
+import { fail, ok, type Result } from '../../core/result';
+import { attempt, type Kernel, type Shape, scoped } from '../open';
+
+export function writeStep(kernel: Kernel, shape: Shape, title: string): Result<Uint8Array> {
+  const path = '/export.step';
+  const made = attempt(kernel, () =>
+    scoped((s) => {
+      const writer = s.keep(new kernel.STEPControl_Writer());
+      const progress = s.keep(new kernel.Message_ProgressRange());
+      if (writer.Transfer(shape, 'STEPControl_AsIs', true, progress) !== 'IFSelect_RetDone') return undefined;
+      if (writer.Write(path) !== 'IFSelect_RetDone') return undefined;
+      const bytes = kernel.FS.readFile(path) as Uint8Array;
+      kernel.FS.unlink(path);
+      return bytes;
+    }),
+  );
+  if (!made.ok) return fail(`the STEP file could not be written: ${made.error}`);
+  if (!made.value) return fail('the STEP file could not be written');
+  // The kernel puts its own name where the product's belongs.
+  const words = title.replace(/['\\\n\r]/g, ' ').replace(/[^\x20-\x7e]/g, '?');
+  const text = new TextDecoder('latin1').decode(made.value).replace(/PRODUCT\('[^']*'\s*,\s*'[^']*'/, `PRODUCT('${words}','${words}'`).replace(/FILE_NAME\('[^']*'/, `FILE_NAME('${words}'`);
+  return ok(Uint8Array.from(text, (c) => c.charCodeAt(0) & 255));
+}
