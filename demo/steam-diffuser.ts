@@ -41,7 +41,7 @@ export const steamDiffuser: Project = {
       points: [
         { id: 'p1', x: '0', y: '0' },
         { id: 'p2', x: 'foot/2', y: '0' },
-        { id: 'p3', x: 'belly/2', y: 'height*0.36' },
+        { id: 'p3', x: 'belly/2', y: '50 mm' },
         { id: 'p4', x: '0', y: 'height*0.76' },
       ],
       curves: [
@@ -64,7 +64,7 @@ export const steamDiffuser: Project = {
       points: [
         { id: 'c1', x: '0', y: 'height*0.6' },
         { id: 'c2', x: 'mouth/2 + wall - 2 mm', y: 'height*0.6' },
-        { id: 'c3', x: 'mouth/2 + wall - 2.4 mm', y: 'height*0.84' },
+        { id: 'c3', x: '20.4 mm', y: '118 mm' },
         { id: 'c4', x: 'mouth/2 + wall', y: 'height' },
         { id: 'c5', x: '0', y: 'height' },
       ],

@@ -14,6 +14,7 @@ import type { Kernel } from '../kernel/open';
 import { areaOf, boundsOf, facesOf, volumeOf } from '../kernel/shapes';
 import { displayDeflection } from '../kernel/steps/revolve';
 import { type WallLimits, wallLimits } from '../kernel/swallow';
+import { VERIFY_ANGLE } from '../kernel/verify';
 import { edgeLines, tessellate, weldedMesh } from '../kernel/tessellate';
 import type { BodyScene, MeasureResult } from './types';
 
@@ -95,7 +96,8 @@ export async function measureBody(kernel: Kernel, project: Project, scope: Scope
 /** Triangles, edges and names of a body for the stage. */
 export function sceneOf(kernel: Kernel, project: Project, id: string, body: KernelBody): BodyScene {
   const deflection = displayDeflection(kernel, body.shape);
-  const mesh = tessellate(kernel, body.shape, deflection, 0.12);
+  // The mesh a body was verified on is fine enough to look at: its normals are exact.
+  const mesh = body.mesh ?? tessellate(kernel, body.shape, deflection, VERIFY_ANGLE);
   const lines = edgeLines(kernel, body.shape, deflection);
   const edges = namedEdges(kernel, body);
   const lengths = edges.map(({ edge }) => {

@@ -47,7 +47,7 @@ export function verifySolid(kernel: Kernel, result: Shape, expect: Expectation):
   const valid = analyzer.IsValid();
   analyzer.delete();
   if (!valid) return refuse('kernel', 'surfaces of the result cross each other or do not meet');
-  const mesh = tessellate(kernel, shape, expect.deflection);
+  const mesh = tessellate(kernel, shape, expect.deflection, VERIFY_ANGLE);
   const skin = weldedMesh(mesh);
   if (!isClosedMesh(skin)) return refuse('mesh', 'the result is not closed');
   const off = Math.abs(massProperties(skin).volume - volume);
@@ -61,6 +61,9 @@ export function verifySolid(kernel: Kernel, result: Shape, expect: Expectation):
   }
   return ok({ shape, volume, mesh, skin });
 }
+
+/** Largest turn between facets of a verification mesh, rad. */
+export const VERIFY_ANGLE = 0.2;
 
 /** Mesh tolerance for verifying a value t on a body. */
 export const deflectionFor = (value: number, b: Bounds): number => Math.min(Math.max(value / 10, 2e-4), 1e-3 * diagonal(b));

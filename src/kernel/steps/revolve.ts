@@ -112,7 +112,7 @@ export function turn(kernel: Kernel, outline: Outline, angle: number, stepId: st
   return ok(asBody(verified.value, turnNames(kernel, verified.value.shape, outline, angle, stepId, seam)));
 }
 
-export const displayDeflection = (kernel: Kernel, shape: Shape): number => Math.max(1e-3, diagonal(roughBounds(kernel, shape)) / 2500);
+export const displayDeflection = (kernel: Kernel, shape: Shape): number => Math.max(1e-3, diagonal(roughBounds(kernel, shape)) / 1500);
 
 export const asBody = (v: Verified, faces: readonly string[]): KernelBody => ({ shape: v.shape, faces, volume: v.volume, mesh: v.mesh });
 

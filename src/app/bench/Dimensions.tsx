@@ -1,0 +1,129 @@
+import { Plus, Trash2 } from 'lucide-react';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { evaluateDimensions } from '../../core/dimensions/dimensions';
+import type { Quantity } from '../../core/dimensions/expression';
+import { addDimension, removeDimension, renameDimension, setDimension, usesOf } from '../../core/recipe/edit';
+import type { Project } from '../../core/recipe/schema';
+import { fail, ok, type Result } from '../../core/result';
+import { degrees, fixed, formatLength } from '../../core/units/units';
+import { change, tableOf } from '../state/project';
+import { ValueField } from '../ui/ValueField';
+
+function show(r: Result<Quantity> | undefined, units: 'mm' | 'in'): string {
+  if (!r?.ok) return '?';
+  const q = r.value;
+  if (q.length === 1 && q.angle === 0) return formatLength(q.value, units);
+  if (q.length === 0 && q.angle === 1) return `${fixed(degrees(q.value), 2)}°`;
+  return fixed(q.value, 3);
+}
+
+/** The project's named dimensions: name, expression as typed, value. */
+export function Dimensions({ project }: { project: Project }) {
+  const [adding, setAdding] = useState(false);
+  const table = tableOf(project);
+  const check = (name: string) => (text: string) =>
+    evaluateDimensions(project.dimensions.map((d) => (d.name === name ? { name, expr: text } : d))).values.get(name) ?? fail('?');
+
+  const add = (name: string, expr: string): void => {
+    const r = addDimension(project, name.trim(), expr.trim());
+    if (!r.ok) return void toast.error(r.error);
+    change(() => r.value);
+    setAdding(false);
+  };
+
+  return (
+    <section aria-label="Dimensions" className="border-b border-line px-3 pb-2 pt-2">
+      <div className="mb-1 flex items-center">
+        <h2 className="heading">Dimensions</h2>
+        <button
+          type="button"
+          className="ml-auto text-ink2 hover:text-teal"
+          onClick={() => change((p) => ({ ...p, units: p.units === 'mm' ? 'in' : 'mm' }))}
+          title="Units values are shown in; typed values keep their own"
+        >
+          shown in {project.units}
+        </button>
+        <button type="button" className="ml-2 inline-flex items-center text-ink2 hover:text-teal" onClick={() => setAdding(true)}>
+          <Plus size={13} aria-hidden /> add
+        </button>
+      </div>
+      <table className="w-full">
+        <tbody>
+          {project.dimensions.map((d) => {
+            const value = table.values.get(d.name);
+            return (
+              <tr key={d.name} className="group align-top">
+                <td className="w-[34%] py-[1px]">
+                  <ValueField
+                    label={`Name of ${d.name}`}
+                    value={d.name}
+                    className="border-transparent! font-sans!"
+                    check={(t) => {
+                      const r = renameDimension(project, d.name, t.trim());
+                      return r.ok ? ok(true) : r;
+                    }}
+                    onCommit={(t) => {
+                      const r = renameDimension(project, d.name, t);
+                      if (r.ok) change(() => r.value);
+                    }}
+                  />
+                </td>
+                <td className="py-[1px]">
+                  <ValueField
+                    label={d.name}
+                    value={d.expr}
+                    minChars={6}
+                    invalid={value?.ok === false}
+                    check={check(d.name)}
+                    onCommit={(t) => change((p) => setDimension(p, d.name, t))}
+                  />
+                  {value && !value.ok && <div className="text-[12px] text-madder">■ {value.error}</div>}
+                </td>
+                <td className="whitespace-nowrap py-[1px] text-right font-mono text-ink3">{show(value, project.units)}</td>
+                <td className="w-5 text-right">
+                  <button
+                    type="button"
+                    aria-label={`Remove ${d.name}`}
+                    className="text-ink3 opacity-0 hover:text-madder focus:opacity-100 group-hover:opacity-100"
+                    onClick={() => {
+                      const uses = usesOf(project, d.name);
+                      if (uses.length > 0) toast.error(`${d.name} is used by ${uses.slice(0, 3).join(', ')}${uses.length > 3 ? ' …' : ''}`, { description: 'Change those first, then remove it.' });
+                      else change((p) => removeDimension(p, d.name));
+                    }}
+                  >
+                    <Trash2 size={12} />
+                  </button>
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+      {adding && <NewDimension onAdd={add} onCancel={() => setAdding(false)} />}
+    </section>
+  );
+}
+
+function NewDimension({ onAdd, onCancel }: { onAdd: (name: string, expr: string) => void; onCancel: () => void }) {
+  const [name, setName] = useState('');
+  const [expr, setExpr] = useState('');
+  return (
+    <form
+      className="mt-1 flex items-center gap-1"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (name && expr) onAdd(name, expr);
+      }}
+      onKeyDown={(e) => e.key === 'Escape' && onCancel()}
+    >
+      {/* biome-ignore lint/a11y/noAutofocus: the row appears because the user asked to type in it */}
+      <input className="field w-24" aria-label="New dimension’s name" placeholder="name" autoFocus value={name} onChange={(e) => setName(e.target.value)} />
+      =
+      <input className="field w-28 font-mono" aria-label="New dimension’s value" placeholder="3 1/4 in" value={expr} onChange={(e) => setExpr(e.target.value)} />
+      <button type="submit" className="btn" disabled={!name || !expr}>
+        Add
+      </button>
+    </form>
+  );
+}

@@ -1,0 +1,96 @@
+import { type GaugeReading, readGauges, showReading } from '../../core/brief/gauges';
+import { MATERIALS } from '../../core/brief/materials';
+import type { Project } from '../../core/recipe/schema';
+import { edgeWords } from '../../core/recipe/words';
+import type { MeasureResult } from '../../engine/types';
+import { showMark, useBench } from '../state/bench';
+import { tableOf } from '../state/project';
+import { VerdictMark } from '../ui/verdict';
+
+/** The brief's targets with reading, margin, verdict and place. */
+export function Gauges({ project }: { project: Project }) {
+  const measures = useBench((s) => s.measures);
+  const measuring = useBench((s) => s.measuring);
+  const stale = useBench((s) => s.stale);
+  const kernel = useBench((s) => s.kernel);
+  const measured = measures?.[0] ?? null;
+  const readings = readGauges(project.brief.targets, measured?.readings ?? null, project.brief.material, tableOf(project).scope);
+  const old = stale || measuring;
+  return (
+    <section aria-label="Gauges" className="h-full overflow-y-auto bg-panel">
+      <div className="flex items-center border-b border-line px-3 py-2">
+        <h2 className="heading">Gauges</h2>
+        <span className="ml-auto text-ink2" data-testid="gauge-state">
+          {kernel === 'loading' ? 'waiting for the kernel' : old ? 'measuring…' : measured ? 'against the brief' : ''}
+        </span>
+      </div>
+      <ul className={old ? 'opacity-60' : ''}>
+        {readings.map((g) => (
+          <Gauge key={g.id} gauge={g} project={project} measured={measured} />
+        ))}
+      </ul>
+      {measures && measures.length > 1 && <p className="px-3 py-2 text-ink2">Of {measures.length} bodies, the first is shown.</p>}
+    </section>
+  );
+}
+
+function Gauge({ gauge, project, measured }: { gauge: GaugeReading; project: Project; measured: MeasureResult | null }) {
+  const shown = showReading(gauge.value, gauge.unit, gauge.digits, project.units);
+  const wash = gauge.verdict === 'fail' ? 'bg-madderwash' : gauge.verdict === 'warn' ? 'bg-amberwash' : '';
+  const ink = gauge.verdict === 'fail' ? 'text-madder' : gauge.verdict === 'warn' ? 'text-amber' : 'text-ink';
+  const spot = gauge.id === 'wall-min' ? measured?.thinnest : gauge.id === 'wall-max' ? measured?.thickest : null;
+  const knife = gauge.id === 'wall-min' ? measured?.knifeEdges[0] : undefined;
+  return (
+    <li className={`border-b border-line px-3 py-1.5 ${wash}`} data-testid={`gauge-${gauge.id}`} data-verdict={gauge.verdict}>
+      <div className="flex items-baseline justify-between gap-2">
+        <span className="font-medium">
+          {gauge.label}
+          {gauge.id === 'mass' && <span className="text-ink2">, {MATERIALS[project.brief.material]?.label ?? 'unknown'}</span>}
+        </span>
+        <span className={`whitespace-nowrap font-mono text-[14px] ${ink}`}>
+          {shown.text}
+          <span className="ml-0.5 text-[11px] text-ink2">{shown.unit}</span>
+        </span>
+      </div>
+      {(gauge.min !== null || gauge.max !== null) && gauge.unit !== 'yes/no' && <Margin gauge={gauge} />}
+      <div className="flex justify-between text-[12px] text-ink2">
+        <span>
+          {gauge.target !== '–' && gauge.unit !== 'yes/no' ? gauge.target : ''}
+          {spot && (
+            <button type="button" className="link ml-2" onClick={() => showMark(spot.at, `${gauge.label} ${spot.value.toFixed(3)} mm`, gauge.verdict === 'pass' || gauge.verdict === 'unknown' ? 'info' : gauge.verdict)}>
+              show where
+            </button>
+          )}
+        </span>
+        {gauge.words !== 'no target' && (
+          <span className={gauge.verdict === 'pass' || gauge.verdict === 'unknown' ? '' : `font-semibold ${ink}`}>
+            <VerdictMark verdict={gauge.verdict} /> {gauge.words}
+          </span>
+        )}
+      </div>
+      {knife && (
+        <button type="button" className="text-left text-[12px] text-amber hover:underline" onClick={() => showMark(knife.at, edgeWords(knife.edge, project), 'warn')}>
+          ▲ knife edge {knife.angle.toFixed(0)}°: {edgeWords(knife.edge, project)}
+        </button>
+      )}
+    </li>
+  );
+}
+
+/** Where the reading stands against its limits. */
+function Margin({ gauge }: { gauge: GaugeReading }) {
+  const { min, max, value } = gauge;
+  const lo = min ?? max! * 0.5;
+  const hi = max ?? min! * 1.5;
+  const span = hi - lo || Math.abs(hi) || 1;
+  const from = lo - span * 0.35;
+  const to = hi + span * 0.35;
+  const place = (v: number): number => Math.min(100, Math.max(0, ((v - from) / (to - from)) * 100));
+  return (
+    <div aria-hidden className="relative my-1 h-2">
+      <div className="absolute inset-x-0 top-1/2 h-px bg-line2" />
+      <div className="absolute top-0.5 h-1 border border-teal bg-tealwash" style={{ left: `${min === null ? 0 : place(min)}%`, right: `${max === null ? 0 : 100 - place(max)}%` }} />
+      {value !== null && <div className="absolute top-[-2px] h-3 w-0.5 bg-ink" style={{ left: `calc(${place(value)}% - 1px)` }} />}
+    </div>
+  );
+}

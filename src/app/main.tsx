@@ -1,0 +1,38 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
+import { Toaster } from 'sonner';
+import { BenchPage } from './pages/BenchPage';
+import { BriefPage } from './pages/BriefPage';
+import { MakePage } from './pages/MakePage';
+import { ProjectFrame } from './pages/ProjectFrame';
+import { ProjectsPage } from './pages/ProjectsPage';
+import { applyTheme } from './ui/theme';
+import './styles.css';
+
+applyTheme();
+
+const router = createBrowserRouter([
+  { path: '/', element: <ProjectsPage /> },
+  {
+    path: '/project/:id',
+    element: <ProjectFrame />,
+    children: [
+      { index: true, element: <Navigate to="bench" replace /> },
+      { path: 'brief', element: <BriefPage /> },
+      { path: 'bench', element: <BenchPage /> },
+      { path: 'make', element: <MakePage /> },
+    ],
+  },
+  { path: '*', element: <Navigate to="/" replace /> },
+]);
+
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false, refetchOnWindowFocus: true } } })}>
+      <RouterProvider router={router} />
+      <Toaster position="bottom-center" toastOptions={{ duration: 6000 }} />
+    </QueryClientProvider>
+  </StrictMode>,
+);

@@ -1,0 +1,146 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { readGauges } from '../../core/brief/gauges';
+import { cautionsFor } from '../../core/brief/cautions';
+import { evaluateAs } from '../../core/dimensions/expression';
+import { slug, writeProject } from '../../core/recipe/file';
+import { fail } from '../../core/result';
+import { formatVolume } from '../../core/units/units';
+import type { ExportFormat } from '../../engine/types';
+import { engine, useBench } from '../state/bench';
+import { tableOf, useProject } from '../state/project';
+import { download } from '../ui/download';
+import { ValueField } from '../ui/ValueField';
+import { VerdictMark } from '../ui/verdict';
+
+const FORMATS: Record<ExportFormat, { label: string; for: string; mesh: boolean }> = {
+  stl: { label: 'STL, binary', for: 'printing', mesh: true },
+  '3mf': { label: '3MF', for: 'printing, with units inside', mesh: true },
+  obj: { label: 'OBJ', for: 'rendering and mesh work', mesh: true },
+  step: { label: 'STEP', for: 'machining and other modelers; exact surfaces', mesh: false },
+};
+
+/** Handing over: verdicts once more, format, deviation with its triangle count, and the file. */
+export function MakePage() {
+  const project = useProject((s) => s.project);
+  const result = useBench((s) => s.result);
+  const measures = useBench((s) => s.measures);
+  const stale = useBench((s) => s.stale);
+  const [chosen, setBody] = useState<string | null>(null);
+  const [format, setFormat] = useState<ExportFormat>('stl');
+  const [deviation, setDeviation] = useState('0.05 mm');
+  const [busy, setBusy] = useState(false);
+  const bodies = result?.bodies ?? [];
+  const body = bodies.find((b) => b.id === chosen) ?? bodies[0];
+  const scope = project ? tableOf(project).scope : () => undefined;
+  const check = (t: string) => {
+    const r = evaluateAs(t, 'length', scope);
+    return r.ok && !(r.value >= 0.001 && r.value <= 5) ? fail('a deviation lies between 0.001 and 5 mm') : r;
+  };
+  const parsed = check(deviation);
+  const mm = parsed.ok ? (parsed.value as number) : 0.05;
+  const mesh = FORMATS[format].mesh;
+  const count = useQuery({
+    queryKey: ['triangles', body?.id, mm, result],
+    queryFn: () => engine.countTriangles(body!.id, mm),
+    enabled: mesh && body !== undefined && !stale,
+    staleTime: Infinity,
+    structuralSharing: false,
+  });
+  if (!project) return null;
+  const failed = result?.steps.filter((s) => s.state === 'failed') ?? [];
+  const gauges = readGauges(project.brief.targets, measures?.[0]?.readings ?? null, project.brief.material, scope).filter((g) => g.target !== '–');
+  const name = body ? `${slug(project.name, body.name)}.${format}` : '';
+  const size = count.data ? (format === 'stl' ? 84 + 50 * count.data : null) : null;
+
+  const save = async (): Promise<void> => {
+    if (!body) return;
+    setBusy(true);
+    const file = await engine.exportBody(body.id, format, mm, project.name, body.name);
+    setBusy(false);
+    if (!file.ok) return void toast.error('Not exported', { description: file.error });
+    download(file.value.name, file.value.bytes);
+    toast.success(`${file.value.name} saved`, { description: `${(file.value.bytes.length / 1000).toFixed(0)} kB${file.value.triangles ? `, ${file.value.triangles.toLocaleString()} triangles` : ', exact surfaces'}, millimetres` });
+  };
+
+  return (
+    <main className="h-full overflow-auto">
+      <div className="mx-auto grid max-w-5xl grid-cols-[1fr_320px] gap-8 px-8 py-6">
+        <div>
+          <h1 className="mb-3 text-lg font-semibold">Make</h1>
+          {stale && <p className="mb-3 bg-amberwash px-3 py-2 text-amber">▲ The body is being rebuilt; export waits for it.</p>}
+          {failed.length > 0 && <p className="mb-3 bg-madderwash px-3 py-2 text-madder">■ {failed.length === 1 ? 'A step has' : `${failed.length} steps have`} failed: what is exported is the last good body before it.</p>}
+          {!body && !stale && <p className="text-ink2">There is no body yet. Raise one on the bench.</p>}
+          {body && (
+            <>
+              <fieldset className="mb-5">
+                <legend className="heading mb-1">Body</legend>
+                {bodies.map((b) => (
+                  <label key={b.id} className="flex items-center gap-2 py-0.5">
+                    <input type="radio" name="body" className="accent-teal" checked={b.id === body.id} onChange={() => setBody(b.id)} />
+                    {b.name}
+                    <span className="text-ink2">
+                      {formatVolume(b.volume)}, {b.faces} faces, {b.closed ? 'closed' : 'not closed'}
+                    </span>
+                  </label>
+                ))}
+              </fieldset>
+              <fieldset className="mb-5">
+                <legend className="heading mb-1">Format</legend>
+                {(Object.keys(FORMATS) as ExportFormat[]).map((f) => (
+                  <label key={f} className="flex items-center gap-2 py-0.5">
+                    <input type="radio" name="format" className="accent-teal" checked={f === format} onChange={() => setFormat(f)} />
+                    <span className="w-24">{FORMATS[f].label}</span>
+                    <span className="text-ink2">{FORMATS[f].for}</span>
+                  </label>
+                ))}
+              </fieldset>
+              {mesh && (
+                <div className="mb-5">
+                  <div className="heading mb-1">Deviation from the exact surface</div>
+                  <ValueField label="Deviation" value={deviation} check={check} onCommit={setDeviation} />
+                  <span className="ml-3" data-testid="triangles">
+                    {count.isFetching ? 'counting…' : count.data ? `${count.data.toLocaleString()} triangles${size ? `, ${(size / 1000).toFixed(0)} kB` : ''}` : ''}
+                  </span>
+                </div>
+              )}
+              <button type="button" className="btn-strong" disabled={busy || stale} onClick={() => void save()}>
+                {busy ? 'Writing…' : `Save ${name}`}
+              </button>
+              <p className="mt-2 text-ink2">In millimetres. The file name says project and body.</p>
+            </>
+          )}
+          <h2 className="mb-1 mt-8 text-[15px] font-semibold">The project itself</h2>
+          <p className="mb-2 text-ink2">Everything you entered, in one readable file that opens in any browser.</p>
+          <button type="button" className="btn" onClick={() => download(`${slug(project.name)}.lathe.json`, writeProject(project), 'application/json')}>
+            Save {slug(project.name)}.lathe.json
+          </button>
+        </div>
+        <aside>
+          <h2 className="mb-1 text-[15px] font-semibold">Before it leaves</h2>
+          <ul className="mb-5">
+            {gauges.map((g) => (
+              <li key={g.id} className="flex justify-between border-b border-line py-1">
+                <span>{g.label}</span>
+                <span className={g.verdict === 'fail' ? 'text-madder' : g.verdict === 'warn' ? 'text-amber' : ''}>
+                  <VerdictMark verdict={g.verdict} /> {g.words}
+                </span>
+              </li>
+            ))}
+            {gauges.length === 0 && <li className="text-ink2">The brief has no targets.</li>}
+          </ul>
+          <h2 className="mb-1 text-[15px] font-semibold">Cautions</h2>
+          <ul className="flex flex-col gap-2">
+            {cautionsFor(project.brief).map((c) => (
+              <li key={c} className="border-l-2 border-amber pl-2">
+                {c}
+              </li>
+            ))}
+            <li className="text-ink2">The program helps with shape; it certifies nothing.</li>
+          </ul>
+        </aside>
+      </div>
+    </main>
+  );
+}

@@ -1,0 +1,148 @@
+import { useQuery } from '@tanstack/react-query';
+import { useEffect, useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { Link, NavLink, Outlet, useNavigate, useParams } from 'react-router';
+import { toast } from 'sonner';
+import { startBuilding } from '../state/building';
+import { openProject, redo, startAutosave, undo, useProject, useSaving } from '../state/project';
+import { createProject, loadProject, onAnnouncement } from '../storage/store';
+import { Finder } from '../ui/Finder';
+
+/** Header, saving and building around the pages of one project. */
+export function ProjectFrame() {
+  const { id } = useParams() as { id: string };
+  const loaded = useQuery({ queryKey: ['project', id], queryFn: () => loadProject(id), gcTime: 0, staleTime: Infinity, refetchOnWindowFocus: false });
+  const [finding, setFinding] = useState(false);
+  const project = useProject((s) => (s.id === id ? s.project : null));
+  const value = loaded.data?.ok ? loaded.data.value : null;
+
+  useEffect(() => {
+    if (!value) return;
+    openProject(id, value.project);
+    const stopSaving = startAutosave(id, value.rev);
+    const stopBuilding = startBuilding();
+    return () => {
+      stopBuilding();
+      stopSaving();
+      useProject.getState().close();
+    };
+  }, [id, value]);
+
+  // Another tab wrote this project: say so before anything is overwritten.
+  useEffect(
+    () =>
+      onAnnouncement((a) => {
+        if (a.id === id && a.rev > useSaving.getState().rev) useSaving.setState({ state: 'conflict' });
+      }),
+    [id],
+  );
+
+  useHotkeys('mod+z', (e) => {
+    e.preventDefault();
+    undo();
+  });
+  useHotkeys('mod+shift+z, mod+y', (e) => {
+    e.preventDefault();
+    redo();
+  });
+  useHotkeys('/', (e) => {
+    e.preventDefault();
+    setFinding(true);
+  });
+  useEffect(() => {
+    if (project) document.title = `${project.name} · Ivory Lathe`;
+  }, [project]);
+
+  if (loaded.data && !loaded.data.ok)
+    return (
+      <main className="p-10">
+        <h1 className="mb-2 text-lg font-semibold">This project can’t be opened</h1>
+        <p className="mb-4">{loaded.data.error} Nothing was changed.</p>
+        <Link className="btn" to="/">
+          Back to the projects
+        </Link>
+      </main>
+    );
+  return (
+    <div className="flex h-full flex-col">
+      <header className="flex h-11 shrink-0 items-stretch border-b border-line2 bg-panel pl-4">
+        <div className="flex min-w-0 items-center gap-1.5 text-[14px]">
+          <Link to="/" className="text-ink2 hover:text-teal" title="All projects">
+            {project?.client || 'Projects'}
+          </Link>
+          <span className="text-ink3">/</span>
+          <b className="truncate">{project?.name ?? '…'}</b>
+        </div>
+        <nav className="ml-8 flex items-stretch" aria-label="Pages of the project">
+          {[
+            ['brief', 'Brief'],
+            ['bench', 'Bench'],
+            ['make', 'Make'],
+          ].map(([to, label]) => (
+            <NavLink key={to} to={to!} className={({ isActive }) => `flex items-center px-4 ${isActive ? 'border-b-2 border-teal pt-0.5 font-semibold' : 'hover:text-teal'}`}>
+              {label}
+            </NavLink>
+          ))}
+        </nav>
+        <div className="ml-auto flex items-center gap-2 pr-3">
+          <SaveNote id={id} onReload={() => void loaded.refetch()} />
+          <UndoButtons />
+          <button type="button" className="field flex w-52 items-center justify-between text-ink3" onClick={() => setFinding(true)}>
+            Find or do… <kbd className="rounded-xs border border-line2 px-1 font-mono text-[11px]">/</kbd>
+          </button>
+        </div>
+      </header>
+      <div className="min-h-0 flex-1">{project && <Outlet />}</div>
+      {project && <Finder open={finding} onOpenChange={setFinding} />}
+    </div>
+  );
+}
+
+function UndoButtons() {
+  const [state, setState] = useState(() => useProject.temporal.getState());
+  useEffect(() => useProject.temporal.subscribe(setState), []);
+  return (
+    <span className="flex gap-1">
+      <button type="button" className="btn" disabled={state.pastStates.length === 0} onClick={undo} title="Undo (Ctrl+Z)">
+        Undo
+      </button>
+      <button type="button" className="btn" disabled={state.futureStates.length === 0} onClick={redo} title="Redo (Ctrl+Shift+Z)">
+        Redo
+      </button>
+    </span>
+  );
+}
+
+function SaveNote({ id, onReload }: { id: string; onReload: () => void }) {
+  const saving = useSaving();
+  const go = useNavigate();
+  if (saving.state === 'conflict')
+    return (
+      <span role="alert" className="flex items-center gap-2 bg-amberwash px-2 py-1 text-amber">
+        ▲ Changed in another tab
+        <button type="button" className="btn" onClick={onReload}>
+          Take theirs
+        </button>
+        <button
+          type="button"
+          className="btn"
+          onClick={async () => {
+            const mine = useProject.getState().project;
+            if (!mine || useProject.getState().id !== id) return;
+            const copy = await createProject({ ...mine, name: `${mine.name} (this tab)`.slice(0, 80) });
+            toast('Your state was kept as a copy');
+            go(`/project/${copy}/bench`);
+          }}
+        >
+          Keep mine as a copy
+        </button>
+      </span>
+    );
+  if (saving.state === 'error')
+    return (
+      <span role="alert" className="text-madder">
+        ■ Not saved: the browser’s storage refused. Save to a file.
+      </span>
+    );
+  return <span className="text-ink3">{saving.state === 'saving' ? 'saving…' : 'saved'}</span>;
+}

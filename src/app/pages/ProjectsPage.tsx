@@ -1,0 +1,222 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { Copy, FileDown, FilePlus2, FolderOpen, Trash2 } from 'lucide-react';
+import { DropdownMenu } from 'radix-ui';
+import { useEffect, useRef, useState } from 'react';
+import { Link, useNavigate } from 'react-router';
+import { toast } from 'sonner';
+import diffuser from '../../../demo/steam-diffuser.lathe.json';
+import { newProject } from '../../core/recipe/edit';
+import { MAX_FILE_BYTES, parseProject, readProject, slug, writeProject } from '../../core/recipe/file';
+import type { Project } from '../../core/recipe/schema';
+import { createProject, listProjects, loadProject, onAnnouncement, type ProjectRow, saveProject, setDeleted } from '../storage/store';
+import { download } from '../ui/download';
+
+const SEEDED = 'ivory-lathe-demo-shown';
+let seeding: Promise<unknown> | null = null;
+
+/** The first visit finds the demo in place. */
+async function listWithDemo(): Promise<ProjectRow[]> {
+  if (localStorage.getItem(SEEDED) === null) {
+    seeding ??= addDemo().then(() => localStorage.setItem(SEEDED, '1'));
+    await seeding;
+  }
+  return listProjects();
+}
+
+async function addDemo(): Promise<string> {
+  const demo = readProject(diffuser);
+  if (!demo.ok) throw new Error(demo.error);
+  return createProject(demo.value);
+}
+
+export function ProjectsPage() {
+  const client = useQueryClient();
+  const go = useNavigate();
+  const file = useRef<HTMLInputElement>(null);
+  const [renaming, setRenaming] = useState<string | null>(null);
+  const [dragging, setDragging] = useState(false);
+  const projects = useQuery({ queryKey: ['projects'], queryFn: listWithDemo });
+  const refresh = () => client.invalidateQueries({ queryKey: ['projects'] });
+  useEffect(() => onAnnouncement(() => void client.invalidateQueries({ queryKey: ['projects'] })), [client]);
+  useEffect(() => {
+    document.title = 'Projects · Ivory Lathe';
+  }, []);
+
+  const open = useMutation({
+    mutationFn: async (f: File) => {
+      if (f.size > MAX_FILE_BYTES) throw new Error(`The file is ${(f.size / 1e6).toFixed(1)} MB; a project has at most ${MAX_FILE_BYTES / 1e6} MB.`);
+      const project = parseProject(await f.text());
+      if (!project.ok) throw new Error(project.error);
+      return createProject(project.value);
+    },
+    onSuccess: (id) => go(`/project/${id}/bench`),
+    onError: (e, f) => toast.error(`${f.name} was not opened`, { description: e.message }),
+  });
+
+  const edit = async (id: string, f: (p: Project) => Project): Promise<void> => {
+    const loaded = await loadProject(id);
+    if (!loaded.ok) return void toast.error(loaded.error);
+    await saveProject(id, f(loaded.value.project), loaded.value.rev);
+    await refresh();
+  };
+  const remove = async (row: ProjectRow): Promise<void> => {
+    await setDeleted(row.id, true);
+    await refresh();
+    toast(`${row.name} deleted`, { action: { label: 'Undo', onClick: () => void setDeleted(row.id, false).then(refresh) }, duration: 15000 });
+  };
+  const duplicate = async (row: ProjectRow): Promise<void> => {
+    const loaded = await loadProject(row.id);
+    if (!loaded.ok) return void toast.error(loaded.error);
+    await createProject({ ...loaded.value.project, name: `${loaded.value.project.name} copy` });
+    await refresh();
+  };
+  const save = async (row: ProjectRow): Promise<void> => {
+    const loaded = await loadProject(row.id);
+    if (!loaded.ok) return void toast.error(loaded.error);
+    download(`${slug(loaded.value.project.name)}.lathe.json`, writeProject(loaded.value.project), 'application/json');
+  };
+
+  return (
+    <div
+      className={`flex h-full flex-col ${dragging ? 'bg-tealwash' : ''}`}
+      onDragOver={(e) => {
+        e.preventDefault();
+        setDragging(true);
+      }}
+      onDragLeave={() => setDragging(false)}
+      onDrop={(e) => {
+        e.preventDefault();
+        setDragging(false);
+        const f = e.dataTransfer.files[0];
+        if (f) open.mutate(f);
+      }}
+    >
+      <header className="flex h-11 items-center border-b border-line2 bg-panel px-4">
+        <img src="/icon.svg" alt="" className="mr-2 h-6 w-6" />
+        <h1 className="text-[15px] font-bold">Ivory Lathe</h1>
+        <span className="ml-3 text-ink2">bodies you can trust, measured while you build them</span>
+      </header>
+      <main className="mx-auto w-full max-w-4xl flex-1 overflow-auto px-6 py-8">
+        <div className="mb-3 flex items-center gap-2">
+          <h2 className="mr-auto text-[15px] font-semibold">Projects in this browser</h2>
+          <button
+            type="button"
+            className="btn-strong inline-flex items-center gap-1.5"
+            onClick={async () => go(`/project/${await createProject(newProject('Untitled vessel'))}/bench`)}
+          >
+            <FilePlus2 size={14} aria-hidden /> New project
+          </button>
+          <button type="button" className="btn inline-flex items-center gap-1.5" onClick={() => file.current?.click()}>
+            <FolderOpen size={14} aria-hidden /> Open a file
+          </button>
+          <input
+            ref={file}
+            type="file"
+            aria-label="Project file"
+            accept=".json,application/json"
+            className="hidden"
+            onChange={(e) => {
+              const f = e.target.files?.[0];
+              if (f) open.mutate(f);
+              e.target.value = '';
+            }}
+          />
+        </div>
+        {projects.isError && <p className="text-madder">The browser’s storage can’t be read: {String(projects.error)}</p>}
+        <ul className="border border-line2 bg-panel">
+          {projects.data?.map((row) => (
+            <li key={row.id} className="flex items-center gap-3 border-b border-line px-4 py-2.5 last:border-0">
+              <div className="min-w-0 flex-1">
+                {renaming === row.id ? (
+                  <input
+                    aria-label={`New name of ${row.name}`}
+                    className="field w-72"
+                    defaultValue={row.name}
+                    // biome-ignore lint/a11y/noAutofocus: the field appears because the user asked to type in it
+                    autoFocus
+                    onKeyDown={(e) => {
+                      if (e.key === 'Escape') setRenaming(null);
+                      if (e.key === 'Enter') e.currentTarget.blur();
+                    }}
+                    onBlur={(e) => {
+                      const name = e.target.value.trim();
+                      if (renaming && name && name !== row.name) void edit(row.id, (p) => ({ ...p, name: name.slice(0, 80) }));
+                      setRenaming(null);
+                    }}
+                  />
+                ) : row.problem ? (
+                  <span className="font-semibold text-ink2">{row.name}</span>
+                ) : (
+                  <Link to={`/project/${row.id}/bench`} className="text-[15px] font-semibold hover:text-teal">
+                    {row.name}
+                  </Link>
+                )}
+                <div className="text-ink2">
+                  {row.problem ? (
+                    <span className="text-madder">■ {row.problem}</span>
+                  ) : (
+                    <>
+                      {row.client && `${row.client} · `}
+                      {row.steps} {row.steps === 1 ? 'step' : 'steps'} · changed {new Date(row.updatedAt).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })}
+                    </>
+                  )}
+                </div>
+              </div>
+              <button type="button" className="btn" disabled={row.problem !== null} onClick={() => setRenaming(row.id)}>
+                Rename
+              </button>
+              <DropdownMenu.Root>
+                <DropdownMenu.Trigger className="btn" aria-label={`More for ${row.name}`}>
+                  More
+                </DropdownMenu.Trigger>
+                <DropdownMenu.Portal>
+                  <DropdownMenu.Content align="end" className="z-50 min-w-44 rounded-sm border border-line2 bg-card py-1 shadow-md">
+                    <MenuItem icon={<Copy size={14} />} onSelect={() => void duplicate(row)} disabled={row.problem !== null}>
+                      Duplicate
+                    </MenuItem>
+                    <MenuItem icon={<FileDown size={14} />} onSelect={() => void save(row)} disabled={row.problem !== null}>
+                      Save to a file
+                    </MenuItem>
+                    <MenuItem icon={<Trash2 size={14} />} onSelect={() => void remove(row)}>
+                      Delete
+                    </MenuItem>
+                  </DropdownMenu.Content>
+                </DropdownMenu.Portal>
+              </DropdownMenu.Root>
+            </li>
+          ))}
+          {projects.data?.length === 0 && (
+            <li className="px-4 py-8 text-center text-ink2">
+              Nothing here yet. Start a <b>new project</b> with a small turned beaker, open a <code>.lathe.json</code> file (or drop it here), or{' '}
+              <button type="button" className="link" onClick={() => void addDemo().then(refresh)}>
+                bring the demo back
+              </button>
+              .
+            </li>
+          )}
+        </ul>
+        {projects.data && projects.data.length > 0 && (
+          <p className="mt-3 text-ink2">
+            Projects stay in this browser; save them to a file to keep or pass them on. A file can be dropped anywhere on this page.{' '}
+            <button type="button" className="link" onClick={() => void addDemo().then(refresh)}>
+              Add the demo again
+            </button>
+          </p>
+        )}
+      </main>
+    </div>
+  );
+}
+
+function MenuItem({ icon, children, onSelect, disabled = false }: { icon: React.ReactNode; children: React.ReactNode; onSelect: () => void; disabled?: boolean }) {
+  return (
+    <DropdownMenu.Item
+      disabled={disabled}
+      onSelect={onSelect}
+      className="flex cursor-pointer items-center gap-2 px-3 py-1 outline-none data-[disabled]:opacity-40 data-[highlighted]:bg-tealwash"
+    >
+      {icon}
+      {children}
+    </DropdownMenu.Item>
+  );
+}

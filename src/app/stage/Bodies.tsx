@@ -1,0 +1,276 @@
+import { Line } from '@react-three/drei';
+import { useThree } from '@react-three/fiber';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import * as THREE from 'three';
+import { type EdgeRef, type FaceRef, sameFace } from '../../core/recipe/names';
+import type { Project } from '../../core/recipe/schema';
+import { edgeWords, faceWords } from '../../core/recipe/words';
+import { setStep } from '../../core/recipe/edit';
+import { fixed } from '../../core/units/units';
+import type { BodyScene } from '../../engine/types';
+import { setBench, useBench } from '../state/bench';
+import { change } from '../state/project';
+import type { Extent } from './Stage';
+
+const IVORY = '#e9e3d3';
+const INK = '#2b3236';
+const TEAL = '#0a6a66';
+
+export interface Hit {
+  readonly body: BodyScene;
+  readonly face: number;
+  readonly edge: number;
+}
+
+/** Clipping of the open half: material beyond the plane towards the viewer is taken away. */
+function useClipping(): THREE.Plane[] {
+  const cut = useBench((s) => s.section);
+  return useMemo(() => {
+    if (!cut) return [];
+    const n = new THREE.Vector3(cut.axis === 'x' ? -1 : 0, cut.axis === 'y' ? 1 : 0, cut.axis === 'z' ? -1 : 0);
+    return [new THREE.Plane(n, cut.axis === 'y' ? -cut.offset : cut.offset)];
+  }, [cut]);
+}
+
+export function Bodies({ project, extent }: { project: Project; extent: Extent }) {
+  const scenes = useBench((s) => s.scenes);
+  const preview = useBench((s) => s.preview);
+  const stale = useBench((s) => s.stale);
+  const clipping = useClipping();
+  const { invalidate } = useThree();
+  const [hover, setHover] = useState<Hit | null>(null);
+  useEffect(() => {
+    invalidate();
+  });
+  usePointer(project, scenes, preview !== null, setHover);
+  return (
+    <>
+      {!preview && scenes.map((s) => <Body key={s.id} scene={s} project={project} clipping={clipping} old={stale} hover={hover?.body === s ? hover : null} />)}
+      {preview?.map((m, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: preview meshes stand for nothing beyond their order
+        <Preview key={i} mesh={m} clipping={clipping} />
+      ))}
+      <AxisLine extent={extent} />
+    </>
+  );
+}
+
+function AxisLine({ extent }: { extent: Extent }) {
+  const over = (extent.max[2] - extent.min[2]) * 0.06;
+  return <Line points={[[0, 0, extent.min[2] - over], [0, 0, extent.max[2] + over]]} color={TEAL} lineWidth={1} dashed dashSize={over * 0.8} gapSize={over * 0.3} transparent opacity={0.55} />;
+}
+
+function Preview({ mesh, clipping }: { mesh: { positions: Float32Array; normals: Float32Array; indices: Uint32Array }; clipping: THREE.Plane[] }) {
+  const geometry = useMemo(() => {
+    const g = new THREE.BufferGeometry();
+    g.setAttribute('position', new THREE.BufferAttribute(mesh.positions, 3));
+    g.setAttribute('normal', new THREE.BufferAttribute(mesh.normals, 3));
+    g.setIndex(new THREE.BufferAttribute(mesh.indices, 1));
+    return g;
+  }, [mesh]);
+  useEffect(() => () => geometry.dispose(), [geometry]);
+  return (
+    <mesh geometry={geometry}>
+      <meshStandardMaterial color="#dfe4dc" roughness={0.7} side={THREE.DoubleSide} clippingPlanes={clipping} />
+    </mesh>
+  );
+}
+
+function Body({ scene, project, clipping, old, hover }: { scene: BodyScene; project: Project; clipping: THREE.Plane[]; old: boolean; hover: Hit | null }) {
+  const picking = useBench((s) => s.picking);
+  const geometry = useMemo(() => {
+    const g = new THREE.BufferGeometry();
+    g.setAttribute('position', new THREE.BufferAttribute(scene.positions, 3));
+    g.setAttribute('normal', new THREE.BufferAttribute(scene.normals, 3));
+    g.setIndex(new THREE.BufferAttribute(scene.indices, 1));
+    return g;
+  }, [scene]);
+  useEffect(() => () => geometry.dispose(), [geometry]);
+  const lines = useMemo(() => {
+    const keep: number[] = [];
+    for (let i = 0; i < scene.edgeOf.length; i++) if (scene.edgeNames[scene.edgeOf[i]!] !== '') for (let k = 0; k < 6; k++) keep.push(scene.segments[6 * i + k]!);
+    const g = new THREE.BufferGeometry();
+    g.setAttribute('position', new THREE.Float32BufferAttribute(keep, 3));
+    return g;
+  }, [scene]);
+  useEffect(() => () => lines.dispose(), [lines]);
+  const picks = usePicked(project, scene);
+  const colour = project.bodies[scene.id]?.colour ?? IVORY;
+  return (
+    <group>
+      <mesh geometry={geometry}>
+        <meshPhysicalMaterial color={colour} roughness={0.52} clearcoat={0.25} clearcoatRoughness={0.5} side={THREE.DoubleSide} clippingPlanes={clipping} transparent={old} opacity={old ? 0.75 : 1} polygonOffset polygonOffsetFactor={1} polygonOffsetUnits={1} />
+      </mesh>
+      <lineSegments geometry={lines}>
+        <lineBasicMaterial color={INK} transparent opacity={0.75} clippingPlanes={clipping} />
+      </lineSegments>
+      {picks.faces.map((f) => (
+        <FaceTint key={`f${f}`} scene={scene} face={f} opacity={0.45} clipping={clipping} />
+      ))}
+      {picks.edges.map((e) => (
+        <EdgeTint key={`e${e}`} scene={scene} edge={e} width={3.5} />
+      ))}
+      {hover && hover.edge >= 0 && <EdgeTint scene={scene} edge={hover.edge} width={3} />}
+      {hover && hover.edge < 0 && hover.face >= 0 && picking?.what === 'faces' && <FaceTint scene={scene} face={hover.face} opacity={0.3} clipping={clipping} />}
+    </group>
+  );
+}
+
+/** Faces and edges that the step being picked for, or the active step, refers to. */
+function usePicked(project: Project, scene: BodyScene): { faces: number[]; edges: number[] } {
+  const picking = useBench((s) => s.picking);
+  return useMemo(() => {
+    const step = picking && project.steps.find((s) => s.id === picking.step);
+    if (!step) return { faces: [], edges: [] };
+    const refs = (step.inputs[picking.what === 'faces' ? 'open' : 'edges'] as (FaceRef | EdgeRef)[]) ?? [];
+    const faces: number[] = [];
+    const edges: number[] = [];
+    for (const r of refs) {
+      if ('face' in r) scene.faceNames.forEach((n, i) => sameFace(r.face, n) && faces.push(i));
+      if ('edge' in r) scene.edgeNames.forEach((n, i) => n === r.edge && edges.push(i));
+    }
+    return { faces, edges };
+  }, [picking, project.steps, scene]);
+}
+
+function FaceTint({ scene, face, opacity, clipping }: { scene: BodyScene; face: number; opacity: number; clipping: THREE.Plane[] }) {
+  const geometry = useMemo(() => {
+    const index: number[] = [];
+    for (let t = 0; t < scene.faceOf.length; t++) if (scene.faceOf[t] === face) index.push(scene.indices[3 * t]!, scene.indices[3 * t + 1]!, scene.indices[3 * t + 2]!);
+    const g = new THREE.BufferGeometry();
+    g.setAttribute('position', new THREE.BufferAttribute(scene.positions, 3));
+    g.setIndex(index);
+    return g;
+  }, [scene, face]);
+  useEffect(() => () => geometry.dispose(), [geometry]);
+  return (
+    <mesh geometry={geometry} renderOrder={2}>
+      <meshBasicMaterial color={TEAL} transparent opacity={opacity} side={THREE.DoubleSide} depthWrite={false} clippingPlanes={clipping} />
+    </mesh>
+  );
+}
+
+function EdgeTint({ scene, edge, width }: { scene: BodyScene; edge: number; width: number }) {
+  const points = useMemo(() => {
+    const out: [number, number, number][] = [];
+    for (let i = 0; i < scene.edgeOf.length; i++)
+      if (scene.edgeOf[i] === edge) for (const o of [0, 3]) out.push([scene.segments[6 * i + o]!, scene.segments[6 * i + o + 1]!, scene.segments[6 * i + o + 2]!]);
+    return out;
+  }, [scene, edge]);
+  if (points.length < 2) return null;
+  return <Line points={points} segments color={TEAL} lineWidth={width} />;
+}
+
+/** Pixels within which an edge is meant rather than the face behind it. */
+const EDGE_REACH = 7;
+
+/** Hover says in words what a click would pick; a click picks it for the step that asks. */
+function usePointer(project: Project, scenes: readonly BodyScene[], off: boolean, setHover: (h: Hit | null) => void): void {
+  const { camera, gl, raycaster } = useThree();
+  const state = useRef({ project, scenes, off });
+  state.current = { project, scenes, off };
+  useEffect(() => {
+    const element = gl.domElement;
+    const pickMeshes = new WeakMap<BodyScene, THREE.Mesh>();
+    const meshOf = (s: BodyScene): THREE.Mesh => {
+      let m = pickMeshes.get(s);
+      if (!m) {
+        const g = new THREE.BufferGeometry();
+        g.setAttribute('position', new THREE.BufferAttribute(s.positions, 3));
+        g.setIndex(new THREE.BufferAttribute(s.indices, 1));
+        m = new THREE.Mesh(g, new THREE.MeshBasicMaterial({ side: THREE.DoubleSide }));
+        pickMeshes.set(s, m);
+      }
+      return m;
+    };
+    const find = (e: PointerEvent): Hit | null => {
+      const box = element.getBoundingClientRect();
+      const x = e.clientX - box.left;
+      const y = e.clientY - box.top;
+      raycaster.setFromCamera(new THREE.Vector2((x / box.width) * 2 - 1, 1 - (y / box.height) * 2), camera);
+      const cut = useBench.getState().section;
+      const visible = (p: THREE.Vector3): boolean => !cut || (cut.axis === 'y' ? p.y >= cut.offset - 1e-3 : cut.axis === 'x' ? p.x <= cut.offset + 1e-3 : p.z <= cut.offset + 1e-3);
+      let best: { body: BodyScene; face: number; distance: number } | null = null;
+      for (const body of state.current.scenes)
+        for (const hit of raycaster.intersectObject(meshOf(body))) {
+          if (!visible(hit.point)) continue;
+          if (!best || hit.distance < best.distance) best = { body, face: body.faceOf[hit.faceIndex!]!, distance: hit.distance };
+          break;
+        }
+      // Edges in front of, or lying on, what the ray met.
+      const limit = best ? best.distance * 1.01 : Infinity;
+      let edge: { body: BodyScene; edge: number; d: number } | null = null;
+      const a = new THREE.Vector3();
+      const eye = camera.position;
+      for (const body of state.current.scenes)
+        for (let i = 0; i < body.edgeOf.length; i++) {
+          if (body.edgeNames[body.edgeOf[i]!] === '') continue;
+          a.set((body.segments[6 * i]! + body.segments[6 * i + 3]!) / 2, (body.segments[6 * i + 1]! + body.segments[6 * i + 4]!) / 2, (body.segments[6 * i + 2]! + body.segments[6 * i + 5]!) / 2);
+          if (!visible(a) || a.distanceTo(eye) > limit) continue;
+          a.project(camera);
+          const d = Math.hypot(((a.x + 1) / 2) * box.width - x, ((1 - a.y) / 2) * box.height - y);
+          if (d < EDGE_REACH && (!edge || d < edge.d)) edge = { body, edge: body.edgeOf[i]!, d };
+        }
+      const picking = useBench.getState().picking;
+      if (edge && picking?.what !== 'faces') return { body: edge.body, face: best?.face ?? -1, edge: edge.edge };
+      return best && picking?.what !== 'edges' ? { body: best.body, face: best.face, edge: -1 } : null;
+    };
+    let down: { x: number; y: number } | null = null;
+    const move = (e: PointerEvent): void => {
+      if (e.buttons !== 0 || state.current.off) return;
+      const hit = find(e);
+      setHover(hit);
+      const box = element.getBoundingClientRect();
+      setBench({ hover: hit ? { words: wordsOf(hit, state.current.project), x: e.clientX - box.left, y: e.clientY - box.top } : null });
+    };
+    const press = (e: PointerEvent): void => {
+      down = { x: e.clientX, y: e.clientY };
+      setBench({ hover: null });
+    };
+    const release = (e: PointerEvent): void => {
+      if (!down || Math.hypot(e.clientX - down.x, e.clientY - down.y) > 4) return;
+      const hit = find(e);
+      if (hit) pick(hit, state.current.project);
+    };
+    const leave = (): void => {
+      setHover(null);
+      setBench({ hover: null });
+    };
+    element.addEventListener('pointermove', move);
+    element.addEventListener('pointerdown', press);
+    element.addEventListener('pointerup', release);
+    element.addEventListener('pointerleave', leave);
+    return () => {
+      element.removeEventListener('pointermove', move);
+      element.removeEventListener('pointerdown', press);
+      element.removeEventListener('pointerup', release);
+      element.removeEventListener('pointerleave', leave);
+    };
+  }, [camera, gl, raycaster, setHover]);
+}
+
+function wordsOf(hit: Hit, project: Project): string {
+  if (hit.edge >= 0) return `${edgeWords(hit.body.edgeNames[hit.edge]!, project)}, ${fixed(hit.body.edgeLengths[hit.edge]!, 1)} mm`;
+  return `${faceWords(hit.body.faceNames[hit.face]!, project)}, ${fixed(hit.body.faceAreas[hit.face]! / 100, 1)} cm²`;
+}
+
+/** Adds what was clicked to the step that asks for picks, or takes it out again. */
+function pick(hit: Hit, project: Project): void {
+  const picking = useBench.getState().picking;
+  if (!picking) return;
+  const step = project.steps.find((s) => s.id === picking.step);
+  if (!step) return;
+  const field = picking.what === 'faces' ? 'open' : 'edges';
+  const refs = (step.inputs[field] as (FaceRef | EdgeRef)[]) ?? [];
+  const name = picking.what === 'faces' ? sourceFace(hit.body.faceNames[hit.face]!, step.id) : hit.body.edgeNames[hit.edge]!;
+  const ref = picking.what === 'faces' ? { face: name } : { edge: name };
+  const has = refs.some((r) => JSON.stringify(r) === JSON.stringify(ref));
+  const next = has ? refs.filter((r) => JSON.stringify(r) !== JSON.stringify(ref)) : [...refs, ref];
+  change((p) => setStep(p, { ...step, inputs: { ...step.inputs, [field]: next } }));
+}
+
+/** A face the step itself made stands for the face it was made from: that one exists before the step. */
+function sourceFace(name: string, step: string): string {
+  const own = new RegExp(`^${step}/(?:rim|inner)\\((.*)\\)$`).exec(name);
+  return own ? own[1]! : name;
+}

@@ -1,0 +1,98 @@
+import { useThree } from '@react-three/fiber';
+import * as Comlink from 'comlink';
+import { useEffect, useMemo, useState } from 'react';
+import * as THREE from 'three';
+import type { BodyScene } from '../../engine/types';
+import type { SectionApi } from '../section-worker';
+import type { SectionCut } from '../state/bench';
+
+let api: Comlink.Remote<SectionApi> | null = null;
+const cutter = (): Comlink.Remote<SectionApi> => {
+  api ??= Comlink.wrap<SectionApi>(new Worker(new URL('../section-worker.ts', import.meta.url), { type: 'module' }));
+  return api;
+};
+
+type Cut = NonNullable<Awaited<ReturnType<ReturnType<typeof cutter>['cut']>>>;
+
+/** The cut faces: closed, hatched, and drawn from a section of the mesh, so that the model stays untouched. */
+export function Caps({ scene, cut }: { scene: BodyScene; cut: SectionCut }) {
+  const [result, setResult] = useState<{ cut: Cut; plane: SectionCut } | null>(null);
+  const [loaded, setLoaded] = useState<BodyScene | null>(null);
+  const { invalidate } = useThree();
+  useEffect(() => {
+    let live = true;
+    void cutter()
+      .load(scene.id, { positions: scene.positions, normals: scene.normals, indices: scene.indices, faceOf: scene.faceOf })
+      .then(() => live && setLoaded(scene));
+    return () => {
+      live = false;
+    };
+  }, [scene]);
+  useEffect(() => {
+    if (loaded !== scene) return;
+    let live = true;
+    const normal: [number, number, number] = cut.axis === 'x' ? [1, 0, 0] : cut.axis === 'y' ? [0, 1, 0] : [0, 0, 1];
+    void cutter()
+      .cut(scene.id, { normal, offset: cut.offset })
+      .then((r) => {
+        if (live && r) setResult({ cut: r, plane: cut });
+      });
+    return () => {
+      live = false;
+    };
+  }, [loaded, scene, cut]);
+  const geometry = useMemo(() => {
+    const g = new THREE.BufferGeometry();
+    if (!result) return g;
+    const { u, v, regions } = result.cut;
+    const normal = result.plane.axis === 'x' ? [1, 0, 0] : result.plane.axis === 'y' ? [0, 1, 0] : [0, 0, 1];
+    const positions: number[] = [];
+    const uvs: number[] = [];
+    const index: number[] = [];
+    for (const region of regions) {
+      const outer = region.outer.map(([x, y]) => new THREE.Vector2(x, y));
+      const holes = region.holes.map((h) => h.map(([x, y]) => new THREE.Vector2(x, y)));
+      const start = positions.length / 3;
+      for (const p of [outer, ...holes].flat()) {
+        positions.push(...[0, 1, 2].map((k) => u[k]! * p.x + v[k]! * p.y + normal[k]! * result.plane.offset));
+        uvs.push(p.x / 3, p.y / 3);
+      }
+      for (const t of THREE.ShapeUtils.triangulateShape(outer, holes)) index.push(...t.map((i) => i + start));
+    }
+    g.setAttribute('position', new THREE.Float32BufferAttribute(positions, 3));
+    g.setAttribute('uv', new THREE.Float32BufferAttribute(uvs, 2));
+    g.setIndex(index);
+    return g;
+  }, [result]);
+  useEffect(() => {
+    invalidate();
+    return () => geometry.dispose();
+  }, [geometry, invalidate]);
+  const hatch = useMemo(() => {
+    const canvas = document.createElement('canvas');
+    canvas.width = 32;
+    canvas.height = 32;
+    const g = canvas.getContext('2d')!;
+    g.fillStyle = '#f6f1e4';
+    g.fillRect(0, 0, 32, 32);
+    g.strokeStyle = '#59696a';
+    g.lineWidth = 2.4;
+    for (const o of [-32, 0, 32]) {
+      g.beginPath();
+      g.moveTo(o, 32);
+      g.lineTo(o + 32, 0);
+      g.stroke();
+    }
+    const t = new THREE.CanvasTexture(canvas);
+    t.wrapS = THREE.RepeatWrapping;
+    t.wrapT = THREE.RepeatWrapping;
+    t.colorSpace = THREE.SRGBColorSpace;
+    t.anisotropy = 4;
+    return t;
+  }, []);
+  return (
+    <mesh geometry={geometry} renderOrder={1}>
+      <meshBasicMaterial map={hatch} side={THREE.DoubleSide} polygonOffset polygonOffsetFactor={-1} polygonOffsetUnits={-1} toneMapped={false} />
+    </mesh>
+  );
+}

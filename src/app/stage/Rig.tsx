@@ -1,0 +1,95 @@
+import { OrbitControls } from '@react-three/drei';
+import { useThree } from '@react-three/fiber';
+import { useEffect, useMemo, useRef } from 'react';
+import * as THREE from 'three';
+import type { OrbitControls as Controls } from 'three-stdlib';
+import { useBench, type ViewName } from '../state/bench';
+import type { Extent } from './Stage';
+
+const DIRECTIONS: Record<ViewName, readonly [number, number, number]> = {
+  front: [0, -1, 0],
+  side: [1, 0, 0],
+  above: [0, -1e-4, 1],
+  below: [0, -1e-4, -1],
+  corner: [0.42, -0.8, 0.42],
+};
+
+/** Light, ground shadow, camera and named views. */
+export function Rig({ extent }: { extent: Extent }) {
+  const view = useBench((s) => s.view);
+  const mark = useBench((s) => s.mark);
+  const { camera, invalidate, size } = useThree();
+  const controls = useRef<Controls>(null);
+  const centre = useMemo(() => new THREE.Vector3(...[0, 1, 2].map((k) => (extent.min[k]! + extent.max[k]!) / 2)), [extent]);
+  const radius = useMemo(() => Math.max(1, Math.hypot(...[0, 1, 2].map((k) => extent.max[k]! - extent.min[k]!)) / 2), [extent]);
+  const key = `${Math.round(Math.log2(radius) * 2)}`;
+  const latest = useRef({ centre, radius });
+  latest.current = { centre, radius };
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the view follows requests and large changes of size, not every small one
+  useEffect(() => {
+    const { centre: c, radius: r } = latest.current;
+    const d = new THREE.Vector3(...DIRECTIONS[view.name]).normalize();
+    const fov = ((camera as THREE.PerspectiveCamera).fov * Math.PI) / 360;
+    const aspect = Math.min(1, size.width / Math.max(1, size.height));
+    const distance = (r * 1.13) / Math.sin(Math.atan(Math.tan(fov) * aspect));
+    camera.position.copy(c).addScaledVector(d, distance);
+    camera.near = Math.max(0.1, distance - 6 * r);
+    camera.far = distance + 12 * r;
+    camera.updateProjectionMatrix();
+    controls.current?.target.copy(c);
+    controls.current?.update();
+    invalidate();
+  }, [view.request, key, size.width > 0]);
+
+  // Flies to a marked place: the camera comes round to face it.
+  useEffect(() => {
+    if (!mark) return;
+    const { centre: c, radius: r } = latest.current;
+    const p = new THREE.Vector3(...mark.at);
+    const out = p.clone().sub(c);
+    out.z *= 0.4;
+    if (out.length() < 1e-3) out.set(0.4, -0.8, 0.4);
+    out.normalize();
+    out.z = Math.max(out.z, 0.18);
+    camera.position.copy(p).addScaledVector(out.normalize(), r * 2.6);
+    controls.current?.target.copy(p);
+    controls.current?.update();
+    invalidate();
+  }, [mark, camera, invalidate]);
+
+  return (
+    <>
+      <OrbitControls ref={controls} makeDefault enableDamping={false} zoomToCursor rotateSpeed={0.8} />
+      <hemisphereLight args={['#ffffff', '#b9b4a8', 1.15]} position={[0, 0, 1]} />
+      <directionalLight position={[centre.x - radius * 2, centre.y - radius * 2.5, centre.z + radius * 3]} intensity={1.7} color="#fffaf0" />
+      <directionalLight position={[centre.x + radius * 3, centre.y - radius, centre.z + radius]} intensity={0.5} color="#eaf2ff" />
+      <directionalLight position={[centre.x, centre.y + radius * 3, centre.z + radius]} intensity={0.55} />
+      <GroundShadow extent={extent} />
+    </>
+  );
+}
+
+function GroundShadow({ extent }: { extent: Extent }) {
+  const texture = useMemo(() => {
+    const canvas = document.createElement('canvas');
+    canvas.width = 128;
+    canvas.height = 128;
+    const g = canvas.getContext('2d')!;
+    const shade = g.createRadialGradient(64, 64, 18, 64, 64, 62);
+    shade.addColorStop(0, 'rgba(40,44,40,0.42)');
+    shade.addColorStop(0.55, 'rgba(40,44,40,0.16)');
+    shade.addColorStop(1, 'rgba(40,44,40,0)');
+    g.fillStyle = shade;
+    g.fillRect(0, 0, 128, 128);
+    return new THREE.CanvasTexture(canvas);
+  }, []);
+  const w = (extent.max[0] - extent.min[0]) * 1.7;
+  const d = (extent.max[1] - extent.min[1]) * 1.7;
+  return (
+    <mesh position={[(extent.min[0] + extent.max[0]) / 2 + w * 0.06, (extent.min[1] + extent.max[1]) / 2 + d * 0.05, extent.min[2] - 0.05]}>
+      <planeGeometry args={[w, d]} />
+      <meshBasicMaterial map={texture} transparent depthWrite={false} />
+    </mesh>
+  );
+}

@@ -1,0 +1,161 @@
+import { Canvas } from '@react-three/fiber';
+import { useEffect, useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import * as THREE from 'three';
+import { bounds } from '../../core/mesh/mesh';
+import type { Project } from '../../core/recipe/schema';
+import { formatLength } from '../../core/units/units';
+import type { BodyScene } from '../../engine/types';
+import { look, type SectionCut, setBench, useBench, type ViewName } from '../state/bench';
+import { cancelBuild } from '../state/building';
+import { Bodies } from './Bodies';
+import { Caps } from './Caps';
+import { Leaders } from './Leaders';
+import { Marker } from './Marker';
+import { Rig } from './Rig';
+
+export interface Extent {
+  readonly min: readonly [number, number, number];
+  readonly max: readonly [number, number, number];
+}
+
+export function extentOf(scenes: readonly BodyScene[]): Extent {
+  if (scenes.length === 0) return { min: [-50, -50, 0], max: [50, 50, 100] };
+  const each = scenes.map((s) => bounds(s.positions));
+  const pick = (f: (...v: number[]) => number, side: 'min' | 'max'): [number, number, number] => [0, 1, 2].map((k) => f(...each.map((b) => b[side][k]!))) as [number, number, number];
+  return { min: pick(Math.min, 'min'), max: pick(Math.max, 'max') };
+}
+
+const VIEWS: readonly (readonly [ViewName, string, string])[] = [
+  ['front', 'Front', '1'],
+  ['side', 'Side', '2'],
+  ['above', 'Above', '3'],
+  ['below', 'Below', '4'],
+  ['corner', 'Corner', '5'],
+];
+
+/** The stage: exact bodies in calm light, with picking, section, leader dimensions and named views. */
+export function Stage({ project }: { project: Project }) {
+  const scenes = useBench((s) => s.scenes);
+  const section = useBench((s) => s.section);
+  const hover = useBench((s) => s.hover);
+  const picking = useBench((s) => s.picking);
+  const preview = useBench((s) => s.preview);
+  const [extent, setExtent] = useState<Extent>(() => extentOf(scenes));
+  useEffect(() => {
+    if (scenes.length > 0) setExtent(extentOf(scenes));
+  }, [scenes]);
+  const cutOpen = (): void => setBench({ section: section ? null : { axis: 'y', offset: 0 } });
+  useHotkeys('c', cutOpen, [section]);
+  useHotkeys('1,2,3,4,5', (_, h) => look(VIEWS[Number(h.keys?.join('')) - 1]![0]));
+  useHotkeys('escape', () => setBench({ picking: null, mark: null }));
+
+  return (
+    <section aria-label="Stage" className="relative h-full overflow-hidden bg-stage">
+      <Canvas
+        frameloop="demand"
+        dpr={[1, 2]}
+        gl={{ antialias: true, localClippingEnabled: true, preserveDrawingBuffer: false }}
+        camera={{ fov: 26, near: 1, far: 20000, up: [0, 0, 1], position: [300, -420, 260] }}
+        onCreated={({ gl }) => {
+          gl.toneMapping = THREE.NeutralToneMapping;
+          gl.toneMappingExposure = 1.0;
+        }}
+      >
+        <Rig extent={extent} />
+        <Bodies project={project} extent={extent} />
+        {section && scenes.map((s) => <Caps key={s.id} scene={s} cut={section} />)}
+        {!section && !preview && scenes.length > 0 && <Leaders extent={extent} units={project.units} />}
+        <Marker />
+      </Canvas>
+      <Status />
+      {hover && (
+        <div className="pointer-events-none absolute z-20 max-w-72 rounded-xs bg-ink px-2 py-1 text-panel" style={{ left: Math.max(4, hover.x + 14), top: hover.y + 14 }} data-testid="hover-name">
+          {hover.words}
+        </div>
+      )}
+      {picking && (
+        <div role="status" className="absolute left-1/2 top-2 z-10 -translate-x-1/2 border border-teal bg-tealwash px-3 py-1">
+          Pick {picking.what} on the body; pick again to let go. Esc or <b>done</b> ends it.
+        </div>
+      )}
+      <div className="absolute inset-x-2 bottom-2 z-10 flex items-end gap-3">
+        <div role="toolbar" aria-label="Views" className="flex gap-1">
+          {VIEWS.map(([name, words, key]) => (
+            <button key={name} type="button" className="btn bg-panel! border-transparent! py-0.5!" title={`Look from: ${words} (${key})`} onClick={() => look(name)}>
+              {words}
+            </button>
+          ))}
+          <button type="button" aria-pressed={section !== null} className={section ? 'btn-strong py-0.5!' : 'btn bg-panel! border-transparent! py-0.5!'} title="Cut open (C)" onClick={cutOpen}>
+            Cut open
+          </button>
+        </div>
+        {section && <SectionBar cut={section} extent={extent} project={project} />}
+      </div>
+    </section>
+  );
+}
+
+function SectionBar({ cut, extent, project }: { cut: SectionCut; extent: Extent; project: Project }) {
+  const k = { x: 0, y: 1, z: 2 }[cut.axis];
+  const lo = extent.min[k]!;
+  const hi = extent.max[k]!;
+  const set = (next: Partial<SectionCut>): void => setBench({ section: { ...cut, ...next } });
+  return (
+    <div className="flex flex-1 items-center gap-2 border border-line2 bg-panel px-2 py-1" role="group" aria-label="Section plane">
+      <select
+        aria-label="Section direction"
+        className="chip"
+        value={cut.axis}
+        onChange={(e) => {
+          const axis = e.target.value as SectionCut['axis'];
+          set({ axis, offset: axis === 'z' ? (extent.min[2] + extent.max[2]) / 2 : 0 });
+        }}
+      >
+        <option value="y">along the axis</option>
+        <option value="x">along the axis, from the side</option>
+        <option value="z">across, at a height</option>
+      </select>
+      <input
+        type="range"
+        aria-label="Place of the section plane"
+        className="min-w-20 flex-1 accent-teal"
+        min={lo + 1e-3}
+        max={hi - 1e-3}
+        step={(hi - lo) / 400}
+        value={cut.offset}
+        onChange={(e) => set({ offset: Number(e.target.value) })}
+      />
+      <span className="w-20 whitespace-nowrap text-right font-mono">{formatLength(cut.offset, project.units)}</span>
+    </div>
+  );
+}
+
+/** The progress line: kernel loading, the running step with cancel, or that an older body is shown. */
+function Status() {
+  const kernel = useBench((s) => s.kernel);
+  const running = useBench((s) => s.running);
+  const stale = useBench((s) => s.stale);
+  const result = useBench((s) => s.result);
+  const scenes = useBench((s) => s.scenes);
+  const failed = result?.steps.some((s) => s.state === 'failed');
+  let words: string | null = null;
+  if (kernel === 'loading' || kernel === 'idle') words = 'loading the kernel…';
+  else if (kernel === 'failed') words = 'The kernel could not be loaded. Reload the page.';
+  else if (running) words = `building step ${running.index + 1}…`;
+  else if (stale && scenes.length > 0) words = 'shows an older state';
+  else if (failed) words = 'shows the last good body';
+  if (!words) return null;
+  const busy = kernel === 'loading' || running !== null;
+  return (
+    <div role="status" className="absolute right-2 top-2 z-10 flex items-center gap-2 border border-line2 bg-panel px-2 py-0.5 text-ink2">
+      {busy && <span aria-hidden className="h-2 w-2 animate-pulse rounded-full bg-teal" />}
+      {words}
+      {running && (
+        <button type="button" className="link" onClick={() => void cancelBuild()}>
+          cancel
+        </button>
+      )}
+    </div>
+  );
+}

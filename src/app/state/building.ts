@@ -1,0 +1,89 @@
+/** Keeps the bodies and gauges up with the document. */
+import type { Project } from '../../core/recipe/schema';
+import { engine, setBench, useBench } from './bench';
+import { useProject } from './project';
+
+let latest = 0;
+
+/** What of a document the geometry depends on; a change of brief or name alone builds nothing. */
+const geometryOf = (p: Project): readonly unknown[] => [p.dimensions, p.profiles, p.steps, p.marker, p.bodies, p.units];
+const same = (a: readonly unknown[], b: readonly unknown[]): boolean => a.every((x, i) => x === b[i]);
+
+async function ensureKernel(): Promise<boolean> {
+  if (useBench.getState().kernel === 'ready') return true;
+  setBench({ kernel: 'loading' });
+  try {
+    await engine.start();
+    setBench({ kernel: 'ready' });
+    return true;
+  } catch {
+    setBench({ kernel: 'failed' });
+    return false;
+  }
+}
+
+export async function build(project: Project): Promise<void> {
+  const mine = ++latest;
+  setBench({ stale: true, forecasts: {} });
+  if (!(await ensureKernel()) || mine !== latest) return;
+  const answer = await engine.rebuild(project, (index, step, report) => {
+    if (mine !== latest) return;
+    if (report) setBench((s) => ({ reports: { ...s.reports, [step]: report } }));
+    else setBench({ running: { index, step, since: performance.now() } });
+  });
+  if (mine !== latest) return;
+  setBench({ running: null });
+  if (!answer?.scenes) return;
+  setBench({
+    result: answer.result,
+    reports: Object.fromEntries(answer.result.steps.map((s) => [s.id, s])),
+    scenes: answer.scenes,
+    stale: false,
+    preview: null,
+    mark: null,
+  });
+  await measure(project, mine);
+}
+
+async function measure(project: Project, mine: number): Promise<void> {
+  setBench({ measuring: true });
+  const measures = await engine.measure(project);
+  if (mine !== latest) return;
+  setBench({ measuring: false, ...(measures ? { measures } : {}) });
+  for (const step of project.steps) {
+    if (step.kind !== 'shell' || !step.enabled) continue;
+    const forecast = await engine.forecast(project, step.id);
+    if (mine !== latest) return;
+    if (forecast) setBench((s) => ({ forecasts: { ...s.forecasts, [step.id]: forecast } }));
+  }
+}
+
+/** Stops the running build; the bodies of the last finished one stay. */
+export async function cancelBuild(): Promise<void> {
+  latest++;
+  await engine.cancel();
+  setBench({ running: null, measuring: false });
+}
+
+/** Builds now and after every change that touches geometry. */
+export function startBuilding(): () => void {
+  const first = useProject.getState().project;
+  if (first) void build(first);
+  let last = first;
+  const stop = useProject.subscribe((s) => {
+    if (!s.project || s.project === last) return;
+    const before = last;
+    last = s.project;
+    if (before && same(geometryOf(before), geometryOf(s.project))) {
+      // The fill line is measured, not built.
+      if (before.brief.fillBelowBrim !== s.project.brief.fillBelowBrim) void measure(s.project, latest);
+      return;
+    }
+    void build(s.project);
+  });
+  return () => {
+    latest++;
+    stop();
+    setBench({ result: null, reports: {}, scenes: [], measures: null, forecasts: {}, preview: null, picking: null, picked: null, mark: null, section: null, profile: null, step: null, running: null });
+  };
+}

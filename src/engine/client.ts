@@ -1,0 +1,95 @@
+/**
+ * The page's side of the engine: starts the worker, keeps checkpoints, and ends a worker whose kernel call
+ * does not return, to go on from the last checkpoint in a new one.
+ */
+import * as Comlink from 'comlink';
+import type { Project } from '../core/recipe/schema';
+import type { Checkpoint, ExportFormat, StepReport } from './types';
+import type { EngineApi, RebuildAnswer } from './worker';
+
+/** Checkpoint text kept on the page, characters. */
+const CHECKPOINT_BUDGET = 60e6;
+/** After a cancel the worker has this long to answer before it is ended, ms. */
+const PATIENCE = 250;
+
+export class EngineClient {
+  private worker: Worker | null = null;
+  private api: Comlink.Remote<EngineApi> | null = null;
+  private readonly checkpoints = new Map<string, Checkpoint>();
+  private running: { settle: () => void } | null = null;
+
+  private connect(): Comlink.Remote<EngineApi> {
+    if (!this.api) {
+      this.worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' });
+      this.api = Comlink.wrap<EngineApi>(this.worker);
+      if (this.checkpoints.size > 0) void this.api.seed([...this.checkpoints.values()]);
+    }
+    return this.api;
+  }
+
+  /** Loads the kernel; resolves when it is ready. */
+  start(): Promise<number> {
+    return this.connect().start();
+  }
+
+  /** Builds a project; null when it was cancelled or replaced by a newer request. */
+  async rebuild(project: Project, onStep: (index: number, step: string, report: StepReport | null) => void): Promise<RebuildAnswer | null> {
+    const listener = (index: number, step: string, report: StepReport | null, checkpoint: Checkpoint | null): void => {
+      if (checkpoint) this.keep(checkpoint);
+      onStep(index, step, report);
+    };
+    let settle = (): void => {};
+    const ended = new Promise<null>((resolve) => {
+      settle = () => resolve(null);
+    });
+    const mine = { settle };
+    this.running = mine;
+    try {
+      const answer = await Promise.race([this.connect().rebuild(project, Comlink.proxy(listener)), ended]);
+      return answer && !answer.result.cancelled ? answer : null;
+    } finally {
+      if (this.running === mine) this.running = null;
+    }
+  }
+
+  /** Stops what runs: between steps if the worker answers in time, else by ending it. Resolves once control is back. */
+  async cancel(): Promise<void> {
+    const running = this.running;
+    if (!running || !this.api) return;
+    const answered = await Promise.race([this.api.cancel().then(() => true), new Promise<false>((r) => setTimeout(() => r(false), PATIENCE))]);
+    if (!answered) {
+      this.worker?.terminate();
+      this.worker = null;
+      this.api = null;
+      void this.connect().start();
+    }
+    running.settle();
+  }
+
+  measure(project: Project) {
+    return this.connect().measure(project);
+  }
+
+  forecast(project: Project, stepId: string) {
+    return this.connect().forecast(project, stepId);
+  }
+
+  countTriangles(bodyId: string, deviation: number) {
+    return this.connect().countTriangles(bodyId, deviation);
+  }
+
+  exportBody(bodyId: string, format: ExportFormat, deviation: number, project: string, bodyName: string) {
+    return this.connect().exportBody(bodyId, format, deviation, project, bodyName);
+  }
+
+  private keep(checkpoint: Checkpoint): void {
+    this.checkpoints.set(checkpoint.key, checkpoint);
+    let total = 0;
+    for (const c of this.checkpoints.values()) total += c.brep.length;
+    for (const [key, c] of this.checkpoints) {
+      if (total <= CHECKPOINT_BUDGET) break;
+      this.checkpoints.delete(key);
+      total -= c.brep.length;
+    }
+  }
+}

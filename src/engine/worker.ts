@@ -1,0 +1,152 @@
+/** The engine behind a worker's door. One rebuild or measurement runs at a time; a newer one replaces it. */
+import * as Comlink from 'comlink';
+import meshKernelUrl from 'manifold-3d/manifold.wasm?url';
+import kernelUrl from 'replicad-opencascadejs/wasm?url';
+import { evaluateDimensions } from '../core/dimensions/dimensions';
+import type { Project, Step } from '../core/recipe/schema';
+import type { ShellInputs } from '../core/recipe/steps';
+import { stepValues } from '../core/recipe/values';
+import { fail, type Result } from '../core/result';
+import { triangleCount } from '../core/mesh/mesh';
+import { openKernel } from '../kernel/open';
+import { selectFaces } from '../kernel/select';
+import { Engine } from './engine';
+import { type ExportFile, exportBody, exportMesh } from './export';
+import { forecastWall, measureBody, sceneOf, type WallForecast } from './measure';
+import type { BodyScene, Checkpoint, ExportFormat, MeasureResult, RebuildResult, StepReport } from './types';
+
+/** Lets waiting messages in. A message channel is not slowed down the way timers are. */
+const channel = new MessageChannel();
+const waiting: (() => void)[] = [];
+channel.port1.onmessage = () => waiting.shift()?.();
+const pause = (): Promise<void> =>
+  new Promise((resolve) => {
+    waiting.push(resolve);
+    channel.port2.postMessage(0);
+  });
+
+const engine = new Engine({ open: () => openKernel(kernelUrl), pause });
+/** Raised by every new request; work that began under an older number gives up. */
+let turn = 0;
+const scenes = new Map<string, BodyScene>();
+/** Requests go one after another: kernel calls must not interleave. */
+let queue: Promise<unknown> = Promise.resolve();
+
+function next<T>(work: () => Promise<T>): Promise<T> {
+  const run = queue.then(work, work);
+  queue = run.catch(() => {});
+  return run;
+}
+
+export interface RebuildAnswer {
+  readonly result: RebuildResult;
+  /** Absent where the rebuild was cancelled. */
+  readonly scenes: readonly BodyScene[] | null;
+}
+
+export type StepListener = (index: number, step: string, report: StepReport | null, checkpoint: Checkpoint | null) => void;
+
+const api = {
+  /** Loads the kernel. @returns its heap in bytes */
+  async start(): Promise<number> {
+    await engine.start();
+    return engine.heap;
+  },
+
+  seed(checkpoints: readonly Checkpoint[]): void {
+    engine.seed(checkpoints);
+  },
+
+  cancel(): void {
+    turn++;
+    engine.cancel();
+  },
+
+  rebuild(project: Project, onStep: StepListener): Promise<RebuildAnswer> {
+    const mine = ++turn;
+    engine.cancel();
+    return next(async () => {
+      if (mine !== turn) return { result: cancelledResult, scenes: null };
+      const result = await engine.rebuild(project, (index: number, step: Step, report, checkpoint) => void onStep(index, step.id, report, checkpoint));
+      if (result.cancelled || mine !== turn) return { result: { ...result, cancelled: true }, scenes: null };
+      const kernel = await engine.start();
+      const out: BodyScene[] = [];
+      for (const { id, body, key } of engine.bodies()) {
+        await pause();
+        if (mine !== turn) return { result: { ...result, cancelled: true }, scenes: null };
+        let scene = scenes.get(key);
+        if (!scene) {
+          scene = sceneOf(kernel, project, id, body);
+          scenes.set(key, scene);
+          if (scenes.size > 8) scenes.delete(scenes.keys().next().value!);
+        }
+        out.push(scene);
+      }
+      return { result, scenes: out };
+    });
+  },
+
+  /** Gauges of every body of the last rebuild; null when a newer request came. */
+  measure(project: Project): Promise<MeasureResult[] | null> {
+    const mine = turn;
+    return next(async () => {
+      const { scope } = evaluateDimensions(project.dimensions);
+      const kernel = await engine.start();
+      const out: MeasureResult[] = [];
+      for (const { id, body } of engine.bodies()) {
+        const m = await measureBody(kernel, project, scope, id, body, async () => {
+          await pause();
+          return mine === turn;
+        }, meshKernelUrl);
+        if (!m) return null;
+        out.push(m);
+      }
+      return mine === turn ? out : null;
+    });
+  },
+
+  /** What the wall of a shell step will swallow; null where it can't be said or a newer request came. */
+  forecast(project: Project, stepId: string): Promise<WallForecast | null> {
+    const mine = turn;
+    return next(async () => {
+      if (mine !== turn) return null;
+      const step = project.steps.find((s) => s.id === stepId);
+      if (step?.kind !== 'shell') return null;
+      const kernel = await engine.start();
+      const body = engine.bodyBefore(project, stepId);
+      if (!body) return null;
+      const values = stepValues(step, evaluateDimensions(project.dimensions).scope);
+      if (!values.ok) return null;
+      const open = selectFaces(kernel, body, (step.inputs as ShellInputs).open);
+      if (!open.ok) return null;
+      return forecastWall(kernel, project, stepId, body, new Set(open.value.map((f) => f.index)), values.value.wall!, async () => {
+        await pause();
+        return mine === turn;
+      });
+    });
+  },
+
+  /** How many triangles a mesh export would have. */
+  countTriangles(bodyId: string, deviation: number): Promise<number | null> {
+    return next(async () => {
+      const kernel = await engine.start();
+      const built = engine.bodies().find((b) => b.id === bodyId);
+      return built ? triangleCount(exportMesh(kernel, built.body, deviation)) : null;
+    });
+  },
+
+  exportBody(bodyId: string, format: ExportFormat, deviation: number, project: string, bodyName: string): Promise<Result<ExportFile>> {
+    return next(async () => {
+      const kernel = await engine.start();
+      const built = engine.bodies().find((b) => b.id === bodyId);
+      if (!built) return fail('this body is not built');
+      const file = exportBody(kernel, built.body, format, deviation, project, bodyName);
+      return file.ok ? Comlink.transfer(file, [file.value.bytes.buffer as ArrayBuffer]) : file;
+    });
+  },
+};
+
+const cancelledResult: RebuildResult = { cancelled: true, ms: 0, steps: [], bodies: [], computed: 0, heap: 0, renewals: 0 };
+
+export type EngineApi = typeof api;
+Comlink.expose(api);
