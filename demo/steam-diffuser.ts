@@ -70,7 +70,16 @@ export const steamDiffuser: Project = {
       ],
       curves: [
         { kind: 'line', id: 'root', name: 'root', from: 'c1', to: 'c2' },
-        { kind: 'spline', id: 'side', name: 'side', from: 'c2', to: 'c4', through: ['c3'], start: { angle: '90°', weight: '0.6' }, end: { angle: '-90°', weight: '0.7' } },
+        {
+          kind: 'spline',
+          id: 'side',
+          name: 'side',
+          from: 'c2',
+          to: 'c4',
+          through: ['c3'],
+          start: { angle: '90°', weight: '0.6' },
+          end: { angle: '-90°', weight: '0.7' },
+        },
         { kind: 'line', id: 'rim', name: 'rim', from: 'c4', to: 'c5' },
       ],
     },

@@ -95,18 +95,39 @@ async function build(args: string[]): Promise<number> {
     dimensions: project.dimensions.map((d) => {
       const v = table.values.get(d.name)!;
       // Values are mm and degrees outside the program.
-      return { name: d.name, expr: d.expr, value: v.ok ? (v.value.angle === 1 && v.value.length === 0 ? degrees(v.value.value) : v.value.value) : null, ...(v.ok ? {} : { error: v.error }) };
+      return {
+        name: d.name,
+        expr: d.expr,
+        value: v.ok ? (v.value.angle === 1 && v.value.length === 0 ? degrees(v.value.value) : v.value.value) : null,
+        ...(v.ok ? {} : { error: v.error }),
+      };
     }),
-    steps: result.steps.map((s) => ({ id: s.id, kind: s.kind, state: s.state, ms: Math.round(s.ms), message: s.why ? `${s.message}: ${s.why}${s.tryInstead.length > 0 ? ` (${s.tryInstead.join('; ')})` : ''}` : s.message })),
+    steps: result.steps.map((s) => ({
+      id: s.id,
+      kind: s.kind,
+      state: s.state,
+      ms: Math.round(s.ms),
+      message: s.why ? `${s.message}: ${s.why}${s.tryInstead.length > 0 ? ` (${s.tryInstead.join('; ')})` : ''}` : s.message,
+    })),
     bodies: result.bodies.map(({ id: _, ...b }) => b),
-    gauges: readGauges(project.brief.targets, measured?.readings ?? null, project.brief.material, table.scope).map((g) => ({ id: g.id, label: g.label, value: g.unit === 'yes/no' ? (g.value === null ? null : g.value === 1 ? 'yes' : 'no') : g.value, unit: g.unit, target: g.target, verdict: g.verdict })),
+    gauges: readGauges(project.brief.targets, measured?.readings ?? null, project.brief.material, table.scope).map((g) => ({
+      id: g.id,
+      label: g.label,
+      value: g.unit === 'yes/no' ? (g.value === null ? null : g.value === 1 ? 'yes' : 'no') : g.value,
+      unit: g.unit,
+      target: g.target,
+      verdict: g.verdict,
+    })),
     exports,
   };
   if (values.json) process.stdout.write(`${JSON.stringify(report)}\n`);
   else {
     for (const s of report.steps) console.log(`${s.state.padEnd(8)} ${s.id} ${s.kind} ${s.ms} ms${s.message ? `  ${s.message}` : ''}`);
     for (const b of report.bodies) console.log(`${b.name}: ${b.volume.toFixed(1)} mm³, ${b.faces} faces, ${b.closed ? 'closed' : 'open'}`);
-    for (const g of report.gauges) console.log(`${g.verdict.padEnd(8)} ${g.label}: ${typeof g.value === 'number' ? Number(g.value.toFixed(4)) : (g.value ?? '–')} ${g.unit === 'yes/no' ? '' : g.unit} (${g.target})`);
+    for (const g of report.gauges)
+      console.log(
+        `${g.verdict.padEnd(8)} ${g.label}: ${typeof g.value === 'number' ? Number(g.value.toFixed(4)) : (g.value ?? '–')} ${g.unit === 'yes/no' ? '' : g.unit} (${g.target})`,
+      );
     for (const e of exports) console.log(`wrote ${e.path}, ${e.bytes} bytes`);
   }
   return ok ? 0 : 1;
@@ -114,7 +135,9 @@ async function build(args: string[]): Promise<number> {
 
 function demo(): number {
   const dir = fileURLToPath(new URL('../../demo/', import.meta.url));
-  for (const f of readdirSync(dir).filter((n) => n.endsWith('.lathe.json')).sort()) {
+  for (const f of readdirSync(dir)
+    .filter((n) => n.endsWith('.lathe.json'))
+    .sort()) {
     const p = read(join(dir, f));
     console.log(`${p.name}\t${relative(process.cwd(), join(dir, f))}`);
   }
@@ -132,7 +155,9 @@ function validate(args: string[]): number {
       if (r && !r.ok) problems.push(`target ${t.gauge}: ${r.error}`);
     }
   for (const p of problems) console.log(p);
-  console.log(problems.length === 0 ? `${project.name}: sound, ${project.steps.length} steps` : `${project.name}: ${problems.length} to mend`);
+  console.log(
+    problems.length === 0 ? `${project.name}: sound, ${project.steps.length} steps` : `${project.name}: ${problems.length} to mend`,
+  );
   return problems.length === 0 ? 0 : 1;
 }
 

@@ -1,7 +1,5 @@
 /** A value, or an error in words. Failures cross module boundaries as values, never as exceptions. */
-export type Result<T, E = string> =
-  | { readonly ok: true; readonly value: T }
-  | { readonly ok: false; readonly error: E };
+export type Result<T, E = string> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly error: E };
 
 export const ok = <T>(value: T): { readonly ok: true; readonly value: T } => ({ ok: true, value });
 export const fail = <E>(error: E): { readonly ok: false; readonly error: E } => ({

@@ -56,7 +56,10 @@ export class EngineClient {
   async cancel(): Promise<void> {
     const running = this.running;
     if (!running || !this.api) return;
-    const answered = await Promise.race([this.api.cancel().then(() => true), new Promise<false>((r) => setTimeout(() => r(false), PATIENCE))]);
+    const answered = await Promise.race([
+      this.api.cancel().then(() => true),
+      new Promise<false>((r) => setTimeout(() => r(false), PATIENCE)),
+    ]);
     if (!answered) {
       this.worker?.terminate();
       this.worker = null;

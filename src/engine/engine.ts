@@ -208,7 +208,13 @@ export class Engine {
     return null;
   }
 
-  private keyOf(project: Project, step: Step, values: Record<string, number>, scope: Parameters<typeof resolveProfile>[1], bodyKey: string | undefined): string {
+  private keyOf(
+    project: Project,
+    step: Step,
+    values: Record<string, number>,
+    scope: Parameters<typeof resolveProfile>[1],
+    bodyKey: string | undefined,
+  ): string {
     const profile = project.profiles.find((p) => p.id === step.inputs.profile);
     let drawn: unknown = null;
     if (profile) {
@@ -219,7 +225,14 @@ export class Engine {
     return hashText(JSON.stringify([step.id, step.kind, step.inputs, values, drawn, profile?.name ?? null, bodyKey ?? null]));
   }
 
-  private compute(kernel: Kernel, project: Project, step: Step, values: Record<string, number>, scope: Parameters<typeof resolveProfile>[1], bodies: ReadonlyMap<string, KernelBody>): Entry {
+  private compute(
+    kernel: Kernel,
+    project: Project,
+    step: Step,
+    values: Record<string, number>,
+    scope: Parameters<typeof resolveProfile>[1],
+    bodies: ReadonlyMap<string, KernelBody>,
+  ): Entry {
     const t0 = performance.now();
     let report: StepReport;
     try {
@@ -247,7 +260,12 @@ export class Engine {
       // A crash of the kernel is this step's failure, never the project's loss; the next rebuild gets a new one.
       this.kernel = null;
       for (const c of this.cache.values()) c.live = null;
-      report = { ...failed(step, 'the kernel gave up on this step', String(e instanceof Error ? e.message : e).slice(0, 200), ['change its value a little']), ms: performance.now() - t0 };
+      report = {
+        ...failed(step, 'the kernel gave up on this step', String(e instanceof Error ? e.message : e).slice(0, 200), [
+          'change its value a little',
+        ]),
+        ms: performance.now() - t0,
+      };
       return { report, made: null, live: null };
     }
   }
@@ -298,4 +316,10 @@ const blank = (step: Step): StepReport => ({
   faces: null,
 });
 
-const failed = (step: Step, message: string, why: string, tryInstead: readonly string[]): StepReport => ({ ...blank(step), state: 'failed', message, why, tryInstead });
+const failed = (step: Step, message: string, why: string, tryInstead: readonly string[]): StepReport => ({
+  ...blank(step),
+  state: 'failed',
+  message,
+  why,
+  tryInstead,
+});

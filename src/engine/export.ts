@@ -1,6 +1,6 @@
 /** A built body as a file. */
 import { write3mf, writeObj, writeStl } from '../core/exchange/mesh-files';
-import { openEdgeCount, triangleCount, type TriMesh } from '../core/mesh/mesh';
+import { openEdgeCount, type TriMesh, triangleCount } from '../core/mesh/mesh';
 import { slug } from '../core/recipe/file';
 import { fail, ok, type Result } from '../core/result';
 import type { KernelBody } from '../kernel/body';
@@ -26,7 +26,14 @@ export function exportMesh(kernel: Kernel, body: KernelBody, deviation: number):
 }
 
 /** A mesh file is refused when its skin is not closed: it would only fail later, at the maker's. */
-export function exportBody(kernel: Kernel, body: KernelBody, format: ExportFormat, deviation: number, project: string, bodyName: string): Result<ExportFile> {
+export function exportBody(
+  kernel: Kernel,
+  body: KernelBody,
+  format: ExportFormat,
+  deviation: number,
+  project: string,
+  bodyName: string,
+): Result<ExportFile> {
   const title = `${project}, ${bodyName}`;
   const name = `${slug(project, bodyName)}.${format}`;
   if (format === 'step') {

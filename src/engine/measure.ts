@@ -6,16 +6,16 @@ import type { Project } from '../core/recipe/schema';
 import { bodyWords, faceWords } from '../core/recipe/words';
 import { degrees, formatLength } from '../core/units/units';
 import type { KernelBody } from '../kernel/body';
+import { cornerAt } from '../kernel/edges';
 import { exactWall } from '../kernel/exact-wall';
 import { holding, openMeshKernel } from '../kernel/hold';
-import { cornerAt } from '../kernel/edges';
 import { namedEdges } from '../kernel/names';
 import type { Kernel } from '../kernel/open';
 import { areaOf, boundsOf, facesOf, volumeOf } from '../kernel/shapes';
 import { displayDeflection } from '../kernel/steps/revolve';
 import { type WallLimits, wallLimits } from '../kernel/swallow';
-import { VERIFY_ANGLE } from '../kernel/verify';
 import { edgeLines, tessellate, weldedMesh } from '../kernel/tessellate';
+import { VERIFY_ANGLE } from '../kernel/verify';
 import type { BodyScene, MeasureResult } from './types';
 
 /** Facets turn by at most this in a measuring mesh, rad. */
@@ -28,7 +28,10 @@ export const measureDeflection = (size: number): number => Math.min(0.05, Math.m
 export const KNIFE_EDGE = 60;
 
 /** Pairs of faces that meet at an acute convex edge, and the sharpest such edges with their interior angle in degrees. */
-function knifeEdges(kernel: Kernel, body: KernelBody): { pairs: Set<string>; list: { edge: string; angle: number; at: readonly [number, number, number] }[] } {
+function knifeEdges(
+  kernel: Kernel,
+  body: KernelBody,
+): { pairs: Set<string>; list: { edge: string; angle: number; at: readonly [number, number, number] }[] } {
   const faces = facesOf(kernel, body.shape);
   const pairs = new Set<string>();
   const list: { edge: string; angle: number; at: readonly [number, number, number] }[] = [];
@@ -45,7 +48,15 @@ function knifeEdges(kernel: Kernel, body: KernelBody): { pairs: Set<string>; lis
 }
 
 /** @param tick called between portions; false gives up and the result is null */
-export async function measureBody(kernel: Kernel, project: Project, scope: Scope, id: string, body: KernelBody, tick: () => Promise<boolean>, meshKernelUrl?: string): Promise<MeasureResult | null> {
+export async function measureBody(
+  kernel: Kernel,
+  project: Project,
+  scope: Scope,
+  id: string,
+  body: KernelBody,
+  tick: () => Promise<boolean>,
+  meshKernelUrl?: string,
+): Promise<MeasureResult | null> {
   const started = performance.now();
   const box = boundsOf(kernel, body.shape);
   const deflection = measureDeflection(diagonal(box));
@@ -62,7 +73,9 @@ export async function measureBody(kernel: Kernel, project: Project, scope: Scope
   const sharp = knifeEdges(kernel, body);
   const wall = await measureWall(skin, { samples: 12_000, tick, wedge: (a, b) => sharp.pairs.has(`${a},${b}`) });
   if (!wall) return null;
-  const exact = (s: NonNullable<typeof wall.thinnest>): { at: readonly [number, number, number]; normal: readonly [number, number, number]; value: number } => {
+  const exact = (
+    s: NonNullable<typeof wall.thinnest>,
+  ): { at: readonly [number, number, number]; normal: readonly [number, number, number]; value: number } => {
     const e = exactWall(kernel, body, s);
     return { at: e.at, normal: s.normal, value: e.thickness };
   };
@@ -131,7 +144,15 @@ export interface WallForecast {
   readonly limit: { readonly words: string; readonly at: readonly [number, number, number] } | null;
 }
 
-export async function forecastWall(kernel: Kernel, project: Project, step: string, body: KernelBody, open: ReadonlySet<number>, wall: number, tick: () => Promise<boolean>): Promise<WallForecast | null> {
+export async function forecastWall(
+  kernel: Kernel,
+  project: Project,
+  step: string,
+  body: KernelBody,
+  open: ReadonlySet<number>,
+  wall: number,
+  tick: () => Promise<boolean>,
+): Promise<WallForecast | null> {
   const limits = await wallLimits(kernel, body, open, tick);
   return limits && wordForecast(limits, project, step, body, wall);
 }
@@ -145,7 +166,11 @@ function wordForecast(limits: WallLimits, project: Project, step: string, body: 
   }));
   if (limits.narrow) {
     const { width, at, face, otherFace } = limits.narrow;
-    places.push({ value: width / 2, at, words: `between ${faceWords(body.faces[face]!, project)} and ${faceWords(body.faces[otherFace]!, project)}: ${length(width)} across` });
+    places.push({
+      value: width / 2,
+      at,
+      words: `between ${faceWords(body.faces[face]!, project)} and ${faceWords(body.faces[otherFace]!, project)}: ${length(width)} across`,
+    });
   }
   places.sort((a, b) => a.value - b.value);
   const first = places[0];

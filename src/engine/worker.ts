@@ -3,11 +3,11 @@ import * as Comlink from 'comlink';
 import meshKernelUrl from 'manifold-3d/manifold.wasm?url';
 import kernelUrl from 'replicad-opencascadejs/wasm?url';
 import { evaluateDimensions } from '../core/dimensions/dimensions';
+import { triangleCount } from '../core/mesh/mesh';
 import type { Project, Step } from '../core/recipe/schema';
 import type { ShellInputs } from '../core/recipe/steps';
 import { stepValues } from '../core/recipe/values';
 import { fail, type Result } from '../core/result';
-import { triangleCount } from '../core/mesh/mesh';
 import { openKernel } from '../kernel/open';
 import { selectFaces } from '../kernel/select';
 import { Engine } from './engine';
@@ -67,7 +67,10 @@ const api = {
     engine.cancel();
     return next(async () => {
       if (mine !== turn) return { result: cancelledResult, scenes: null };
-      const result = await engine.rebuild(project, (index: number, step: Step, report, checkpoint) => void onStep(index, step.id, report, checkpoint));
+      const result = await engine.rebuild(
+        project,
+        (index: number, step: Step, report, checkpoint) => void onStep(index, step.id, report, checkpoint),
+      );
       if (result.cancelled || mine !== turn) return { result: { ...result, cancelled: true }, scenes: null };
       const kernel = await engine.start();
       const out: BodyScene[] = [];
@@ -94,10 +97,18 @@ const api = {
       const kernel = await engine.start();
       const out: MeasureResult[] = [];
       for (const { id, body } of engine.bodies()) {
-        const m = await measureBody(kernel, project, scope, id, body, async () => {
-          await pause();
-          return mine === turn;
-        }, meshKernelUrl);
+        const m = await measureBody(
+          kernel,
+          project,
+          scope,
+          id,
+          body,
+          async () => {
+            await pause();
+            return mine === turn;
+          },
+          meshKernelUrl,
+        );
         if (!m) return null;
         out.push(m);
       }

@@ -38,7 +38,12 @@ const toManifold = (m: ManifoldToplevel, mesh: TriMesh): Manifold =>
  * @param levelBelowBrim distance of the fill line below the brim, mm
  * @returns null for a body that holds nothing
  */
-export async function holding(mesh: TriMesh, levelBelowBrim: number, m: ManifoldToplevel, tick: () => Promise<boolean> = async () => true): Promise<Holding | null> {
+export async function holding(
+  mesh: TriMesh,
+  levelBelowBrim: number,
+  m: ManifoldToplevel,
+  tick: () => Promise<boolean> = async () => true,
+): Promise<Holding | null> {
   const box = bounds(mesh.positions);
   const owned: { delete(): void }[] = [];
   const own = <T extends { delete(): void }>(x: T): T => {
@@ -57,7 +62,12 @@ export async function holding(mesh: TriMesh, levelBelowBrim: number, m: Manifold
       for (const part of below.decompose()) {
         own(part);
         const b = part.boundingBox();
-        const touches = b.min[0] < box.min[0] - 0.5 || b.max[0] > box.max[0] + 0.5 || b.min[1] < box.min[1] - 0.5 || b.max[1] > box.max[1] + 0.5 || b.min[2] < box.min[2] - 0.5;
+        const touches =
+          b.min[0] < box.min[0] - 0.5 ||
+          b.max[0] > box.max[0] + 0.5 ||
+          b.min[1] < box.min[1] - 0.5 ||
+          b.max[1] > box.max[1] + 0.5 ||
+          b.min[2] < box.min[2] - 0.5;
         // A sealed void ends below the level without touching it: liquid can't get there.
         const sealed = b.max[2] < level - 1e-3;
         const v = part.volume();
@@ -67,7 +77,9 @@ export async function holding(mesh: TriMesh, levelBelowBrim: number, m: Manifold
       }
       return { volume, floor };
     };
-    const heights = [...new Set(Array.from({ length: mesh.positions.length / 3 }, (_, i) => Math.round(mesh.positions[3 * i + 2]! * 1e4) / 1e4))].sort((a, b) => a - b);
+    const heights = [
+      ...new Set(Array.from({ length: mesh.positions.length / 3 }, (_, i) => Math.round(mesh.positions[3 * i + 2]! * 1e4) / 1e4)),
+    ].sort((a, b) => a - b);
     // Scan down for a level with a basin, then bisect over the vertex heights for the highest.
     const just = 1e-3;
     let lowIndex = -1;
@@ -91,7 +103,11 @@ export async function holding(mesh: TriMesh, levelBelowBrim: number, m: Manifold
     const brim = heights[lowIndex]!;
     const full = basins(brim - just);
     // The last thousandth of a millimetre, by the area just below it.
-    const areaAt = (z: number): number => sliceMesh(mesh, { normal: [0, 0, 1], offset: z }).loops.map(loopArea).filter((a) => a < 0).reduce((a, b) => a - b, 0);
+    const areaAt = (z: number): number =>
+      sliceMesh(mesh, { normal: [0, 0, 1], offset: z })
+        .loops.map(loopArea)
+        .filter((a) => a < 0)
+        .reduce((a, b) => a - b, 0);
     const toBrim = full.volume + just * areaAt(brim - just);
     const level = brim - levelBelowBrim;
     const toLevel = level > full.floor + just && level <= brim + 1e-9 ? (levelBelowBrim < just ? toBrim : basins(level).volume) : null;

@@ -102,9 +102,11 @@ export function namedEdges(kernel: Kernel, body: KernelBody): NamedEdge[] {
   for (const [n, members] of groups) {
     if (members.length < 2) continue;
     const places = new Map(members.map((i) => [i, edgePlace(kernel, infos[i]!.edge)]));
-    [...members].sort((i, j) => comparePlaces(places.get(i)!, places.get(j)!)).forEach((i, k) => {
-      names[i] = `${n}~${k + 1}`;
-    });
+    [...members]
+      .sort((i, j) => comparePlaces(places.get(i)!, places.get(j)!))
+      .forEach((i, k) => {
+        names[i] = `${n}~${k + 1}`;
+      });
   }
   return infos.map((info, i) => ({ ...info, name: names[i]! }));
 }

@@ -58,7 +58,11 @@ export function attempt<T>(kernel: Kernel, work: () => T): Result<T> {
   try {
     return ok(work());
   } catch (e) {
-    if (typeof WebAssembly !== 'undefined' && 'Exception' in WebAssembly && e instanceof (WebAssembly as unknown as { Exception: new () => object }).Exception) {
+    if (
+      typeof WebAssembly !== 'undefined' &&
+      'Exception' in WebAssembly &&
+      e instanceof (WebAssembly as unknown as { Exception: new () => object }).Exception
+    ) {
       let text = 'kernel exception';
       try {
         const [type, message] = kernel.getExceptionMessage(e as never);

@@ -5,7 +5,7 @@ import { fail, ok, type Result } from '../core/result';
 import type { KernelBody } from './body';
 import { type NamedEdge, namedEdges } from './names';
 import type { Kernel } from './open';
-import { roughBounds, facesOf } from './shapes';
+import { facesOf, roughBounds } from './shapes';
 
 /** A reference that found nothing, with the nearest names that exist. */
 export interface Lost {
@@ -66,7 +66,14 @@ export function selectEdges(kernel: Kernel, body: KernelBody, refs: readonly Edg
   const found = new Map<string, NamedEdge>();
   for (const ref of refs) {
     const hits = edges.filter((e) => matchesEdge(body, e, ref));
-    if (hits.length === 0) return fail({ ref, candidates: nearest('edge' in ref ? ref.edge : '', edges.map((e) => e.name)) });
+    if (hits.length === 0)
+      return fail({
+        ref,
+        candidates: nearest(
+          'edge' in ref ? ref.edge : '',
+          edges.map((e) => e.name),
+        ),
+      });
     for (const e of hits) found.set(e.name, e);
   }
   return ok([...found.values()]);

@@ -90,10 +90,20 @@ export const roughBounds = (kernel: Kernel, shape: Shape): Bounds =>
     return readBox(box);
   });
 
-const readBox = (box: { GetXMin(): number; GetYMin(): number; GetZMin(): number; GetXMax(): number; GetYMax(): number; GetZMax(): number }): Bounds => {
+const readBox = (box: {
+  GetXMin(): number;
+  GetYMin(): number;
+  GetZMin(): number;
+  GetXMax(): number;
+  GetYMax(): number;
+  GetZMax(): number;
+}): Bounds => {
   // The kernel enlarges its boxes by its own tolerance of 1e-7.
   const tidy = (v: number): number => Math.round(v * 1e6) / 1e6;
-  return { min: [tidy(box.GetXMin()), tidy(box.GetYMin()), tidy(box.GetZMin())], max: [tidy(box.GetXMax()), tidy(box.GetYMax()), tidy(box.GetZMax())] };
+  return {
+    min: [tidy(box.GetXMin()), tidy(box.GetYMin()), tidy(box.GetZMin())],
+    max: [tidy(box.GetXMax()), tidy(box.GetYMax()), tidy(box.GetZMax())],
+  };
 };
 
 /** Tight bounds in mm; slow on spline surfaces. */
@@ -145,11 +155,18 @@ export interface SurfacePoint {
   readonly curvatures: readonly [number, number];
 }
 
-const cross = (a: Vec3, b: Vec3): [number, number, number] => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
+const cross = (a: Vec3, b: Vec3): [number, number, number] => [
+  a[1] * b[2] - a[2] * b[1],
+  a[2] * b[0] - a[0] * b[2],
+  a[0] * b[1] - a[1] * b[0],
+];
 const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
 
 /** Reads position, normal and curvature off a face at many parameters, with one adaptor. Undefined at singular points. */
-export function surfaceReader(kernel: Kernel, face: TopoDS_Face): {
+export function surfaceReader(
+  kernel: Kernel,
+  face: TopoDS_Face,
+): {
   at: (u: number, v: number) => SurfacePoint | undefined;
   range: { u: [number, number]; v: [number, number] };
   dispose: () => void;

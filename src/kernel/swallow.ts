@@ -28,7 +28,12 @@ export interface WallLimits {
 const GRID = 9;
 
 /** @param open face indices that will be opened and so do not count */
-export async function wallLimits(kernel: Kernel, body: KernelBody, open: ReadonlySet<number>, tick?: () => Promise<boolean>): Promise<WallLimits | null> {
+export async function wallLimits(
+  kernel: Kernel,
+  body: KernelBody,
+  open: ReadonlySet<number>,
+  tick?: () => Promise<boolean>,
+): Promise<WallLimits | null> {
   const tight: TightPlace[] = [];
   facesOf(kernel, body.shape).forEach((face, index) => {
     if (open.has(index)) return;
@@ -50,7 +55,12 @@ export async function wallLimits(kernel: Kernel, body: KernelBody, open: Readonl
   tight.sort((a, b) => a.radius - b.radius);
   const skin = weldedMesh(body.mesh ?? tessellate(kernel, body.shape, Math.max(0.02, 0.05)));
   const kept = new Set(body.faces.map((_, i) => i).filter((i) => !open.has(i)));
-  const wall = await measureWall(skin, { samples: 3000, faces: kept, cap: diagonal(pointBounds(skin.positions)), ...(tick ? { tick } : {}) });
+  const wall = await measureWall(skin, {
+    samples: 3000,
+    faces: kept,
+    cap: diagonal(pointBounds(skin.positions)),
+    ...(tick ? { tick } : {}),
+  });
   if (!wall) return null;
   const t = wall.thinnest;
   return {

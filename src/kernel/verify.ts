@@ -2,13 +2,14 @@
  * Stands between every solid operation and the document: the kernel can return a wrong solid without an
  * error. Checks run cheapest first and stop at the first that fails.
  */
-import { bounds as boundsOfPoints, diagonal, massProperties, type TriMesh } from '../core/mesh/mesh';
+
 import { type Bvh, buildBvh, type RayHit, raycast } from '../core/mesh/bvh';
+import type { Bounds } from '../core/mesh/mesh';
+import { bounds as boundsOfPoints, diagonal, massProperties, type TriMesh } from '../core/mesh/mesh';
 import { fail, ok, type Result } from '../core/result';
 import type { Kernel, Shape } from './open';
 import { areaOf, compoundOf, distanceBetween, facesOf, solidsOf, surfaceReader, vertexAt, volumeOf } from './shapes';
 import { type BodyMesh, isClosedMesh, tessellate, weldedMesh } from './tessellate';
-import type { Bounds } from '../core/mesh/mesh';
 
 export interface Refusal {
   /** Which check refused, for tests and the curious. */
@@ -75,7 +76,13 @@ const hit: RayHit = { t: 0, triangle: -1 };
  * between the generated inner faces and the kept outer ones, which must be the wall asked for.
  * @param inner face indices of the cavity; @param kept face indices of the old skin that stay
  */
-export function verifyWall(kernel: Kernel, result: Verified, wall: number, inner: ReadonlySet<number>, kept: ReadonlySet<number>): Result<true, Refusal> {
+export function verifyWall(
+  kernel: Kernel,
+  result: Verified,
+  wall: number,
+  inner: ReadonlySet<number>,
+  kept: ReadonlySet<number>,
+): Result<true, Refusal> {
   if (inner.size === 0) return fail({ check: 'wall-rays', why: 'no cavity came about' });
   const bvh: Bvh = buildBvh(result.skin);
   const size = diagonal(boundsOfPoints(result.skin.positions));
@@ -94,13 +101,20 @@ export function verifyWall(kernel: Kernel, result: Verified, wall: number, inner
       return fail({ check: 'wall-rays', why: `the wall would be ${hit.t.toFixed(2)} mm where ${wall.toFixed(2)} mm is asked` });
   }
   const faces = facesOf(kernel, result.shape);
-  const innerShape = compoundOf(kernel, faces.filter((_, i) => inner.has(i)));
-  const keptShape = compoundOf(kernel, faces.filter((_, i) => kept.has(i)));
+  const innerShape = compoundOf(
+    kernel,
+    faces.filter((_, i) => inner.has(i)),
+  );
+  const keptShape = compoundOf(
+    kernel,
+    faces.filter((_, i) => kept.has(i)),
+  );
   const d = distanceBetween(kernel, innerShape, keptShape);
   innerShape.delete();
   keptShape.delete();
   if (!d) return fail({ check: 'wall-exact', why: 'the wall could not be measured' });
-  if (Math.abs(d.distance - wall) > 1e-3) return fail({ check: 'wall-exact', why: `the wall would be ${d.distance.toFixed(3)} mm where ${wall.toFixed(3)} mm is asked` });
+  if (Math.abs(d.distance - wall) > 1e-3)
+    return fail({ check: 'wall-exact', why: `the wall would be ${d.distance.toFixed(3)} mm where ${wall.toFixed(3)} mm is asked` });
   return ok(true);
 }
 
@@ -109,7 +123,12 @@ export function verifyWall(kernel: Kernel, result: Verified, wall: number, inner
  * leans on, and touch them within their own bounds.
  * @param rounds face index of each new face with the two old faces it lies between
  */
-export function verifyRounds(kernel: Kernel, result: Verified, radius: number, rounds: readonly { face: number; between: readonly [Shape, Shape] }[]): Result<true, Refusal> {
+export function verifyRounds(
+  kernel: Kernel,
+  result: Verified,
+  radius: number,
+  rounds: readonly { face: number; between: readonly [Shape, Shape] }[],
+): Result<true, Refusal> {
   const faces = facesOf(kernel, result.shape);
   const tolerance = 1e-4 + 2e-4 * radius;
   for (const { face, between } of rounds) {
@@ -121,11 +140,16 @@ export function verifyRounds(kernel: Kernel, result: Verified, radius: number, r
           const s = reader.at(u[0] + a * (u[1] - u[0]), v[0] + b * (v[1] - v[0]));
           if (!s) continue;
           const sides = [-1, 1].map((sign) => {
-            const centre: [number, number, number] = [s.point[0] + sign * radius * s.normal[0], s.point[1] + sign * radius * s.normal[1], s.point[2] + sign * radius * s.normal[2]];
+            const centre: [number, number, number] = [
+              s.point[0] + sign * radius * s.normal[0],
+              s.point[1] + sign * radius * s.normal[1],
+              s.point[2] + sign * radius * s.normal[2],
+            ];
             return leans(kernel, centre, radius, between);
           });
           const off = Math.min(...sides);
-          if (off > tolerance) return fail({ check: 'ball', why: `the rounding does not touch the faces beside its edge (off by ${off.toFixed(3)} mm)` });
+          if (off > tolerance)
+            return fail({ check: 'ball', why: `the rounding does not touch the faces beside its edge (off by ${off.toFixed(3)} mm)` });
         }
     } finally {
       reader.dispose();
@@ -146,4 +170,3 @@ function leans(kernel: Kernel, centre: readonly [number, number, number], radius
   v.delete();
   return worst;
 }
-

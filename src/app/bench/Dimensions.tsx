@@ -88,7 +88,10 @@ export function Dimensions({ project }: { project: Project }) {
                     className="text-ink3 opacity-0 hover:text-madder focus:opacity-100 group-hover:opacity-100"
                     onClick={() => {
                       const uses = usesOf(project, d.name);
-                      if (uses.length > 0) toast.error(`${d.name} is used by ${uses.slice(0, 3).join(', ')}${uses.length > 3 ? ' …' : ''}`, { description: 'Change those first, then remove it.' });
+                      if (uses.length > 0)
+                        toast.error(`${d.name} is used by ${uses.slice(0, 3).join(', ')}${uses.length > 3 ? ' …' : ''}`, {
+                          description: 'Change those first, then remove it.',
+                        });
                       else change((p) => removeDimension(p, d.name));
                     }}
                   >
@@ -117,10 +120,22 @@ function NewDimension({ onAdd, onCancel }: { onAdd: (name: string, expr: string)
       }}
       onKeyDown={(e) => e.key === 'Escape' && onCancel()}
     >
-      {/* biome-ignore lint/a11y/noAutofocus: the row appears because the user asked to type in it */}
-      <input className="field w-24" aria-label="New dimension’s name" placeholder="name" autoFocus value={name} onChange={(e) => setName(e.target.value)} />
+      <input
+        className="field w-24"
+        aria-label="New dimension’s name"
+        placeholder="name"
+        autoFocus
+        value={name}
+        onChange={(e) => setName(e.target.value)}
+      />
       =
-      <input className="field w-28 font-mono" aria-label="New dimension’s value" placeholder="3 1/4 in" value={expr} onChange={(e) => setExpr(e.target.value)} />
+      <input
+        className="field w-28 font-mono"
+        aria-label="New dimension’s value"
+        placeholder="3 1/4 in"
+        value={expr}
+        onChange={(e) => setExpr(e.target.value)}
+      />
       <button type="submit" className="btn" disabled={!name || !expr}>
         Add
       </button>

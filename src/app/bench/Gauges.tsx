@@ -57,7 +57,17 @@ function Gauge({ gauge, project, measured }: { gauge: GaugeReading; project: Pro
         <span>
           {gauge.target !== '–' && gauge.unit !== 'yes/no' ? gauge.target : ''}
           {spot && (
-            <button type="button" className="link ml-2" onClick={() => showMark(spot.at, `${gauge.label} ${spot.value.toFixed(3)} mm`, gauge.verdict === 'pass' || gauge.verdict === 'unknown' ? 'info' : gauge.verdict)}>
+            <button
+              type="button"
+              className="link ml-2"
+              onClick={() =>
+                showMark(
+                  spot.at,
+                  `${gauge.label} ${spot.value.toFixed(3)} mm`,
+                  gauge.verdict === 'pass' || gauge.verdict === 'unknown' ? 'info' : gauge.verdict,
+                )
+              }
+            >
               show where
             </button>
           )}
@@ -69,7 +79,11 @@ function Gauge({ gauge, project, measured }: { gauge: GaugeReading; project: Pro
         )}
       </div>
       {knife && (
-        <button type="button" className="text-left text-[12px] text-amber hover:underline" onClick={() => showMark(knife.at, edgeWords(knife.edge, project), 'warn')}>
+        <button
+          type="button"
+          className="text-left text-[12px] text-amber hover:underline"
+          onClick={() => showMark(knife.at, edgeWords(knife.edge, project), 'warn')}
+        >
           ▲ knife edge {knife.angle.toFixed(0)}°: {edgeWords(knife.edge, project)}
         </button>
       )}
@@ -89,7 +103,10 @@ function Margin({ gauge }: { gauge: GaugeReading }) {
   return (
     <div aria-hidden className="relative my-1 h-2">
       <div className="absolute inset-x-0 top-1/2 h-px bg-line2" />
-      <div className="absolute top-0.5 h-1 border border-teal bg-tealwash" style={{ left: `${min === null ? 0 : place(min)}%`, right: `${max === null ? 0 : 100 - place(max)}%` }} />
+      <div
+        className="absolute top-0.5 h-1 border border-teal bg-tealwash"
+        style={{ left: `${min === null ? 0 : place(min)}%`, right: `${max === null ? 0 : 100 - place(max)}%` }}
+      />
       {value !== null && <div className="absolute top-[-2px] h-3 w-0.5 bg-ink" style={{ left: `calc(${place(value)}% - 1px)` }} />}
     </div>
   );

@@ -29,7 +29,11 @@ export function Sheet({ project }: { project: Project }) {
           <div className="flex items-center px-3 pb-1 pt-2">
             <h2 className="heading">Steps</h2>
             <span className="ml-auto text-ink2" data-testid="build-summary">
-              {running ? 'building…' : result ? `${done} done · ${result.computed} computed in ${(result.ms / 1000).toFixed(result.ms < 1000 ? 2 : 1)} s` : ''}
+              {running
+                ? 'building…'
+                : result
+                  ? `${done} done · ${result.computed} computed in ${(result.ms / 1000).toFixed(result.ms < 1000 ? 2 : 1)} s`
+                  : ''}
             </span>
           </div>
           <ol>
@@ -37,7 +41,11 @@ export function Sheet({ project }: { project: Project }) {
               <StepRow key={step.id} project={project} step={step} index={i} />
             ))}
           </ol>
-          {project.steps.length === 0 && <p className="px-4 py-6 text-ink2">No steps yet. Draw half a profile on the board, then raise a body from it with the next step below.</p>}
+          {project.steps.length === 0 && (
+            <p className="px-4 py-6 text-ink2">
+              No steps yet. Draw half a profile on the board, then raise a body from it with the next step below.
+            </p>
+          )}
         </section>
       </div>
       <NextStep project={project} />
@@ -85,7 +93,12 @@ function StepRow({ project, step, index }: { project: Project; step: Step; index
         <li className="flex items-center gap-2 px-3 py-0.5" aria-label="Work-from-here marker">
           <span className="h-px flex-1 border-t border-dashed border-teal" />
           {index < project.steps.length - 1 ? (
-            <button type="button" className="text-[12px] text-teal hover:underline" onClick={() => change((p) => ({ ...p, marker: null }))} title="Move the marker to the end">
+            <button
+              type="button"
+              className="text-[12px] text-teal hover:underline"
+              onClick={() => change((p) => ({ ...p, marker: null }))}
+              title="Move the marker to the end"
+            >
               work from here · go to the end
             </button>
           ) : (
@@ -105,7 +118,15 @@ function Part({ part, project, step, onChange }: { part: SentencePart; project: 
     const spec = definition.values[part.value]!;
     const text = step.values[part.value] ?? '';
     const check = (t: string) => evaluateValue(spec, t, table.scope);
-    return <ValueField label={spec.label} value={text} check={check} invalid={!check(text).ok} onCommit={(t) => onChange({ ...step, values: { ...step.values, [part.value]: t } })} />;
+    return (
+      <ValueField
+        label={spec.label}
+        value={text}
+        check={check}
+        invalid={!check(text).ok}
+        onCommit={(t) => onChange({ ...step, values: { ...step.values, [part.value]: t } })}
+      />
+    );
   }
   if ('choice' in part)
     return (
@@ -115,8 +136,18 @@ function Part({ part, project, step, onChange }: { part: SentencePart; project: 
         options={part.options.map((o) => [o.value, o.words])}
         onChange={(v) => {
           const bodies = bodiesBefore(project, step.id);
-          const inputs = { ...step.inputs, [part.choice]: v, ...(part.choice === 'mode' ? { body: v === 'new' ? null : ((step.inputs.body as string | null) ?? bodies[bodies.length - 1] ?? null) } : {}) };
-          if (v === 'new') change((p) => ({ ...setStep(p, { ...step, inputs }), bodies: { ...p.bodies, [step.id]: p.bodies[step.id] ?? { name: `Body ${Object.keys(p.bodies).length + 1}` } } }));
+          const inputs = {
+            ...step.inputs,
+            [part.choice]: v,
+            ...(part.choice === 'mode'
+              ? { body: v === 'new' ? null : ((step.inputs.body as string | null) ?? bodies[bodies.length - 1] ?? null) }
+              : {}),
+          };
+          if (v === 'new')
+            change((p) => ({
+              ...setStep(p, { ...step, inputs }),
+              bodies: { ...p.bodies, [step.id]: p.bodies[step.id] ?? { name: `Body ${Object.keys(p.bodies).length + 1}` } },
+            }));
           else onChange({ ...step, inputs });
         }}
       />
@@ -147,7 +178,10 @@ function Part({ part, project, step, onChange }: { part: SentencePart; project: 
       <Select
         label="body"
         value={id}
-        options={[...(bodies.includes(id) ? [] : [[id, id ? 'missing body' : 'choose…'] as const]), ...bodies.map((b) => [b, bodyWords(b, project)] as const)]}
+        options={[
+          ...(bodies.includes(id) ? [] : [[id, id ? 'missing body' : 'choose…'] as const]),
+          ...bodies.map((b) => [b, bodyWords(b, project)] as const),
+        ]}
         onChange={(v) => onChange({ ...step, inputs: { ...step.inputs, [part.body]: v } })}
       />
     );
@@ -157,10 +191,23 @@ function Part({ part, project, step, onChange }: { part: SentencePart; project: 
   return <Picks project={project} step={step} what={what} field={field} onChange={onChange} />;
 }
 
-function Picks({ project, step, what, field, onChange }: { project: Project; step: Step; what: 'faces' | 'edges'; field: string; onChange: (s: Step) => void }) {
+function Picks({
+  project,
+  step,
+  what,
+  field,
+  onChange,
+}: {
+  project: Project;
+  step: Step;
+  what: 'faces' | 'edges';
+  field: string;
+  onChange: (s: Step) => void;
+}) {
   const picking = useBench((s) => s.picking?.step === step.id && s.picking.what === what);
   const refs = (step.inputs[field] as (FaceRef | EdgeRef)[]) ?? [];
-  const words = (r: FaceRef | EdgeRef): string => (what === 'faces' ? faceRefWords(r as FaceRef, project) : edgeRefWords(r as EdgeRef, project));
+  const words = (r: FaceRef | EdgeRef): string =>
+    what === 'faces' ? faceRefWords(r as FaceRef, project) : edgeRefWords(r as EdgeRef, project);
   return (
     <>
       {refs.map((r, i) => (
@@ -177,16 +224,36 @@ function Picks({ project, step, what, field, onChange }: { project: Project; ste
         </span>
       ))}
       {refs.length === 0 && <span className="text-ink2">{what === 'faces' ? 'no face (sealed)' : 'no edge yet'}</span>}
-      <button type="button" aria-pressed={picking} className={picking ? 'btn-strong py-0!' : 'btn py-0!'} onClick={() => setBench({ picking: picking ? null : { step: step.id, what } })}>
+      <button
+        type="button"
+        aria-pressed={picking}
+        className={picking ? 'btn-strong py-0!' : 'btn py-0!'}
+        onClick={() => setBench({ picking: picking ? null : { step: step.id, what } })}
+      >
         {picking ? 'done' : 'pick'}
       </button>
     </>
   );
 }
 
-function Select({ label, value, options, onChange }: { label: string; value: string; options: readonly (readonly [string, string])[]; onChange: (v: string) => void }) {
+function Select({
+  label,
+  value,
+  options,
+  onChange,
+}: {
+  label: string;
+  value: string;
+  options: readonly (readonly [string, string])[];
+  onChange: (v: string) => void;
+}) {
   return (
-    <select aria-label={label} className="chip cursor-pointer appearance-none pr-1 hover:border-teal" value={value} onChange={(e) => onChange(e.target.value)}>
+    <select
+      aria-label={label}
+      className="chip cursor-pointer appearance-none pr-1 hover:border-teal"
+      value={value}
+      onChange={(e) => onChange(e.target.value)}
+    >
       {options.map(([v, words]) => (
         <option key={v} value={v}>
           {words}
@@ -281,11 +348,18 @@ function StepMenu({ project, step, index }: { project: Project; step: Step; inde
             <ArrowUp size={13} />
             Move up
           </DropdownMenu.Item>
-          <DropdownMenu.Item className={item} disabled={index === project.steps.length - 1} onSelect={() => change((p) => moveStep(p, step.id, index + 1))}>
+          <DropdownMenu.Item
+            className={item}
+            disabled={index === project.steps.length - 1}
+            onSelect={() => change((p) => moveStep(p, step.id, index + 1))}
+          >
             <ArrowDown size={13} />
             Move down
           </DropdownMenu.Item>
-          <DropdownMenu.Item className={item} onSelect={() => change((p) => ({ ...p, marker: index === p.steps.length - 1 ? null : step.id }))}>
+          <DropdownMenu.Item
+            className={item}
+            onSelect={() => change((p) => ({ ...p, marker: index === p.steps.length - 1 ? null : step.id }))}
+          >
             <span className="w-[13px] text-center">╌</span>
             Work from here
           </DropdownMenu.Item>

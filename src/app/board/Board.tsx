@@ -62,7 +62,7 @@ export function Board({ project, profile }: { project: Project; profile: Profile
     return () => watch.disconnect();
   }, []);
 
-  const fit = useCallback(() => {
+  const showAll = useCallback(() => {
     const r = resolveProfile(profile, scope);
     const el = svg.current;
     const pts = r.ok ? [...r.value.points.values(), ...r.value.curves.flatMap((c) => flatten(c.curve, 0.5))] : [];
@@ -75,7 +75,7 @@ export function Board({ project, profile }: { project: Project; profile: Profile
   }, [profile, scope]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: fits when another profile is put on the board, not while drawing on one
   useEffect(() => {
-    fit();
+    showAll();
     setPicked(null);
     setPending([]);
     setTool(profile.curves.length === 0 ? 'line' : 'select');
@@ -145,7 +145,10 @@ export function Board({ project, profile }: { project: Project; profile: Profile
     const level = Math.round(angle / 90) * 90;
     const a = Math.abs(angle - level) < 2 ? level : angle;
     const weight = Math.min(4, Math.max(0.05, (3 * Math.hypot(d.x, d.y)) / chord));
-    const handle: Handle = { angle: isHeld(c[end]?.angle ?? '0') ? c[end]!.angle : `${shortNumber(a, 1)}°`, weight: shortNumber(weight, 2) };
+    const handle: Handle = {
+      angle: isHeld(c[end]?.angle ?? '0') ? c[end]!.angle : `${shortNumber(a, 1)}°`,
+      weight: shortNumber(weight, 2),
+    };
     return { ...from, curves: from.curves.map((k) => (k.id === curveId ? { ...c, [end]: handle } : k)) };
   };
   const chordOf = (curveId: string): number => {
@@ -215,7 +218,10 @@ export function Board({ project, profile }: { project: Project; profile: Profile
         const d = distance2(pointAt(c.curve, i / 200), at);
         if (!best || d < best.d) best = { id: c.id, t: i / 200, d };
       }
-    if (!best || best.d * view.k > 14) return void toast('Click on a curve to put a point on it');
+    if (!best || best.d * view.k > 14) {
+      toast('Click on a curve to put a point on it');
+      return;
+    }
     const r = insertPoint(profile, resolved.value, best.id, best.t);
     if (!r) return;
     commit(r.profile);
@@ -244,7 +250,12 @@ export function Board({ project, profile }: { project: Project; profile: Profile
       const p = resolved.value.points.get(picked.id);
       if (!p) return;
       const step = e.shiftKey ? grid * 10 : grid;
-      commit(movePoint(profile, picked.id, { x: Math.max(0, p.x + (e.key === 'ArrowRight' ? step : e.key === 'ArrowLeft' ? -step : 0)), y: p.y + (e.key === 'ArrowUp' ? step : e.key === 'ArrowDown' ? -step : 0) }));
+      commit(
+        movePoint(profile, picked.id, {
+          x: Math.max(0, p.x + (e.key === 'ArrowRight' ? step : e.key === 'ArrowLeft' ? -step : 0)),
+          y: p.y + (e.key === 'ArrowUp' ? step : e.key === 'ArrowDown' ? -step : 0),
+        }),
+      );
     }
   };
 
@@ -257,20 +268,32 @@ export function Board({ project, profile }: { project: Project; profile: Profile
   const problem = !resolved.ok ? resolved.error : outline && !outline.ok ? outline.error : null;
   const filled = outline?.ok ? outline.value.curves.flatMap(({ curve }) => flatten(curve, 0.3 / view.k + 0.01)) : [];
   const axisX = px({ x: 0, y: 0 }).x;
-  const stats = outline?.ok ? { area: Math.abs(areaAndCentroid(outline.value).area), centroid: areaAndCentroid(outline.value).centroid, length: outlineLength(outline.value), volume: turnedVolume(outline.value) } : null;
+  const stats = outline?.ok
+    ? {
+        area: Math.abs(areaAndCentroid(outline.value).area),
+        centroid: areaAndCentroid(outline.value).centroid,
+        length: outlineLength(outline.value),
+        volume: turnedVolume(outline.value),
+      }
+    : null;
   const bad = poles.filter((p) => p.verdict !== 'smooth');
 
   return (
     <section aria-label="Board" className="flex h-full flex-col bg-card">
       <div className="flex h-8 shrink-0 items-center gap-2 border-b border-line px-2">
-        <select aria-label="Profile on the board" className="chip font-semibold" value={profile.id} onChange={(e) => setBench({ profile: e.target.value })}>
+        <select
+          aria-label="Profile on the board"
+          className="chip font-semibold"
+          value={profile.id}
+          onChange={(e) => setBench({ profile: e.target.value })}
+        >
           {project.profiles.map((p) => (
             <option key={p.id} value={p.id}>
               {p.name}
             </option>
           ))}
         </select>
-        <div role="toolbar" aria-label="Drawing tools" className="flex gap-0.5">
+        <div role="toolbar" aria-label="Drawing tools" className="flex shrink-0 gap-0.5 whitespace-nowrap">
           {TOOLS.map(([t, words, hint]) => (
             <button
               key={t}
@@ -286,17 +309,33 @@ export function Board({ project, profile }: { project: Project; profile: Profile
               {words}
             </button>
           ))}
-          <button type="button" className="rounded-xs px-2 py-0.5 hover:text-teal" onClick={fit}>
+          <button type="button" className="rounded-xs px-2 py-0.5 hover:text-teal" onClick={showAll}>
             Fit
           </button>
         </div>
         <span className="ml-auto truncate text-[12px] text-ink2" data-testid="board-hint">
-          {tool !== 'select' ? TOOLS.find(([t]) => t === tool)![2] : stats ? `half section ${fixed(stats.area / 100, 2)} cm², outline ${formatLength(stats.length, project.units, 1)}, turned ${formatVolume(stats.volume)}` : ''}
+          {tool !== 'select'
+            ? TOOLS.find(([t]) => t === tool)![2]
+            : stats
+              ? `turned ${formatVolume(stats.volume)} · half ${fixed(stats.area / 100, 2)} cm² · outline ${formatLength(stats.length, project.units, 1)}`
+              : ''}
         </span>
       </div>
       <div className="relative min-h-0 flex-1">
-        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: the drawing surface takes keys */}
-        <svg ref={svg} tabIndex={0} role="application" aria-label={`Drawing of ${profile.name}`} className={`h-full w-full touch-none ${tool === 'select' ? '' : 'cursor-crosshair'}`} onPointerMove={onMove} onPointerUp={onUp} onPointerLeave={onUp} onPointerDown={onDown} onWheel={onWheel} onKeyDown={onKey} onContextMenu={(e) => e.preventDefault()}>
+        <svg
+          ref={svg}
+          tabIndex={0}
+          role="application"
+          aria-label={`Drawing of ${profile.name}`}
+          className={`h-full w-full touch-none ${tool === 'select' ? '' : 'cursor-crosshair'}`}
+          onPointerMove={onMove}
+          onPointerUp={onUp}
+          onPointerLeave={onUp}
+          onPointerDown={onDown}
+          onWheel={onWheel}
+          onKeyDown={onKey}
+          onContextMenu={(e) => e.preventDefault()}
+        >
           <Paper view={view} size={size} grid={grid} />
           {filled.length > 0 && (
             <>
@@ -348,7 +387,10 @@ export function Board({ project, profile }: { project: Project; profile: Profile
                 const near = end === 'start' ? poles_[1]! : poles_[poles_.length - 2]!;
                 const l = Math.hypot(near[0]! - tip.x, near[1]! - tip.y) || 1;
                 const w = Number.parseFloat(h.weight) || 1;
-                const at = px({ x: tip.x + ((near[0]! - tip.x) / l) * ((chord * w) / 3), y: tip.y + ((near[1]! - tip.y) / l) * ((chord * w) / 3) });
+                const at = px({
+                  x: tip.x + ((near[0]! - tip.x) / l) * ((chord * w) / 3),
+                  y: tip.y + ((near[1]! - tip.y) / l) * ((chord * w) / 3),
+                });
                 const q = px(tip);
                 return (
                   <g key={`${c.id}${end}`}>
@@ -403,7 +445,9 @@ export function Board({ project, profile }: { project: Project; profile: Profile
                 </g>
               );
             })}
-          {pending.length > 0 && pointer && <path d={path([...pending.map((s) => s.at), pointer.at])} fill="none" className="stroke-teal" strokeDasharray="4 3" />}
+          {pending.length > 0 && pointer && (
+            <path d={path([...pending.map((s) => s.at), pointer.at])} fill="none" className="stroke-teal" strokeDasharray="4 3" />
+          )}
           {pending.map((s) => {
             const q = px(s.at);
             return <circle key={`${s.at.x},${s.at.y}`} cx={q.x} cy={q.y} r={3.5} className="fill-teal" />;
@@ -420,7 +464,14 @@ export function Board({ project, profile }: { project: Project; profile: Profile
             const q = px(p.at);
             const ok = p.verdict === 'smooth';
             return (
-              <text key={`${p.curveId}${p.at.y}`} x={q.x - 8} y={q.y + (p.at.y > view.y ? -7 : 15)} textAnchor="end" className={`text-[11px] ${ok ? 'fill-teal' : 'fill-madder font-semibold'}`} pointerEvents="none">
+              <text
+                key={`${p.curveId}${p.at.y}`}
+                x={q.x - 8}
+                y={q.y + (p.at.y > view.y ? -7 : 15)}
+                textAnchor="end"
+                className={`text-[11px] ${ok ? 'fill-teal' : 'fill-madder font-semibold'}`}
+                pointerEvents="none"
+              >
                 {ok ? '90° at the pole' : `${fixed(p.angle, 1)}° makes a ${p.verdict}`}
               </text>
             );
@@ -432,7 +483,14 @@ export function Board({ project, profile }: { project: Project; profile: Profile
             </g>
           )}
         </svg>
-        <BoardFields project={project} profile={profile} resolved={resolved.ok ? resolved.value : null} picked={picked} onChange={commit} onRemove={remove} />
+        <BoardFields
+          project={project}
+          profile={profile}
+          resolved={resolved.ok ? resolved.value : null}
+          picked={picked}
+          onChange={commit}
+          onRemove={remove}
+        />
         <div className="pointer-events-none absolute left-2 top-2 flex max-w-[60%] flex-col items-start gap-1">
           {problem && (
             <p role="alert" className="pointer-events-auto bg-madderwash px-2 py-1 text-madder">

@@ -15,7 +15,8 @@ export function diameterText(radius: string): string | null {
   const m = /^\((.+)\)\s*\/\s*2$/.exec(t) ?? /^([^+\-*/()]+)\/\s*2$/.exec(t);
   return m ? m[1]!.trim() : null;
 }
-export const radiusFromDiameter = (diameter: string): string => (/^[\p{L}\p{N}_.]+$/u.test(diameter.trim()) ? `${diameter.trim()}/2` : `(${diameter.trim()})/2`);
+export const radiusFromDiameter = (diameter: string): string =>
+  /^[\p{L}\p{N}_.]+$/u.test(diameter.trim()) ? `${diameter.trim()}/2` : `(${diameter.trim()})/2`;
 
 interface Props {
   readonly project: Project;
@@ -37,11 +38,16 @@ export function BoardFields({ project, profile, resolved, picked, onChange, onRe
   const point = picked?.kind === 'point' ? profile.points.find((p) => p.id === picked.id) : undefined;
   const curve = picked?.kind === 'curve' ? profile.curves.find((c) => c.id === picked.id) : undefined;
   const at = point && resolved?.points.get(point.id);
-  const setPoint = (next: Partial<{ x: string; y: string }>): void => onChange({ ...profile, points: profile.points.map((p) => (p.id === point!.id ? { ...p, ...next } : p)) });
+  const setPoint = (next: Partial<{ x: string; y: string }>): void =>
+    onChange({ ...profile, points: profile.points.map((p) => (p.id === point!.id ? { ...p, ...next } : p)) });
   const setCurve = (next: ProfileCurve): void => onChange({ ...profile, curves: profile.curves.map((c) => (c.id === next.id ? next : c)) });
 
   return (
-    <div className="absolute right-2 top-2 flex w-[196px] flex-col gap-1 border border-line2 bg-panel/95 px-2 py-1.5" role="group" aria-label="Values of what is picked">
+    <div
+      className="absolute right-2 top-2 flex w-[196px] flex-col gap-1 border border-line2 bg-panel/95 px-2 py-1.5"
+      role="group"
+      aria-label="Values of what is picked"
+    >
       {!point && !curve && (
         <>
           <label className="flex items-center justify-between gap-2">
@@ -58,7 +64,11 @@ export function BoardFields({ project, profile, resolved, picked, onChange, onRe
               onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
             />
           </label>
-          <button type="button" className="self-start text-[12px] text-ink2 hover:text-madder" onClick={() => change((p) => removeProfile(p, profile.id))}>
+          <button
+            type="button"
+            className="self-start text-[12px] text-ink2 hover:text-madder"
+            onClick={() => change((p) => removeProfile(p, profile.id))}
+          >
             delete this profile
           </button>
         </>
@@ -70,7 +80,13 @@ export function BoardFields({ project, profile, resolved, picked, onChange, onRe
             <ValueField label="Radius" value={point.x} check={radiusCheck} onCommit={(x) => setPoint({ x })} minChars={7} />
           </Row>
           <Row label="Diameter">
-            <ValueField label="Diameter across the axis" value={diameterText(point.x) ?? shortNumber(at.x * 2)} check={radiusCheck} onCommit={(t) => setPoint({ x: radiusFromDiameter(t) })} minChars={7} />
+            <ValueField
+              label="Diameter across the axis"
+              value={diameterText(point.x) ?? shortNumber(at.x * 2)}
+              check={radiusCheck}
+              onCommit={(t) => setPoint({ x: radiusFromDiameter(t) })}
+              minChars={7}
+            />
           </Row>
           <Row label="Height">
             <ValueField label="Height on the axis" value={point.y} check={length} onCommit={(y) => setPoint({ y })} minChars={7} />
@@ -82,7 +98,11 @@ export function BoardFields({ project, profile, resolved, picked, onChange, onRe
       )}
       {curve && <CurveFields curve={curve} scopeCheck={(t, kind) => evaluateAs(t, kind, scope)} resolved={resolved} onChange={setCurve} />}
       {(point || curve) && (
-        <button type="button" className="inline-flex items-center gap-1 self-start text-[12px] text-ink2 hover:text-madder" onClick={onRemove}>
+        <button
+          type="button"
+          className="inline-flex items-center gap-1 self-start text-[12px] text-ink2 hover:text-madder"
+          onClick={onRemove}
+        >
           <Trash2 size={12} aria-hidden /> remove (Del)
         </button>
       )}
@@ -99,7 +119,17 @@ function Row({ label, children }: { label: string; children: React.ReactNode }) 
   );
 }
 
-function CurveFields({ curve, scopeCheck, resolved, onChange }: { curve: ProfileCurve; scopeCheck: (t: string, kind: 'angle' | 'number') => ReturnType<typeof evaluateAs>; resolved: ResolvedProfile | null; onChange: (c: ProfileCurve) => void }) {
+function CurveFields({
+  curve,
+  scopeCheck,
+  resolved,
+  onChange,
+}: {
+  curve: ProfileCurve;
+  scopeCheck: (t: string, kind: 'angle' | 'number') => ReturnType<typeof evaluateAs>;
+  resolved: ResolvedProfile | null;
+  onChange: (c: ProfileCurve) => void;
+}) {
   const shape = resolved?.curves.find((c) => c.id === curve.id)?.curve;
   const setHandle = (end: 'start' | 'end', handle: Handle | null): void => {
     if (curve.kind !== 'spline') return;
@@ -141,7 +171,12 @@ function CurveFields({ curve, scopeCheck, resolved, onChange }: { curve: Profile
                 </button>
               </Row>
               <Row label="Direction">
-                <ValueField label={`Direction at the ${end}`} value={h.angle} check={(t) => scopeCheck(t, 'angle')} onCommit={(angle) => setHandle(end, { ...h, angle })} />
+                <ValueField
+                  label={`Direction at the ${end}`}
+                  value={h.angle}
+                  check={(t) => scopeCheck(t, 'angle')}
+                  onCommit={(angle) => setHandle(end, { ...h, angle })}
+                />
               </Row>
               <Row label="Weight">
                 <ValueField
@@ -156,7 +191,12 @@ function CurveFields({ curve, scopeCheck, resolved, onChange }: { curve: Profile
               </Row>
             </div>
           ) : (
-            <button key={end} type="button" className="self-start text-[12px] text-teal hover:underline" onClick={() => setHandle(end, { angle: '0°', weight: '1' })}>
+            <button
+              key={end}
+              type="button"
+              className="self-start text-[12px] text-teal hover:underline"
+              onClick={() => setHandle(end, { angle: '0°', weight: '1' })}
+            >
               add a handle at the {end}
             </button>
           );

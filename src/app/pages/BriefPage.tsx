@@ -1,5 +1,5 @@
-import { gauges, gaugeById, readGauge } from '../../core/brief/gauges';
 import { cautionsFor, USES } from '../../core/brief/cautions';
+import { gaugeById, gauges, readGauge } from '../../core/brief/gauges';
 import { MATERIALS } from '../../core/brief/materials';
 import { evaluateAs, evaluateQuantity } from '../../core/dimensions/expression';
 import type { Brief, Target } from '../../core/recipe/schema';
@@ -9,7 +9,13 @@ import { change, tableOf, useProject } from '../state/project';
 import { ValueField } from '../ui/ValueField';
 import { VerdictMark } from '../ui/verdict';
 
-const PROCESSES: Record<Brief['process'], string> = { print: '3D print', mould: 'mould', mill: 'mill', turn: 'turn on a lathe', cast: 'slip cast' };
+const PROCESSES: Record<Brief['process'], string> = {
+  print: '3D print',
+  mould: 'mould',
+  mill: 'mill',
+  turn: 'turn on a lathe',
+  cast: 'slip cast',
+};
 
 /** What the body has to be: purpose, process, material, uses with their cautions, and targets. */
 export function BriefPage() {
@@ -19,7 +25,8 @@ export function BriefPage() {
   const { brief } = project;
   const scope = tableOf(project).scope;
   const set = (next: Partial<Brief>): void => change((p) => ({ ...p, brief: { ...p.brief, ...next } }));
-  const setTarget = (i: number, next: Target | null): void => set({ targets: next ? brief.targets.map((t, k) => (k === i ? next : t)) : brief.targets.filter((_, k) => k !== i) });
+  const setTarget = (i: number, next: Target | null): void =>
+    set({ targets: next ? brief.targets.map((t, k) => (k === i ? next : t)) : brief.targets.filter((_, k) => k !== i) });
   const cautions = cautionsFor(brief);
   const unused = gauges.filter((g) => !brief.targets.some((t) => t.gauge === g.id));
   return (
@@ -52,12 +59,19 @@ export function BriefPage() {
             </label>
             <label className="col-span-2 flex flex-col gap-1">
               <span className="heading">Purpose</span>
-              <textarea className="field min-h-14" key={project.name} defaultValue={brief.purpose} maxLength={2000} onBlur={(e) => e.target.value !== brief.purpose && set({ purpose: e.target.value })} />
+              <textarea
+                className="field min-h-14"
+                key={project.name}
+                defaultValue={brief.purpose}
+                maxLength={2000}
+                onBlur={(e) => e.target.value !== brief.purpose && set({ purpose: e.target.value })}
+              />
             </label>
           </div>
           <h2 className="mb-1 mt-6 text-[15px] font-semibold">Targets</h2>
           <p className="mb-2 text-ink2">
-            Limits are values or expressions over the named dimensions. Within 1.5 % outside a limit counts as near (▲), beyond that as failing (■). Readings come from the body on the bench.
+            Limits are values or expressions over the named dimensions. Within 1.5 % outside a limit counts as near (▲), beyond that as
+            failing (■). Readings come from the body on the bench.
           </p>
           <table className="w-full border border-line2 bg-panel">
             <thead>
@@ -75,7 +89,8 @@ export function BriefPage() {
                 const g = gaugeById(t.gauge);
                 if (!g) return null;
                 const r = readGauge(g, t, measures?.[0]?.readings ?? null, brief.material, scope);
-                const check = (text: string) => (text.trim() === '' ? ok(true) : g.unit === 'mm' ? evaluateAs(text, 'length', scope) : evaluateQuantity(text, scope));
+                const check = (text: string) =>
+                  text.trim() === '' ? ok(true) : g.unit === 'mm' ? evaluateAs(text, 'length', scope) : evaluateQuantity(text, scope);
                 const limit = (side: 'min' | 'max') => (
                   <ValueField
                     label={`${g.label}, ${side === 'min' ? 'at least' : 'at most'}`}
@@ -96,12 +111,19 @@ export function BriefPage() {
                     </td>
                     <td>{g.unit === 'yes/no' ? <span className="text-ink2">yes</span> : limit('min')}</td>
                     <td>{g.unit === 'yes/no' ? '' : limit('max')}</td>
-                    <td className="text-right font-mono">{r.value === null ? '–' : g.unit === 'yes/no' ? (r.value ? 'yes' : 'no') : r.value.toFixed(g.digits)}</td>
+                    <td className="text-right font-mono">
+                      {r.value === null ? '–' : g.unit === 'yes/no' ? (r.value ? 'yes' : 'no') : r.value.toFixed(g.digits)}
+                    </td>
                     <td className="whitespace-nowrap px-3">
                       <VerdictMark verdict={r.verdict} /> {r.words}
                     </td>
                     <td className="pr-2 text-right">
-                      <button type="button" className="text-ink3 hover:text-madder" aria-label={`Remove the target for ${g.label}`} onClick={() => setTarget(i, null)}>
+                      <button
+                        type="button"
+                        className="text-ink3 hover:text-madder"
+                        aria-label={`Remove the target for ${g.label}`}
+                        onClick={() => setTarget(i, null)}
+                      >
                         ×
                       </button>
                     </td>
@@ -118,7 +140,12 @@ export function BriefPage() {
             </tbody>
           </table>
           {unused.length > 0 && (
-            <select aria-label="Add a target" className="field mt-2" value="" onChange={(e) => set({ targets: [...brief.targets, { gauge: e.target.value }] })}>
+            <select
+              aria-label="Add a target"
+              className="field mt-2"
+              value=""
+              onChange={(e) => set({ targets: [...brief.targets, { gauge: e.target.value }] })}
+            >
               <option value="">Add a target…</option>
               {unused.map((g) => (
                 <option key={g.id} value={g.id}>
@@ -129,7 +156,13 @@ export function BriefPage() {
           )}
           <p className="mt-4">
             The fill line lies{' '}
-            <ValueField label="Fill line below the brim" value={brief.fillBelowBrim} check={(t) => evaluateAs(t, 'length', scope)} onCommit={(fillBelowBrim) => set({ fillBelowBrim })} /> below the brim.
+            <ValueField
+              label="Fill line below the brim"
+              value={brief.fillBelowBrim}
+              check={(t) => evaluateAs(t, 'length', scope)}
+              onCommit={(fillBelowBrim) => set({ fillBelowBrim })}
+            />{' '}
+            below the brim.
           </p>
         </div>
         <aside aria-label="Uses and cautions">
@@ -138,14 +171,21 @@ export function BriefPage() {
             {Object.entries(USES).map(([id, use]) => (
               <li key={id}>
                 <label className="flex items-center gap-2 py-0.5">
-                  <input type="checkbox" className="accent-teal" checked={brief.uses.includes(id)} onChange={(e) => set({ uses: e.target.checked ? [...brief.uses, id] : brief.uses.filter((u) => u !== id) })} />
+                  <input
+                    type="checkbox"
+                    className="accent-teal"
+                    checked={brief.uses.includes(id)}
+                    onChange={(e) => set({ uses: e.target.checked ? [...brief.uses, id] : brief.uses.filter((u) => u !== id) })}
+                  />
                   {use.label}
                 </label>
               </li>
             ))}
           </ul>
           <h2 className="mb-1 text-[15px] font-semibold">Cautions</h2>
-          <p className="mb-2 text-ink2">The program helps with shape; it certifies nothing. Local codes, standards and licensed practice go before anything here.</p>
+          <p className="mb-2 text-ink2">
+            The program helps with shape; it certifies nothing. Local codes, standards and licensed practice go before anything here.
+          </p>
           <ul className="flex flex-col gap-2">
             {cautions.map((c) => (
               <li key={c} className="border-l-2 border-amber pl-2">
@@ -163,7 +203,13 @@ function Text({ label, value, onCommit }: { label: string; value: string; onComm
   return (
     <label className="flex flex-col gap-1">
       <span className="heading">{label}</span>
-      <input className="field" key={value} defaultValue={value} onBlur={(e) => e.target.value.trim() !== value && onCommit(e.target.value.trim())} onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()} />
+      <input
+        className="field"
+        key={value}
+        defaultValue={value}
+        onBlur={(e) => e.target.value.trim() !== value && onCommit(e.target.value.trim())}
+        onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
+      />
     </label>
   );
 }

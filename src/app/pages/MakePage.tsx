@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { readGauges } from '../../core/brief/gauges';
 import { cautionsFor } from '../../core/brief/cautions';
+import { readGauges } from '../../core/brief/gauges';
 import { evaluateAs } from '../../core/dimensions/expression';
 import { slug, writeProject } from '../../core/recipe/file';
 import { fail } from '../../core/result';
@@ -50,7 +50,9 @@ export function MakePage() {
   });
   if (!project) return null;
   const failed = result?.steps.filter((s) => s.state === 'failed') ?? [];
-  const gauges = readGauges(project.brief.targets, measures?.[0]?.readings ?? null, project.brief.material, scope).filter((g) => g.target !== '–');
+  const gauges = readGauges(project.brief.targets, measures?.[0]?.readings ?? null, project.brief.material, scope).filter(
+    (g) => g.target !== '–',
+  );
   const name = body ? `${slug(project.name, body.name)}.${format}` : '';
   const size = count.data ? (format === 'stl' ? 84 + 50 * count.data : null) : null;
 
@@ -61,7 +63,9 @@ export function MakePage() {
     setBusy(false);
     if (!file.ok) return void toast.error('Not exported', { description: file.error });
     download(file.value.name, file.value.bytes);
-    toast.success(`${file.value.name} saved`, { description: `${(file.value.bytes.length / 1000).toFixed(0)} kB${file.value.triangles ? `, ${file.value.triangles.toLocaleString()} triangles` : ', exact surfaces'}, millimetres` });
+    toast.success(`${file.value.name} saved`, {
+      description: `${(file.value.bytes.length / 1000).toFixed(0)} kB${file.value.triangles ? `, ${file.value.triangles.toLocaleString()} triangles` : ', exact surfaces'}, millimetres`,
+    });
   };
 
   return (
@@ -70,7 +74,12 @@ export function MakePage() {
         <div>
           <h1 className="mb-3 text-lg font-semibold">Make</h1>
           {stale && <p className="mb-3 bg-amberwash px-3 py-2 text-amber">▲ The body is being rebuilt; export waits for it.</p>}
-          {failed.length > 0 && <p className="mb-3 bg-madderwash px-3 py-2 text-madder">■ {failed.length === 1 ? 'A step has' : `${failed.length} steps have`} failed: what is exported is the last good body before it.</p>}
+          {failed.length > 0 && (
+            <p className="mb-3 bg-madderwash px-3 py-2 text-madder">
+              ■ {failed.length === 1 ? 'A step has' : `${failed.length} steps have`} failed: what is exported is the last good body before
+              it.
+            </p>
+          )}
           {!body && !stale && <p className="text-ink2">There is no body yet. Raise one on the bench.</p>}
           {body && (
             <>
@@ -101,7 +110,11 @@ export function MakePage() {
                   <div className="heading mb-1">Deviation from the exact surface</div>
                   <ValueField label="Deviation" value={deviation} check={check} onCommit={setDeviation} />
                   <span className="ml-3" data-testid="triangles">
-                    {count.isFetching ? 'counting…' : count.data ? `${count.data.toLocaleString()} triangles${size ? `, ${(size / 1000).toFixed(0)} kB` : ''}` : ''}
+                    {count.isFetching
+                      ? 'counting…'
+                      : count.data
+                        ? `${count.data.toLocaleString()} triangles${size ? `, ${(size / 1000).toFixed(0)} kB` : ''}`
+                        : ''}
                   </span>
                 </div>
               )}
@@ -113,7 +126,11 @@ export function MakePage() {
           )}
           <h2 className="mb-1 mt-8 text-[15px] font-semibold">The project itself</h2>
           <p className="mb-2 text-ink2">Everything you entered, in one readable file that opens in any browser.</p>
-          <button type="button" className="btn" onClick={() => download(`${slug(project.name)}.lathe.json`, writeProject(project), 'application/json')}>
+          <button
+            type="button"
+            className="btn"
+            onClick={() => download(`${slug(project.name)}.lathe.json`, writeProject(project), 'application/json')}
+          >
             Save {slug(project.name)}.lathe.json
           </button>
         </div>

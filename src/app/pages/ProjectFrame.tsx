@@ -11,7 +11,13 @@ import { Finder } from '../ui/Finder';
 /** Header, saving and building around the pages of one project. */
 export function ProjectFrame() {
   const { id } = useParams() as { id: string };
-  const loaded = useQuery({ queryKey: ['project', id], queryFn: () => loadProject(id), gcTime: 0, staleTime: Infinity, refetchOnWindowFocus: false });
+  const loaded = useQuery({
+    queryKey: ['project', id],
+    queryFn: () => loadProject(id),
+    gcTime: 0,
+    staleTime: Infinity,
+    refetchOnWindowFocus: false,
+  });
   const [finding, setFinding] = useState(false);
   const project = useProject((s) => (s.id === id ? s.project : null));
   const value = loaded.data?.ok ? loaded.data.value : null;
@@ -79,7 +85,13 @@ export function ProjectFrame() {
             ['bench', 'Bench'],
             ['make', 'Make'],
           ].map(([to, label]) => (
-            <NavLink key={to} to={to!} className={({ isActive }) => `flex items-center px-4 ${isActive ? 'border-b-2 border-teal pt-0.5 font-semibold' : 'hover:text-teal'}`}>
+            <NavLink
+              key={to}
+              to={to!}
+              className={({ isActive }) =>
+                `flex items-center px-4 ${isActive ? 'border-b-2 border-teal pt-0.5 font-semibold' : 'hover:text-teal'}`
+              }
+            >
               {label}
             </NavLink>
           ))}

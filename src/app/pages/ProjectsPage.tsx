@@ -44,7 +44,8 @@ export function ProjectsPage() {
 
   const open = useMutation({
     mutationFn: async (f: File) => {
-      if (f.size > MAX_FILE_BYTES) throw new Error(`The file is ${(f.size / 1e6).toFixed(1)} MB; a project has at most ${MAX_FILE_BYTES / 1e6} MB.`);
+      if (f.size > MAX_FILE_BYTES)
+        throw new Error(`The file is ${(f.size / 1e6).toFixed(1)} MB; a project has at most ${MAX_FILE_BYTES / 1e6} MB.`);
       const project = parseProject(await f.text());
       if (!project.ok) throw new Error(project.error);
       return createProject(project.value);
@@ -62,7 +63,10 @@ export function ProjectsPage() {
   const remove = async (row: ProjectRow): Promise<void> => {
     await setDeleted(row.id, true);
     await refresh();
-    toast(`${row.name} deleted`, { action: { label: 'Undo', onClick: () => void setDeleted(row.id, false).then(refresh) }, duration: 15000 });
+    toast(`${row.name} deleted`, {
+      action: { label: 'Undo', onClick: () => void setDeleted(row.id, false).then(refresh) },
+      duration: 15000,
+    });
   };
   const duplicate = async (row: ProjectRow): Promise<void> => {
     const loaded = await loadProject(row.id);
@@ -77,6 +81,7 @@ export function ProjectsPage() {
   };
 
   return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: dropping a file is a convenience; the button does the same
     <div
       className={`flex h-full flex-col ${dragging ? 'bg-tealwash' : ''}`}
       onDragOver={(e) => {
@@ -132,7 +137,6 @@ export function ProjectsPage() {
                     aria-label={`New name of ${row.name}`}
                     className="field w-72"
                     defaultValue={row.name}
-                    // biome-ignore lint/a11y/noAutofocus: the field appears because the user asked to type in it
                     autoFocus
                     onKeyDown={(e) => {
                       if (e.key === 'Escape') setRenaming(null);
@@ -157,7 +161,8 @@ export function ProjectsPage() {
                   ) : (
                     <>
                       {row.client && `${row.client} · `}
-                      {row.steps} {row.steps === 1 ? 'step' : 'steps'} · changed {new Date(row.updatedAt).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })}
+                      {row.steps} {row.steps === 1 ? 'step' : 'steps'} · changed{' '}
+                      {new Date(row.updatedAt).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })}
                     </>
                   )}
                 </div>
@@ -187,7 +192,8 @@ export function ProjectsPage() {
           ))}
           {projects.data?.length === 0 && (
             <li className="px-4 py-8 text-center text-ink2">
-              Nothing here yet. Start a <b>new project</b> with a small turned beaker, open a <code>.lathe.json</code> file (or drop it here), or{' '}
+              Nothing here yet. Start a <b>new project</b> with a small turned beaker, open a <code>.lathe.json</code> file (or drop it
+              here), or{' '}
               <button type="button" className="link" onClick={() => void addDemo().then(refresh)}>
                 bring the demo back
               </button>
@@ -208,7 +214,17 @@ export function ProjectsPage() {
   );
 }
 
-function MenuItem({ icon, children, onSelect, disabled = false }: { icon: React.ReactNode; children: React.ReactNode; onSelect: () => void; disabled?: boolean }) {
+function MenuItem({
+  icon,
+  children,
+  onSelect,
+  disabled = false,
+}: {
+  icon: React.ReactNode;
+  children: React.ReactNode;
+  onSelect: () => void;
+  disabled?: boolean;
+}) {
   return (
     <DropdownMenu.Item
       disabled={disabled}

@@ -2,10 +2,10 @@ import { Line } from '@react-three/drei';
 import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import * as THREE from 'three';
+import { setStep } from '../../core/recipe/edit';
 import { type EdgeRef, type FaceRef, sameFace } from '../../core/recipe/names';
 import type { Project } from '../../core/recipe/schema';
 import { edgeWords, faceWords } from '../../core/recipe/words';
-import { setStep } from '../../core/recipe/edit';
 import { fixed } from '../../core/units/units';
 import type { BodyScene } from '../../engine/types';
 import { setBench, useBench } from '../state/bench';
@@ -45,7 +45,10 @@ export function Bodies({ project, extent }: { project: Project; extent: Extent }
   usePointer(project, scenes, preview !== null, setHover);
   return (
     <>
-      {!preview && scenes.map((s) => <Body key={s.id} scene={s} project={project} clipping={clipping} old={stale} hover={hover?.body === s ? hover : null} />)}
+      {!preview &&
+        scenes.map((s) => (
+          <Body key={s.id} scene={s} project={project} clipping={clipping} old={stale} hover={hover?.body === s ? hover : null} />
+        ))}
       {preview?.map((m, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: preview meshes stand for nothing beyond their order
         <Preview key={i} mesh={m} clipping={clipping} />
@@ -57,10 +60,30 @@ export function Bodies({ project, extent }: { project: Project; extent: Extent }
 
 function AxisLine({ extent }: { extent: Extent }) {
   const over = (extent.max[2] - extent.min[2]) * 0.06;
-  return <Line points={[[0, 0, extent.min[2] - over], [0, 0, extent.max[2] + over]]} color={TEAL} lineWidth={1} dashed dashSize={over * 0.8} gapSize={over * 0.3} transparent opacity={0.55} />;
+  return (
+    <Line
+      points={[
+        [0, 0, extent.min[2] - over],
+        [0, 0, extent.max[2] + over],
+      ]}
+      color={TEAL}
+      lineWidth={1}
+      dashed
+      dashSize={over * 0.8}
+      gapSize={over * 0.3}
+      transparent
+      opacity={0.55}
+    />
+  );
 }
 
-function Preview({ mesh, clipping }: { mesh: { positions: Float32Array; normals: Float32Array; indices: Uint32Array }; clipping: THREE.Plane[] }) {
+function Preview({
+  mesh,
+  clipping,
+}: {
+  mesh: { positions: Float32Array; normals: Float32Array; indices: Uint32Array };
+  clipping: THREE.Plane[];
+}) {
   const geometry = useMemo(() => {
     const g = new THREE.BufferGeometry();
     g.setAttribute('position', new THREE.BufferAttribute(mesh.positions, 3));
@@ -76,7 +99,19 @@ function Preview({ mesh, clipping }: { mesh: { positions: Float32Array; normals:
   );
 }
 
-function Body({ scene, project, clipping, old, hover }: { scene: BodyScene; project: Project; clipping: THREE.Plane[]; old: boolean; hover: Hit | null }) {
+function Body({
+  scene,
+  project,
+  clipping,
+  old,
+  hover,
+}: {
+  scene: BodyScene;
+  project: Project;
+  clipping: THREE.Plane[];
+  old: boolean;
+  hover: Hit | null;
+}) {
   const picking = useBench((s) => s.picking);
   const geometry = useMemo(() => {
     const g = new THREE.BufferGeometry();
@@ -88,7 +123,8 @@ function Body({ scene, project, clipping, old, hover }: { scene: BodyScene; proj
   useEffect(() => () => geometry.dispose(), [geometry]);
   const lines = useMemo(() => {
     const keep: number[] = [];
-    for (let i = 0; i < scene.edgeOf.length; i++) if (scene.edgeNames[scene.edgeOf[i]!] !== '') for (let k = 0; k < 6; k++) keep.push(scene.segments[6 * i + k]!);
+    for (let i = 0; i < scene.edgeOf.length; i++)
+      if (scene.edgeNames[scene.edgeOf[i]!] !== '') for (let k = 0; k < 6; k++) keep.push(scene.segments[6 * i + k]!);
     const g = new THREE.BufferGeometry();
     g.setAttribute('position', new THREE.Float32BufferAttribute(keep, 3));
     return g;
@@ -99,7 +135,19 @@ function Body({ scene, project, clipping, old, hover }: { scene: BodyScene; proj
   return (
     <group>
       <mesh geometry={geometry}>
-        <meshPhysicalMaterial color={colour} roughness={0.52} clearcoat={0.25} clearcoatRoughness={0.5} side={THREE.DoubleSide} clippingPlanes={clipping} transparent={old} opacity={old ? 0.75 : 1} polygonOffset polygonOffsetFactor={1} polygonOffsetUnits={1} />
+        <meshPhysicalMaterial
+          color={colour}
+          roughness={0.52}
+          clearcoat={0.25}
+          clearcoatRoughness={0.5}
+          side={THREE.DoubleSide}
+          clippingPlanes={clipping}
+          transparent={old}
+          opacity={old ? 0.75 : 1}
+          polygonOffset
+          polygonOffsetFactor={1}
+          polygonOffsetUnits={1}
+        />
       </mesh>
       <lineSegments geometry={lines}>
         <lineBasicMaterial color={INK} transparent opacity={0.75} clippingPlanes={clipping} />
@@ -111,7 +159,9 @@ function Body({ scene, project, clipping, old, hover }: { scene: BodyScene; proj
         <EdgeTint key={`e${e}`} scene={scene} edge={e} width={3.5} />
       ))}
       {hover && hover.edge >= 0 && <EdgeTint scene={scene} edge={hover.edge} width={3} />}
-      {hover && hover.edge < 0 && hover.face >= 0 && picking?.what === 'faces' && <FaceTint scene={scene} face={hover.face} opacity={0.3} clipping={clipping} />}
+      {hover && hover.edge < 0 && hover.face >= 0 && picking?.what === 'faces' && (
+        <FaceTint scene={scene} face={hover.face} opacity={0.3} clipping={clipping} />
+      )}
     </group>
   );
 }
@@ -126,8 +176,8 @@ function usePicked(project: Project, scene: BodyScene): { faces: number[]; edges
     const faces: number[] = [];
     const edges: number[] = [];
     for (const r of refs) {
-      if ('face' in r) scene.faceNames.forEach((n, i) => sameFace(r.face, n) && faces.push(i));
-      if ('edge' in r) scene.edgeNames.forEach((n, i) => n === r.edge && edges.push(i));
+      if ('face' in r) for (const [i, n] of scene.faceNames.entries()) if (sameFace(r.face, n)) faces.push(i);
+      if ('edge' in r) for (const [i, n] of scene.edgeNames.entries()) if (n === r.edge) edges.push(i);
     }
     return { faces, edges };
   }, [picking, project.steps, scene]);
@@ -136,7 +186,8 @@ function usePicked(project: Project, scene: BodyScene): { faces: number[]; edges
 function FaceTint({ scene, face, opacity, clipping }: { scene: BodyScene; face: number; opacity: number; clipping: THREE.Plane[] }) {
   const geometry = useMemo(() => {
     const index: number[] = [];
-    for (let t = 0; t < scene.faceOf.length; t++) if (scene.faceOf[t] === face) index.push(scene.indices[3 * t]!, scene.indices[3 * t + 1]!, scene.indices[3 * t + 2]!);
+    for (let t = 0; t < scene.faceOf.length; t++)
+      if (scene.faceOf[t] === face) index.push(scene.indices[3 * t]!, scene.indices[3 * t + 1]!, scene.indices[3 * t + 2]!);
     const g = new THREE.BufferGeometry();
     g.setAttribute('position', new THREE.BufferAttribute(scene.positions, 3));
     g.setIndex(index);
@@ -154,7 +205,8 @@ function EdgeTint({ scene, edge, width }: { scene: BodyScene; edge: number; widt
   const points = useMemo(() => {
     const out: [number, number, number][] = [];
     for (let i = 0; i < scene.edgeOf.length; i++)
-      if (scene.edgeOf[i] === edge) for (const o of [0, 3]) out.push([scene.segments[6 * i + o]!, scene.segments[6 * i + o + 1]!, scene.segments[6 * i + o + 2]!]);
+      if (scene.edgeOf[i] === edge)
+        for (const o of [0, 3]) out.push([scene.segments[6 * i + o]!, scene.segments[6 * i + o + 1]!, scene.segments[6 * i + o + 2]!]);
     return out;
   }, [scene, edge]);
   if (points.length < 2) return null;
@@ -189,7 +241,8 @@ function usePointer(project: Project, scenes: readonly BodyScene[], off: boolean
       const y = e.clientY - box.top;
       raycaster.setFromCamera(new THREE.Vector2((x / box.width) * 2 - 1, 1 - (y / box.height) * 2), camera);
       const cut = useBench.getState().section;
-      const visible = (p: THREE.Vector3): boolean => !cut || (cut.axis === 'y' ? p.y >= cut.offset - 1e-3 : cut.axis === 'x' ? p.x <= cut.offset + 1e-3 : p.z <= cut.offset + 1e-3);
+      const visible = (p: THREE.Vector3): boolean =>
+        !cut || (cut.axis === 'y' ? p.y >= cut.offset - 1e-3 : cut.axis === 'x' ? p.x <= cut.offset + 1e-3 : p.z <= cut.offset + 1e-3);
       let best: { body: BodyScene; face: number; distance: number } | null = null;
       for (const body of state.current.scenes)
         for (const hit of raycaster.intersectObject(meshOf(body))) {
@@ -205,7 +258,11 @@ function usePointer(project: Project, scenes: readonly BodyScene[], off: boolean
       for (const body of state.current.scenes)
         for (let i = 0; i < body.edgeOf.length; i++) {
           if (body.edgeNames[body.edgeOf[i]!] === '') continue;
-          a.set((body.segments[6 * i]! + body.segments[6 * i + 3]!) / 2, (body.segments[6 * i + 1]! + body.segments[6 * i + 4]!) / 2, (body.segments[6 * i + 2]! + body.segments[6 * i + 5]!) / 2);
+          a.set(
+            (body.segments[6 * i]! + body.segments[6 * i + 3]!) / 2,
+            (body.segments[6 * i + 1]! + body.segments[6 * i + 4]!) / 2,
+            (body.segments[6 * i + 2]! + body.segments[6 * i + 5]!) / 2,
+          );
           if (!visible(a) || a.distanceTo(eye) > limit) continue;
           a.project(camera);
           const d = Math.hypot(((a.x + 1) / 2) * box.width - x, ((1 - a.y) / 2) * box.height - y);

@@ -92,7 +92,14 @@ export function Caps({ scene, cut }: { scene: BodyScene; cut: SectionCut }) {
   }, []);
   return (
     <mesh geometry={geometry} renderOrder={1}>
-      <meshBasicMaterial map={hatch} side={THREE.DoubleSide} polygonOffset polygonOffsetFactor={-1} polygonOffsetUnits={-1} toneMapped={false} />
+      <meshBasicMaterial
+        map={hatch}
+        side={THREE.DoubleSide}
+        polygonOffset
+        polygonOffsetFactor={-1}
+        polygonOffsetUnits={-1}
+        toneMapped={false}
+      />
     </mesh>
   );
 }

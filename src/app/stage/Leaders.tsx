@@ -15,15 +15,51 @@ export function Leaders({ extent, units }: { extent: Extent; units: LengthUnit }
   const text = 'whitespace-nowrap bg-stage px-1 font-mono text-[12px] text-ink pointer-events-none';
   return (
     <group>
-      <Line points={[[x1 + gap, y, z0], [x1 + gap, y, z1]]} {...line} />
-      <Line points={[[x1 + gap - tick, y, z0], [x1 + gap + tick, y, z0]]} {...line} />
-      <Line points={[[x1 + gap - tick, y, z1], [x1 + gap + tick, y, z1]]} {...line} />
+      <Line
+        points={[
+          [x1 + gap, y, z0],
+          [x1 + gap, y, z1],
+        ]}
+        {...line}
+      />
+      <Line
+        points={[
+          [x1 + gap - tick, y, z0],
+          [x1 + gap + tick, y, z0],
+        ]}
+        {...line}
+      />
+      <Line
+        points={[
+          [x1 + gap - tick, y, z1],
+          [x1 + gap + tick, y, z1],
+        ]}
+        {...line}
+      />
       <Html position={[x1 + gap, y, (z0 + z1) / 2]} center zIndexRange={[5, 0]}>
         <div className={text}>{formatLength(h, units, 1)}</div>
       </Html>
-      <Line points={[[x0, y, z1 + gap], [x1, y, z1 + gap]]} {...line} />
-      <Line points={[[x0, y, z1 + gap - tick], [x0, y, z1 + gap + tick]]} {...line} />
-      <Line points={[[x1, y, z1 + gap - tick], [x1, y, z1 + gap + tick]]} {...line} />
+      <Line
+        points={[
+          [x0, y, z1 + gap],
+          [x1, y, z1 + gap],
+        ]}
+        {...line}
+      />
+      <Line
+        points={[
+          [x0, y, z1 + gap - tick],
+          [x0, y, z1 + gap + tick],
+        ]}
+        {...line}
+      />
+      <Line
+        points={[
+          [x1, y, z1 + gap - tick],
+          [x1, y, z1 + gap + tick],
+        ]}
+        {...line}
+      />
       <Html position={[(x0 + x1) / 2, y, z1 + gap]} center zIndexRange={[5, 0]}>
         <div className={text}>⌀ {units === 'in' ? `${fixed(w / 25.4, 2)} in` : fixed(w, 1)}</div>
       </Html>

@@ -32,12 +32,14 @@ export function Rig({ extent }: { extent: Extent }) {
     const d = new THREE.Vector3(...DIRECTIONS[view.name]).normalize();
     const fov = ((camera as THREE.PerspectiveCamera).fov * Math.PI) / 360;
     const aspect = Math.min(1, size.width / Math.max(1, size.height));
-    const distance = (r * 1.13) / Math.sin(Math.atan(Math.tan(fov) * aspect));
-    camera.position.copy(c).addScaledVector(d, distance);
+    const distance = (r * 1.22) / Math.sin(Math.atan(Math.tan(fov) * aspect));
+    const aim = c.clone();
+    aim.z += r * 0.06;
+    camera.position.copy(aim).addScaledVector(d, distance);
     camera.near = Math.max(0.1, distance - 6 * r);
     camera.far = distance + 12 * r;
     camera.updateProjectionMatrix();
-    controls.current?.target.copy(c);
+    controls.current?.target.copy(aim);
     controls.current?.update();
     invalidate();
   }, [view.request, key, size.width > 0]);
@@ -61,9 +63,13 @@ export function Rig({ extent }: { extent: Extent }) {
   return (
     <>
       <OrbitControls ref={controls} makeDefault enableDamping={false} zoomToCursor rotateSpeed={0.8} />
-      <hemisphereLight args={['#ffffff', '#b9b4a8', 1.15]} position={[0, 0, 1]} />
-      <directionalLight position={[centre.x - radius * 2, centre.y - radius * 2.5, centre.z + radius * 3]} intensity={1.7} color="#fffaf0" />
-      <directionalLight position={[centre.x + radius * 3, centre.y - radius, centre.z + radius]} intensity={0.5} color="#eaf2ff" />
+      <hemisphereLight args={['#ffffff', '#cfcabd', 1.9]} position={[0, 0, 1]} />
+      <directionalLight
+        position={[centre.x - radius * 2, centre.y - radius * 2.5, centre.z + radius * 3]}
+        intensity={2.1}
+        color="#fffaf0"
+      />
+      <directionalLight position={[centre.x + radius * 3, centre.y - radius, centre.z + radius]} intensity={0.9} color="#eef3ff" />
       <directionalLight position={[centre.x, centre.y + radius * 3, centre.z + radius]} intensity={0.55} />
       <GroundShadow extent={extent} />
     </>
@@ -77,15 +83,15 @@ function GroundShadow({ extent }: { extent: Extent }) {
     canvas.height = 128;
     const g = canvas.getContext('2d')!;
     const shade = g.createRadialGradient(64, 64, 18, 64, 64, 62);
-    shade.addColorStop(0, 'rgba(40,44,40,0.42)');
-    shade.addColorStop(0.55, 'rgba(40,44,40,0.16)');
+    shade.addColorStop(0, 'rgba(40,44,40,0.34)');
+    shade.addColorStop(0.55, 'rgba(40,44,40,0.11)');
     shade.addColorStop(1, 'rgba(40,44,40,0)');
     g.fillStyle = shade;
     g.fillRect(0, 0, 128, 128);
     return new THREE.CanvasTexture(canvas);
   }, []);
-  const w = (extent.max[0] - extent.min[0]) * 1.7;
-  const d = (extent.max[1] - extent.min[1]) * 1.7;
+  const w = (extent.max[0] - extent.min[0]) * 1.45;
+  const d = (extent.max[1] - extent.min[1]) * 1.45;
   return (
     <mesh position={[(extent.min[0] + extent.max[0]) / 2 + w * 0.06, (extent.min[1] + extent.max[1]) / 2 + d * 0.05, extent.min[2] - 0.05]}>
       <planeGeometry args={[w, d]} />

@@ -22,7 +22,8 @@ export interface Extent {
 export function extentOf(scenes: readonly BodyScene[]): Extent {
   if (scenes.length === 0) return { min: [-50, -50, 0], max: [50, 50, 100] };
   const each = scenes.map((s) => bounds(s.positions));
-  const pick = (f: (...v: number[]) => number, side: 'min' | 'max'): [number, number, number] => [0, 1, 2].map((k) => f(...each.map((b) => b[side][k]!))) as [number, number, number];
+  const pick = (f: (...v: number[]) => number, side: 'min' | 'max'): [number, number, number] =>
+    [0, 1, 2].map((k) => f(...each.map((b) => b[side][k]!))) as [number, number, number];
   return { min: pick(Math.min, 'min'), max: pick(Math.max, 'max') };
 }
 
@@ -70,7 +71,11 @@ export function Stage({ project }: { project: Project }) {
       </Canvas>
       <Status />
       {hover && (
-        <div className="pointer-events-none absolute z-20 max-w-72 rounded-xs bg-ink px-2 py-1 text-panel" style={{ left: Math.max(4, hover.x + 14), top: hover.y + 14 }} data-testid="hover-name">
+        <div
+          className="pointer-events-none absolute z-20 max-w-72 rounded-xs bg-ink px-2 py-1 text-panel"
+          style={{ left: Math.max(4, hover.x + 14), top: hover.y + 14 }}
+          data-testid="hover-name"
+        >
           {hover.words}
         </div>
       )}
@@ -79,14 +84,26 @@ export function Stage({ project }: { project: Project }) {
           Pick {picking.what} on the body; pick again to let go. Esc or <b>done</b> ends it.
         </div>
       )}
-      <div className="absolute inset-x-2 bottom-2 z-10 flex items-end gap-3">
-        <div role="toolbar" aria-label="Views" className="flex gap-1">
+      <div className="absolute inset-x-2 bottom-2 z-10 flex flex-col-reverse items-start gap-1.5">
+        <div role="toolbar" aria-label="Views" className="flex gap-1 whitespace-nowrap">
           {VIEWS.map(([name, words, key]) => (
-            <button key={name} type="button" className="btn bg-panel! border-transparent! py-0.5!" title={`Look from: ${words} (${key})`} onClick={() => look(name)}>
+            <button
+              key={name}
+              type="button"
+              className="btn bg-panel! border-transparent! py-0.5!"
+              title={`Look from: ${words} (${key})`}
+              onClick={() => look(name)}
+            >
               {words}
             </button>
           ))}
-          <button type="button" aria-pressed={section !== null} className={section ? 'btn-strong py-0.5!' : 'btn bg-panel! border-transparent! py-0.5!'} title="Cut open (C)" onClick={cutOpen}>
+          <button
+            type="button"
+            aria-pressed={section !== null}
+            className={section ? 'btn-strong py-0.5!' : 'btn bg-panel! border-transparent! py-0.5!'}
+            title="Cut open (C)"
+            onClick={cutOpen}
+          >
             Cut open
           </button>
         </div>
@@ -102,7 +119,11 @@ function SectionBar({ cut, extent, project }: { cut: SectionCut; extent: Extent;
   const hi = extent.max[k]!;
   const set = (next: Partial<SectionCut>): void => setBench({ section: { ...cut, ...next } });
   return (
-    <div className="flex flex-1 items-center gap-2 border border-line2 bg-panel px-2 py-1" role="group" aria-label="Section plane">
+    <div
+      className="flex w-full max-w-[560px] items-center gap-2 border border-line2 bg-panel px-2 py-1"
+      role="group"
+      aria-label="Section plane"
+    >
       <select
         aria-label="Section direction"
         className="chip"

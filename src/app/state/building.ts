@@ -84,6 +84,20 @@ export function startBuilding(): () => void {
   return () => {
     latest++;
     stop();
-    setBench({ result: null, reports: {}, scenes: [], measures: null, forecasts: {}, preview: null, picking: null, picked: null, mark: null, section: null, profile: null, step: null, running: null });
+    setBench({
+      result: null,
+      reports: {},
+      scenes: [],
+      measures: null,
+      forecasts: {},
+      preview: null,
+      picking: null,
+      picked: null,
+      mark: null,
+      section: null,
+      profile: null,
+      step: null,
+      running: null,
+    });
   };
 }

@@ -51,8 +51,22 @@ export async function listProjects(): Promise<ProjectRow[]> {
     const read = readProject(p.doc);
     rows.push(
       read.ok
-        ? { id: p.id, name: read.value.name, client: read.value.client, updatedAt: p.updatedAt, steps: read.value.steps.length, problem: null }
-        : { id: p.id, name: String((p.doc as { name?: unknown })?.name ?? 'unreadable'), client: '', updatedAt: p.updatedAt, steps: 0, problem: read.error },
+        ? {
+            id: p.id,
+            name: read.value.name,
+            client: read.value.client,
+            updatedAt: p.updatedAt,
+            steps: read.value.steps.length,
+            problem: null,
+          }
+        : {
+            id: p.id,
+            name: String((p.doc as { name?: unknown })?.name ?? 'unreadable'),
+            client: '',
+            updatedAt: p.updatedAt,
+            steps: 0,
+            problem: read.error,
+          },
     );
   }
   return rows.sort((a, b) => b.updatedAt - a.updatedAt);

@@ -32,9 +32,16 @@ export function Finder({ open, onOpenChange }: { open: boolean; onOpenChange: (o
     { words: 'Look from above', key: '3', run: () => look('above') },
     { words: 'Look from below', key: '4', run: () => look('below') },
     { words: 'Look from a corner, all in view', key: '5', run: () => look('corner') },
-    { words: 'Cut the body open along its axis', key: 'C', run: () => setBench({ section: useBench.getState().section ? null : { axis: 'y', offset: 0 } }) },
+    {
+      words: 'Cut the body open along its axis',
+      key: 'C',
+      run: () => setBench({ section: useBench.getState().section ? null : { axis: 'y', offset: 0 } }),
+    },
     { words: 'Stop building', run: () => void cancelBuild() },
-    { words: 'Save the project to a file', run: () => download(`${slug(project.name)}.lathe.json`, writeProject(project), 'application/json') },
+    {
+      words: 'Save the project to a file',
+      run: () => download(`${slug(project.name)}.lathe.json`, writeProject(project), 'application/json'),
+    },
     { words: 'Light or dark', run: toggleTheme },
     ...project.profiles.map((p) => ({ words: `Draw ${p.name} on the board`, run: () => setBench({ profile: p.id }) })),
     ...offers(project).map((o) => ({ words: `${o.label} ${o.hint}`, run: o.run })),
@@ -43,10 +50,16 @@ export function Finder({ open, onOpenChange }: { open: boolean; onOpenChange: (o
     <Dialog.Root open={open} onOpenChange={onOpenChange}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/20" />
-        <Dialog.Content aria-describedby={undefined} className="fixed left-1/2 top-24 z-50 w-[480px] -translate-x-1/2 rounded-sm border border-line2 bg-card shadow-xl">
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed left-1/2 top-24 z-50 w-[480px] -translate-x-1/2 rounded-sm border border-line2 bg-card shadow-xl"
+        >
           <Dialog.Title className="sr-only">Find or do</Dialog.Title>
           <Command label="Find or do">
-            <Command.Input placeholder="Find or do…" className="w-full border-b border-line bg-transparent px-4 py-2.5 text-[15px] outline-none" />
+            <Command.Input
+              placeholder="Find or do…"
+              className="w-full border-b border-line bg-transparent px-4 py-2.5 text-[15px] outline-none"
+            />
             <Command.List className="max-h-96 overflow-auto py-1">
               <Command.Empty className="px-4 py-3 text-ink2">Nothing by that name.</Command.Empty>
               {actions.map((a) => (

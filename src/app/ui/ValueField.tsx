@@ -19,6 +19,7 @@ export function ValueField({ label, value, onCommit, check, className = '', plac
   const [draft, setDraft] = useState<string | null>(null);
   const ref = useRef<HTMLInputElement>(null);
   const errorId = useId();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a value changed from outside ends the typing
   useEffect(() => setDraft(null), [value]);
   const text = draft ?? value;
   const checked = draft === null ? null : check(text);
@@ -43,7 +44,7 @@ export function ValueField({ label, value, onCommit, check, className = '', plac
         aria-label={label}
         aria-invalid={error !== null || invalid === true}
         aria-describedby={error ? errorId : undefined}
-        className={`font-mono border-b border-dashed border-ink3 bg-transparent px-0.5 text-ink focus:border-teal focus:bg-tealwash ${error || invalid ? 'border-madder text-madder' : ''} ${className}`}
+        className={`font-mono border-b border-dashed border-line2 bg-transparent hover:border-teal px-0.5 text-ink focus:border-teal focus:bg-tealwash ${error || invalid ? 'border-madder text-madder' : ''} ${className}`}
         style={{ width: `${Math.max(minChars, text.length) + 1.2}ch` }}
         value={text}
         placeholder={placeholder}
@@ -64,7 +65,11 @@ export function ValueField({ label, value, onCommit, check, className = '', plac
         }}
       />
       {error && (
-        <span id={errorId} role="alert" className="absolute left-0 top-full z-30 mt-0.5 w-max max-w-64 rounded-xs bg-ink px-2 py-1 text-[12px] text-panel">
+        <span
+          id={errorId}
+          role="alert"
+          className="absolute left-0 top-full z-30 mt-0.5 w-max max-w-64 rounded-xs bg-ink px-2 py-1 text-[12px] text-panel"
+        >
           {error}
         </span>
       )}

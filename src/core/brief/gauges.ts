@@ -36,15 +36,87 @@ export interface GaugeDefinition {
 
 export const gauges: readonly GaugeDefinition[] = [
   { id: 'height', label: 'Height', help: 'lowest to highest point along the axis', unit: 'mm', digits: 2, scale: 1, read: (r) => r.height },
-  { id: 'diameter', label: 'Largest diameter', help: 'twice the largest distance from the axis', unit: 'mm', digits: 2, scale: 1, read: (r) => r.diameter },
-  { id: 'mouth', label: 'Mouth, clear', help: 'narrowest clear diameter in the top 3 mm of the opening', unit: 'mm', digits: 2, scale: 1, read: (r) => r.mouth },
-  { id: 'capacity-brim', label: 'Capacity to the brim', help: 'volume held when filled until it runs over', unit: 'L', digits: 4, scale: 1e-6, read: (r) => r.capacityBrim },
-  { id: 'capacity-fill', label: 'Capacity to the fill line', help: 'volume held up to the fill line of the brief', unit: 'L', digits: 4, scale: 1e-6, read: (r) => r.capacityFill },
-  { id: 'wall-min', label: 'Thinnest wall', help: 'diameter of the smallest ball that fits between opposite skins', unit: 'mm', digits: 3, scale: 1, read: (r) => r.wallMin },
-  { id: 'wall-max', label: 'Thickest wall', help: 'diameter of the largest ball that fits inside the material', unit: 'mm', digits: 2, scale: 1, read: (r) => r.wallMax },
-  { id: 'closed', label: 'Closed solid', help: 'no open edge anywhere', unit: 'yes/no', digits: 0, scale: 1, read: (r) => (r.closed ? 1 : 0) },
-  { id: 'volume', label: 'Material volume', help: 'volume of the material itself', unit: 'cm³', digits: 2, scale: 1e-3, read: (r) => r.volume },
-  { id: 'mass', label: 'Mass', help: 'material volume times the density of the brief’s material', unit: 'g', digits: 1, scale: 1, read: (r, m) => massOf(r.volume, m) ?? null },
+  {
+    id: 'diameter',
+    label: 'Largest diameter',
+    help: 'twice the largest distance from the axis',
+    unit: 'mm',
+    digits: 2,
+    scale: 1,
+    read: (r) => r.diameter,
+  },
+  {
+    id: 'mouth',
+    label: 'Mouth, clear',
+    help: 'narrowest clear diameter in the top 3 mm of the opening',
+    unit: 'mm',
+    digits: 2,
+    scale: 1,
+    read: (r) => r.mouth,
+  },
+  {
+    id: 'capacity-brim',
+    label: 'Capacity to the brim',
+    help: 'volume held when filled until it runs over',
+    unit: 'L',
+    digits: 4,
+    scale: 1e-6,
+    read: (r) => r.capacityBrim,
+  },
+  {
+    id: 'capacity-fill',
+    label: 'Capacity to the fill line',
+    help: 'volume held up to the fill line of the brief',
+    unit: 'L',
+    digits: 4,
+    scale: 1e-6,
+    read: (r) => r.capacityFill,
+  },
+  {
+    id: 'wall-min',
+    label: 'Thinnest wall',
+    help: 'diameter of the smallest ball that fits between opposite skins',
+    unit: 'mm',
+    digits: 3,
+    scale: 1,
+    read: (r) => r.wallMin,
+  },
+  {
+    id: 'wall-max',
+    label: 'Thickest wall',
+    help: 'diameter of the largest ball that fits inside the material',
+    unit: 'mm',
+    digits: 2,
+    scale: 1,
+    read: (r) => r.wallMax,
+  },
+  {
+    id: 'closed',
+    label: 'Closed solid',
+    help: 'no open edge anywhere',
+    unit: 'yes/no',
+    digits: 0,
+    scale: 1,
+    read: (r) => (r.closed ? 1 : 0),
+  },
+  {
+    id: 'volume',
+    label: 'Material volume',
+    help: 'volume of the material itself',
+    unit: 'cm³',
+    digits: 2,
+    scale: 1e-3,
+    read: (r) => r.volume,
+  },
+  {
+    id: 'mass',
+    label: 'Mass',
+    help: 'material volume times the density of the brief’s material',
+    unit: 'g',
+    digits: 1,
+    scale: 1,
+    read: (r, m) => massOf(r.volume, m) ?? null,
+  },
   { id: 'area', label: 'Surface area', help: 'all skin, inside and outside', unit: 'cm²', digits: 1, scale: 1e-2, read: (r) => r.area },
 ];
 
@@ -81,7 +153,13 @@ const bound = (text: string | undefined, unit: GaugeUnit, scope: Scope): number 
  * One gauge against its target.
  * @param readings null while they are being measured
  */
-export function readGauge(gauge: GaugeDefinition, target: Target | undefined, readings: Readings | null, material: string, scope: Scope): GaugeReading {
+export function readGauge(
+  gauge: GaugeDefinition,
+  target: Target | undefined,
+  readings: Readings | null,
+  material: string,
+  scope: Scope,
+): GaugeReading {
   const raw = readings ? gauge.read(readings, material) : null;
   const value = raw === null ? null : raw * gauge.scale;
   const min = bound(target?.min, gauge.unit, scope);
@@ -91,15 +169,23 @@ export function readGauge(gauge: GaugeDefinition, target: Target | undefined, re
     return { ...base, min: null, max: null, target: '?', verdict: 'unknown', words: `target: ${typeof min === 'string' ? min : max}` };
   if (gauge.unit === 'yes/no') {
     const verdict: Verdict = value === null ? 'unknown' : value === 1 ? 'pass' : 'fail';
-    return { ...base, min: 1, max: null, target: 'yes', verdict, words: verdict === 'unknown' ? 'measuring' : verdict === 'pass' ? '0 open edges' : `${readings!.openEdges} open edges` };
+    return {
+      ...base,
+      min: 1,
+      max: null,
+      target: 'yes',
+      verdict,
+      words: verdict === 'unknown' ? 'measuring' : verdict === 'pass' ? '0 open edges' : `${readings!.openEdges} open edges`,
+    };
   }
   const show = (v: number): string => String(Number(v.toFixed(gauge.digits)));
-  const target_ = min !== null && max !== null ? `${show(min)} … ${show(max)}` : min !== null ? `≥ ${show(min)}` : max !== null ? `≤ ${show(max)}` : '–';
+  const target_ =
+    min !== null && max !== null ? `${show(min)} … ${show(max)}` : min !== null ? `≥ ${show(min)}` : max !== null ? `≤ ${show(max)}` : '–';
   if (min === null && max === null) return { ...base, min, max, target: target_, verdict: 'unknown', words: 'no target' };
   if (value === null) return { ...base, min, max, target: target_, verdict: 'unknown', words: readings ? 'there is none' : 'measuring' };
   const under = min !== null ? min - value : 0;
   const over = max !== null ? value - max : 0;
-  const limit = under > over ? min! : max ?? min!;
+  const limit = under > over ? min! : (max ?? min!);
   const off = Math.max(under, over);
   const reach = Math.abs(limit) || 1;
   if (off <= READING_TOLERANCE * reach) return { ...base, min, max, target: target_, verdict: 'pass', words: 'holds' };

@@ -27,13 +27,7 @@ export function findSpan(degree: number, knots: readonly number[], poleCount: nu
 }
 
 /** Values and derivatives up to `order` of the degree+1 basis functions that are non-zero on the span (A2.3). */
-export function basisDerivatives(
-  degree: number,
-  knots: readonly number[],
-  span: number,
-  t: number,
-  order: number,
-): number[][] {
+export function basisDerivatives(degree: number, knots: readonly number[], span: number, t: number, order: number): number[][] {
   const p = degree;
   const ndu: number[][] = Array.from({ length: p + 1 }, () => new Array<number>(p + 1).fill(0));
   const left = new Array<number>(p + 1).fill(0);
@@ -168,13 +162,13 @@ export function interpolateCubic(points: readonly Vec[], startDerivative?: Vec, 
     const seg = Math.min(Math.max(i - 1, 0), n - 1);
     const a = points[seg]!;
     const b = points[seg + 1]!;
-    const bezier = [
-      [...a],
-      a.map((c, k) => c + (m[seg]![k]! * h[seg]!) / 3),
-      b.map((c, k) => c - (m[seg + 1]![k]! * h[seg]!) / 3),
-      [...b],
-    ];
-    poles.push(blossom(bezier, args.map((u) => (u - t[seg]!) / h[seg]!)));
+    const bezier = [[...a], a.map((c, k) => c + (m[seg]![k]! * h[seg]!) / 3), b.map((c, k) => c - (m[seg + 1]![k]! * h[seg]!) / 3), [...b]];
+    poles.push(
+      blossom(
+        bezier,
+        args.map((u) => (u - t[seg]!) / h[seg]!),
+      ),
+    );
   }
   return { degree: 3, knots, poles };
 }

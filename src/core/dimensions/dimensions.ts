@@ -30,7 +30,12 @@ export function evaluateDimensions(dimensions: readonly NamedDimension[]): Dimen
     const at = path.indexOf(name);
     if (at >= 0) {
       const round = [...path.slice(at), name];
-      return fail(`${round[0]} goes in a circle: ${round.slice(0, -1).map((n, i) => `${n} uses ${round[i + 1]}`).join(', ')}`);
+      return fail(
+        `${round[0]} goes in a circle: ${round
+          .slice(0, -1)
+          .map((n, i) => `${n} uses ${round[i + 1]}`)
+          .join(', ')}`,
+      );
     }
     if (path.length > 200) return fail('these dimensions refer to one another too deeply');
     path.push(name);

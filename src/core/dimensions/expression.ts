@@ -222,8 +222,7 @@ export function namesIn(text: string): string[] {
     parse(normalise(text)).traverse((n, path, parent) => {
       const node = n as unknown as NodeLike;
       const isFunctionName = path === 'fn' && (parent as unknown as NodeLike)?.type === 'FunctionNode';
-      if (node.type === 'SymbolNode' && !isFunctionName && !Object.hasOwn(UNITS, node.name!) && node.name !== 'pi')
-        names.add(node.name!);
+      if (node.type === 'SymbolNode' && !isFunctionName && !Object.hasOwn(UNITS, node.name!) && node.name !== 'pi') names.add(node.name!);
     });
   } catch {
     return [];

@@ -27,7 +27,8 @@ export function writeObj(mesh: TriMesh, title: string): Uint8Array {
   const lines = [`# ${title.replace(/[\r\n]/g, ' ')}`, '# units: mm', 'o body'];
   for (let i = 0; i < mesh.positions.length; i += 3)
     lines.push(`v ${number(mesh.positions[i]!)} ${number(mesh.positions[i + 1]!)} ${number(mesh.positions[i + 2]!)}`);
-  for (let t = 0; t < mesh.indices.length; t += 3) lines.push(`f ${mesh.indices[t]! + 1} ${mesh.indices[t + 1]! + 1} ${mesh.indices[t + 2]! + 1}`);
+  for (let t = 0; t < mesh.indices.length; t += 3)
+    lines.push(`f ${mesh.indices[t]! + 1} ${mesh.indices[t + 1]! + 1} ${mesh.indices[t + 2]! + 1}`);
   return strToU8(`${lines.join('\n')}\n`);
 }
 
@@ -37,7 +38,9 @@ const escapeXml = (s: string): string => s.replace(/[<>&"']/g, (c) => `&#${c.cha
 export function write3mf(mesh: TriMesh, title: string): Uint8Array {
   const vertices: string[] = [];
   for (let i = 0; i < mesh.positions.length; i += 3)
-    vertices.push(`<vertex x="${number(mesh.positions[i]!)}" y="${number(mesh.positions[i + 1]!)}" z="${number(mesh.positions[i + 2]!)}"/>`);
+    vertices.push(
+      `<vertex x="${number(mesh.positions[i]!)}" y="${number(mesh.positions[i + 1]!)}" z="${number(mesh.positions[i + 2]!)}"/>`,
+    );
   const triangles: string[] = [];
   for (let t = 0; t < mesh.indices.length; t += 3)
     triangles.push(`<triangle v1="${mesh.indices[t]}" v2="${mesh.indices[t + 1]}" v3="${mesh.indices[t + 2]}"/>`);

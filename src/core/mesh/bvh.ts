@@ -37,7 +37,7 @@ export function buildBvh(mesh: TriMesh): Bvh {
   const count = new Uint32Array(capacity);
   let nodes = 1;
 
-  const fit = (node: number, from: number, to: number): void => {
+  const enclose = (node: number, from: number, to: number): void => {
     const b = 6 * node;
     box.fill(Infinity, b, b + 3);
     box.fill(-Infinity, b + 3, b + 6);
@@ -74,7 +74,7 @@ export function buildBvh(mesh: TriMesh): Bvh {
   };
 
   const split = (node: number, from: number, to: number): void => {
-    fit(node, from, to);
+    enclose(node, from, to);
     if (to - from <= LEAF) {
       first[node] = from;
       count[node] = to - from;
@@ -106,7 +106,15 @@ export function buildBvh(mesh: TriMesh): Bvh {
     split(left + 1, i, to);
   };
   if (n > 0) split(0, 0, n);
-  return { mesh, normals, order, box: box.slice(0, nodes * 6), cone: cone.slice(0, nodes * 4), first: first.slice(0, nodes), count: count.slice(0, nodes) };
+  return {
+    mesh,
+    normals,
+    order,
+    box: box.slice(0, nodes * 6),
+    cone: cone.slice(0, nodes * 4),
+    first: first.slice(0, nodes),
+    count: count.slice(0, nodes),
+  };
 }
 
 /** Nearest hit of a ray. */
@@ -122,7 +130,19 @@ const stack = new Uint32Array(256);
  * Möller–Trumbore, both sides. With facing < 1 only triangles count whose normal has at most that product
  * with the reverse of the ray.
  */
-export function raycast(bvh: Bvh, ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, tMin: number, tMax: number, hit: RayHit, facing = 1): RayHit {
+export function raycast(
+  bvh: Bvh,
+  ox: number,
+  oy: number,
+  oz: number,
+  dx: number,
+  dy: number,
+  dz: number,
+  tMin: number,
+  tMax: number,
+  hit: RayHit,
+  facing = 1,
+): RayHit {
   const { box, first, count, order, mesh, normals } = bvh;
   const { positions: p, indices } = mesh;
   hit.t = tMax;
@@ -200,7 +220,18 @@ export interface ClosestHit {
  * Closest point within `limit` mm of (x, y, z) among triangles that oppose the direction n, that is with
  * n_tri · n ≤ `facing`. Pass facing = 1 to accept every triangle.
  */
-export function closestOpposing(bvh: Bvh, x: number, y: number, z: number, nx: number, ny: number, nz: number, facing: number, limit: number, hit: ClosestHit): ClosestHit {
+export function closestOpposing(
+  bvh: Bvh,
+  x: number,
+  y: number,
+  z: number,
+  nx: number,
+  ny: number,
+  nz: number,
+  facing: number,
+  limit: number,
+  hit: ClosestHit,
+): ClosestHit {
   const { box, cone, first, count, order, normals, mesh } = bvh;
   let best = limit * limit;
   hit.triangle = -1;
@@ -274,33 +305,45 @@ function closestOnTriangle(mesh: TriMesh, t: number, x: number, y: number, z: nu
   const apz = z - p[a + 2]!;
   const d1 = abx * apx + aby * apy + abz * apz;
   const d2 = acx * apx + acy * apy + acz * apz;
-  if (d1 <= 0 && d2 <= 0) return put(p[a]!, p[a + 1]!, p[a + 2]!);
+  if (d1 <= 0 && d2 <= 0) {
+    put(p[a]!, p[a + 1]!, p[a + 2]!);
+    return;
+  }
   const bpx = x - p[b]!;
   const bpy = y - p[b + 1]!;
   const bpz = z - p[b + 2]!;
   const d3 = abx * bpx + aby * bpy + abz * bpz;
   const d4 = acx * bpx + acy * bpy + acz * bpz;
-  if (d3 >= 0 && d4 <= d3) return put(p[b]!, p[b + 1]!, p[b + 2]!);
+  if (d3 >= 0 && d4 <= d3) {
+    put(p[b]!, p[b + 1]!, p[b + 2]!);
+    return;
+  }
   const vc = d1 * d4 - d3 * d2;
   if (vc <= 0 && d1 >= 0 && d3 <= 0) {
     const v = d1 / (d1 - d3);
-    return put(p[a]! + v * abx, p[a + 1]! + v * aby, p[a + 2]! + v * abz);
+    put(p[a]! + v * abx, p[a + 1]! + v * aby, p[a + 2]! + v * abz);
+    return;
   }
   const cpx = x - p[c]!;
   const cpy = y - p[c + 1]!;
   const cpz = z - p[c + 2]!;
   const d5 = abx * cpx + aby * cpy + abz * cpz;
   const d6 = acx * cpx + acy * cpy + acz * cpz;
-  if (d6 >= 0 && d5 <= d6) return put(p[c]!, p[c + 1]!, p[c + 2]!);
+  if (d6 >= 0 && d5 <= d6) {
+    put(p[c]!, p[c + 1]!, p[c + 2]!);
+    return;
+  }
   const vb = d5 * d2 - d1 * d6;
   if (vb <= 0 && d2 >= 0 && d6 <= 0) {
     const w = d2 / (d2 - d6);
-    return put(p[a]! + w * acx, p[a + 1]! + w * acy, p[a + 2]! + w * acz);
+    put(p[a]! + w * acx, p[a + 1]! + w * acy, p[a + 2]! + w * acz);
+    return;
   }
   const va = d3 * d6 - d5 * d4;
   if (va <= 0 && d4 - d3 >= 0 && d5 - d6 >= 0) {
     const w = (d4 - d3) / (d4 - d3 + (d5 - d6));
-    return put(p[b]! + w * (p[c]! - p[b]!), p[b + 1]! + w * (p[c + 1]! - p[b + 1]!), p[b + 2]! + w * (p[c + 2]! - p[b + 2]!));
+    put(p[b]! + w * (p[c]! - p[b]!), p[b + 1]! + w * (p[c + 1]! - p[b + 1]!), p[b + 2]! + w * (p[c + 2]! - p[b + 2]!));
+    return;
   }
   const den = 1 / (va + vb + vc);
   const v = vb * den;

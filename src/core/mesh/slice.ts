@@ -103,7 +103,10 @@ export function regions(section: Section): { outer: readonly [number, number][];
   // Material lies to one side throughout; the largest loop is always an outer one and gives the sign.
   const largest = areas.reduce((m, a) => (Math.abs(a) > Math.abs(m) ? a : m), 0);
   const sign = Math.sign(largest);
-  const outers = section.loops.map((loop, i) => ({ loop, area: areas[i]! })).filter((l) => l.area * sign > 0).sort((a, b) => Math.abs(a.area) - Math.abs(b.area));
+  const outers = section.loops
+    .map((loop, i) => ({ loop, area: areas[i]! }))
+    .filter((l) => l.area * sign > 0)
+    .sort((a, b) => Math.abs(a.area) - Math.abs(b.area));
   const out = outers.map((o) => ({ outer: o.loop, holes: [] as (readonly [number, number][])[] }));
   section.loops.forEach((loop, i) => {
     if (areas[i]! * sign >= 0) return;

@@ -39,7 +39,12 @@ const near: ClosestHit = { distance: 0, triangle: -1, x: 0, y: 0, z: 0 };
  * @param cap largest thickness looked for, mm
  * @returns thickness in mm (at most `cap`) and the triangle touched, −1 where the cap was reached
  */
-export function ballAt(bvh: Bvh, p: readonly number[], n: readonly number[], cap: number): { thickness: number; triangle: number; contact: [number, number, number] } {
+export function ballAt(
+  bvh: Bvh,
+  p: readonly number[],
+  n: readonly number[],
+  cap: number,
+): { thickness: number; triangle: number; contact: [number, number, number] } {
   const [px, py, pz] = p as [number, number, number];
   const [nx, ny, nz] = n as [number, number, number];
   const lift = 1e-6 * cap + 1e-7;
@@ -153,7 +158,14 @@ export async function measureWall(mesh: TriMesh, options: WallOptions = {}, bvh:
   }
   // Corners and edge middles, pulled 2 % inwards: never sample exactly on an edge.
   const every = Math.max(1, Math.ceil((6 * n) / wanted));
-  const corner = [[0.02, 0.02], [0.96, 0.02], [0.02, 0.96], [0.49, 0.02], [0.49, 0.49], [0.02, 0.49]] as const;
+  const corner = [
+    [0.02, 0.02],
+    [0.96, 0.02],
+    [0.02, 0.96],
+    [0.49, 0.02],
+    [0.49, 0.49],
+    [0.02, 0.49],
+  ] as const;
   for (let t = 0; t < n; t += every) {
     if (t % portion < every && options.tick && !(await options.tick(1))) return null;
     if (options.faces && !options.faces.has(mesh.faceOf[t]!)) continue;
@@ -165,7 +177,13 @@ export async function measureWall(mesh: TriMesh, options: WallOptions = {}, bvh:
   const starts: typeof spots = [];
   for (const s of spots) {
     const p = pointIn(mesh, s.t, s.u, s.v);
-    if (starts.every((o) => { const q = pointIn(mesh, o.t, o.u, o.v); return Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2]) > apart; })) starts.push(s);
+    if (
+      starts.every((o) => {
+        const q = pointIn(mesh, o.t, o.u, o.v);
+        return Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2]) > apart;
+      })
+    )
+      starts.push(s);
     if (starts.length === 16) break;
   }
   let best = starts[0];
@@ -175,12 +193,24 @@ export async function measureWall(mesh: TriMesh, options: WallOptions = {}, bvh:
     for (let round = 0; round < 10; round++, radius *= 0.6) {
       for (let k = 0; k < 16; k++) {
         const p = pointIn(mesh, here.t, here.u, here.v);
-        closestOpposing(bvh, p[0] + (random() - 0.5) * 2 * radius, p[1] + (random() - 0.5) * 2 * radius, p[2] + (random() - 0.5) * 2 * radius, 0, 0, 1, 1, Infinity, near);
+        closestOpposing(
+          bvh,
+          p[0] + (random() - 0.5) * 2 * radius,
+          p[1] + (random() - 0.5) * 2 * radius,
+          p[2] + (random() - 0.5) * 2 * radius,
+          0,
+          0,
+          1,
+          1,
+          Infinity,
+          near,
+        );
         if (near.triangle < 0 || (options.faces && !options.faces.has(mesh.faceOf[near.triangle]!))) continue;
         const t = near.triangle;
         const [u, v] = inwards(mesh, t, [near.x, near.y, near.z]);
         const trial = sample(t, u, v);
-        if (trial.other >= 0 && trial.thickness < here.thickness && !options.wedge?.(mesh.faceOf[trial.t]!, mesh.faceOf[trial.other]!)) here = trial;
+        if (trial.other >= 0 && trial.thickness < here.thickness && !options.wedge?.(mesh.faceOf[trial.t]!, mesh.faceOf[trial.other]!))
+          here = trial;
       }
     }
     if (!best || here.thickness < best.thickness) best = here;

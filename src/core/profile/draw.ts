@@ -26,7 +26,10 @@ export function addPoint(profile: Profile, at: Point2): { profile: Profile; id: 
   return { id, profile: { ...profile, points: [...profile.points, { id, x: shortNumber(at.x), y: shortNumber(at.y) }] } };
 }
 
-export type NewCurve = { kind: 'line'; from: string; to: string } | { kind: 'arc'; from: string; to: string; through: string } | { kind: 'spline'; from: string; to: string; through: string[] };
+export type NewCurve =
+  | { kind: 'line'; from: string; to: string }
+  | { kind: 'arc'; from: string; to: string; through: string }
+  | { kind: 'spline'; from: string; to: string; through: string[] };
 
 export function addCurve(profile: Profile, curve: NewCurve): { profile: Profile; id: string } {
   const id = freshId('c', takenIds(profile));
@@ -34,7 +37,12 @@ export function addCurve(profile: Profile, curve: NewCurve): { profile: Profile;
 }
 
 /** A point put on a curve: a spline gains a point it runs through, a line or an arc is divided there. */
-export function insertPoint(profile: Profile, resolved: ResolvedProfile, curveId: string, t: number): { profile: Profile; id: string } | null {
+export function insertPoint(
+  profile: Profile,
+  resolved: ResolvedProfile,
+  curveId: string,
+  t: number,
+): { profile: Profile; id: string } | null {
   const source = profile.curves.find((c) => c.id === curveId);
   const shape = resolved.curves.find((c) => c.id === curveId)?.curve;
   if (!source || !shape) return null;
@@ -49,12 +57,18 @@ export function insertPoint(profile: Profile, resolved: ResolvedProfile, curveId
     });
     const index = along.slice(1, -1).filter((s) => s / total < t).length;
     const through = source.through.toSpliced(index, 0, added.id);
-    return { id: added.id, profile: { ...added.profile, curves: added.profile.curves.map((c) => (c.id === curveId ? { ...source, through } : c)) } };
+    return {
+      id: added.id,
+      profile: { ...added.profile, curves: added.profile.curves.map((c) => (c.id === curveId ? { ...source, through } : c)) },
+    };
   }
   const at = added.profile.curves.findIndex((c) => c.id === curveId);
   const secondId = freshId('c', takenIds(added.profile));
   if (source.kind === 'line') {
-    const halves: ProfileCurve[] = [{ ...source, to: added.id }, { kind: 'line', id: secondId, from: added.id, to: source.to }];
+    const halves: ProfileCurve[] = [
+      { ...source, to: added.id },
+      { kind: 'line', id: secondId, from: added.id, to: source.to },
+    ];
     return { id: added.id, profile: { ...added.profile, curves: added.profile.curves.toSpliced(at, 1, ...halves) } };
   }
   const first = addPoint(added.profile, pointAt(shape, t / 2));
@@ -68,7 +82,9 @@ export function insertPoint(profile: Profile, resolved: ResolvedProfile, curveId
 
 /** Points that no curve uses are dropped. */
 const tidy = (profile: Profile): Profile => {
-  const used = new Set(profile.curves.flatMap((c) => [c.from, c.to, ...(c.kind === 'arc' ? [c.through] : c.kind === 'spline' ? c.through : [])]));
+  const used = new Set(
+    profile.curves.flatMap((c) => [c.from, c.to, ...(c.kind === 'arc' ? [c.through] : c.kind === 'spline' ? c.through : [])]),
+  );
   return { ...profile, points: profile.points.filter((p) => used.has(p.id)) };
 };
 
@@ -94,10 +110,15 @@ export function removePoint(profile: Profile, id: string): Profile {
     const line: ProfileCurve = { kind: 'line', id: a.id, ...(a.name ? { name: a.name } : {}), from: otherA, to: otherB };
     return tidy({ ...profile, curves: otherA === otherB ? rest.filter((c) => c !== a) : rest.map((c) => (c === a ? line : c)) });
   }
-  return tidy({ ...profile, curves: profile.curves.filter((c) => !meeting.includes(c)), points: profile.points.filter((p) => p.id !== id) });
+  return tidy({
+    ...profile,
+    curves: profile.curves.filter((c) => !meeting.includes(c)),
+    points: profile.points.filter((p) => p.id !== id),
+  });
 }
 
-export const removeCurve = (profile: Profile, id: string): Profile => tidy({ ...profile, curves: profile.curves.filter((c) => c.id !== id) });
+export const removeCurve = (profile: Profile, id: string): Profile =>
+  tidy({ ...profile, curves: profile.curves.filter((c) => c.id !== id) });
 
 /** What a pointer snaps to, with the reason shown. */
 export interface Snap {

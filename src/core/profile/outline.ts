@@ -83,8 +83,7 @@ export function findOutline(profile: ResolvedProfile, name: string): Result<Outl
   }
   const outline: Outline = { curves: chain, onAxis };
   const own = selfCrossing(outline);
-  if (own)
-    return fail({ message: `${name} crosses itself at radius ${fixed(own.x, 2)}, height ${fixed(own.y, 2)} mm`, at: own });
+  if (own) return fail({ message: `${name} crosses itself at radius ${fixed(own.x, 2)}, height ${fixed(own.y, 2)} mm`, at: own });
   const { area } = areaAndCentroid(outline);
   const span = extent(outline);
   if (span.y <= 1e-6) return fail({ message: `${name} has no height: all of it lies at ${fixed(head.y, 2)} mm`, at: head });

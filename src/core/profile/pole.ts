@@ -39,7 +39,11 @@ export function readPoles(outline: Outline): PoleReading[] {
     const pointed = at.y >= middle ? away.y < 0 : away.y > 0;
     const kind = c.curve.kind;
     const fix =
-      kind === 'spline' ? 'make the end handle horizontal' : kind === 'arc' ? 'make it a spline with a horizontal handle' : 'level this line';
+      kind === 'spline'
+        ? 'make the end handle horizontal'
+        : kind === 'arc'
+          ? 'make it a spline with a horizontal handle'
+          : 'level this line';
     return { curveId: c.id, at, angle, verdict: pointed ? ('point' as const) : ('dimple' as const), fix };
   });
 }

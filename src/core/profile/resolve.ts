@@ -79,7 +79,10 @@ function resolveCurve(c: ProfileCurve, points: ReadonlyMap<string, Point2>, scop
     chord += d;
   }
   const ends: ([number, number] | undefined)[] = [];
-  for (const [handle, atEnd] of [[c.start, false], [c.end, true]] as const) {
+  for (const [handle, atEnd] of [
+    [c.start, false],
+    [c.end, true],
+  ] as const) {
     if (!handle) {
       ends.push(undefined);
       continue;
@@ -88,5 +91,14 @@ function resolveCurve(c: ProfileCurve, points: ReadonlyMap<string, Point2>, scop
     if (!d.ok) return d;
     ends.push(d.value);
   }
-  return ok({ kind: 'spline', a, b, spline: interpolateCubic(via.map((p) => [p.x, p.y]), ends[0], ends[1]) });
+  return ok({
+    kind: 'spline',
+    a,
+    b,
+    spline: interpolateCubic(
+      via.map((p) => [p.x, p.y]),
+      ends[0],
+      ends[1],
+    ),
+  });
 }

@@ -2,7 +2,7 @@
 import { checkName, renameIn } from '../dimensions/expression';
 import { fail, ok, type Result } from '../result';
 import { FORMAT, type Profile, type ProfileCurve, type Project, type Step, VERSION } from './schema';
-import { stepDefinitions, type StepKind } from './steps';
+import { type StepKind, stepDefinitions } from './steps';
 
 /** A first id of the form `s1`, `s2` … that is not taken. */
 export function freshId(prefix: string, taken: Iterable<string>): string {
@@ -18,7 +18,14 @@ export function newProject(name: string): Project {
     name,
     client: '',
     units: 'mm',
-    brief: { purpose: '', process: 'print', material: 'pla', uses: [], fillBelowBrim: '10 mm', targets: [{ gauge: 'height' }, { gauge: 'wall-min' }, { gauge: 'closed' }] },
+    brief: {
+      purpose: '',
+      process: 'print',
+      material: 'pla',
+      uses: [],
+      fillBelowBrim: '10 mm',
+      targets: [{ gauge: 'height' }, { gauge: 'wall-min' }, { gauge: 'closed' }],
+    },
     dimensions: [
       { name: 'height', expr: '80 mm' },
       { name: 'wall', expr: '2 mm' },
@@ -49,7 +56,8 @@ export function newProject(name: string): Project {
 /** Every place of the document that holds an expression, rewritten. */
 function mapExpressions(project: Project, f: (text: string) => string): Project {
   const opt = (t: string | undefined): string | undefined => (t === undefined ? undefined : f(t));
-  const handle = <T extends { angle: string; weight: string } | undefined>(h: T): T => (h ? ({ angle: f(h.angle), weight: f(h.weight) } as T) : h);
+  const handle = <T extends { angle: string; weight: string } | undefined>(h: T): T =>
+    h ? ({ angle: f(h.angle), weight: f(h.weight) } as T) : h;
   const curve = (c: ProfileCurve): ProfileCurve => {
     if (c.kind !== 'spline') return c;
     const { start, end, ...rest } = c;
@@ -58,7 +66,11 @@ function mapExpressions(project: Project, f: (text: string) => string): Project 
   return {
     ...project,
     dimensions: project.dimensions.map((d) => ({ ...d, expr: f(d.expr) })),
-    profiles: project.profiles.map((p) => ({ ...p, points: p.points.map((q) => ({ ...q, x: f(q.x), y: f(q.y) })), curves: p.curves.map(curve) })),
+    profiles: project.profiles.map((p) => ({
+      ...p,
+      points: p.points.map((q) => ({ ...q, x: f(q.x), y: f(q.y) })),
+      curves: p.curves.map(curve),
+    })),
     steps: project.steps.map((s) => ({ ...s, values: Object.fromEntries(Object.entries(s.values).map(([k, v]) => [k, f(v)])) })),
     brief: {
       ...project.brief,
@@ -106,19 +118,35 @@ export function usesOf(project: Project, name: string): string[] {
   return out;
 }
 
-export const removeDimension = (project: Project, name: string): Project => ({ ...project, dimensions: project.dimensions.filter((d) => d.name !== name) });
+export const removeDimension = (project: Project, name: string): Project => ({
+  ...project,
+  dimensions: project.dimensions.filter((d) => d.name !== name),
+});
 
 export const setProfile = (project: Project, profile: Profile): Project => ({
   ...project,
-  profiles: project.profiles.some((p) => p.id === profile.id) ? project.profiles.map((p) => (p.id === profile.id ? profile : p)) : [...project.profiles, profile],
+  profiles: project.profiles.some((p) => p.id === profile.id)
+    ? project.profiles.map((p) => (p.id === profile.id ? profile : p))
+    : [...project.profiles, profile],
 });
 
-export const removeProfile = (project: Project, id: string): Project => ({ ...project, profiles: project.profiles.filter((p) => p.id !== id) });
+export const removeProfile = (project: Project, id: string): Project => ({
+  ...project,
+  profiles: project.profiles.filter((p) => p.id !== id),
+});
 
-export const setStep = (project: Project, step: Step): Project => ({ ...project, steps: project.steps.map((s) => (s.id === step.id ? step : s)) });
+export const setStep = (project: Project, step: Step): Project => ({
+  ...project,
+  steps: project.steps.map((s) => (s.id === step.id ? step : s)),
+});
 
 /** A new step at the marker (or the end), with a body of its own where it makes one. */
-export function addStep(project: Project, kind: StepKind, inputs: Record<string, unknown>, values: Record<string, string> = {}): { project: Project; id: string } {
+export function addStep(
+  project: Project,
+  kind: StepKind,
+  inputs: Record<string, unknown>,
+  values: Record<string, string> = {},
+): { project: Project; id: string } {
   const definition = stepDefinitions[kind]!;
   const id = freshId('s', [...project.steps.map((s) => s.id), ...Object.keys(project.bodies)]);
   const step: Step = {
@@ -129,7 +157,9 @@ export function addStep(project: Project, kind: StepKind, inputs: Record<string,
     enabled: true,
   };
   const at = project.marker === null ? project.steps.length : project.steps.findIndex((s) => s.id === project.marker) + 1;
-  const bodies = definition.makesBody(inputs) ? { ...project.bodies, [id]: { name: `Body ${Object.keys(project.bodies).length + 1}` } } : project.bodies;
+  const bodies = definition.makesBody(inputs)
+    ? { ...project.bodies, [id]: { name: `Body ${Object.keys(project.bodies).length + 1}` } }
+    : project.bodies;
   return {
     id,
     project: { ...project, steps: project.steps.toSpliced(at, 0, step), bodies, marker: project.marker === null ? null : id },

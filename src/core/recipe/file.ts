@@ -30,8 +30,7 @@ export function readProject(raw: unknown): Result<Project> {
     return fail('This is not an Ivory Lathe project.');
   const doc = raw as Record<string, unknown>;
   const version = doc.version;
-  if (typeof version !== 'number' || !Number.isInteger(version) || version < 1)
-    return fail('The project has no valid version number.');
+  if (typeof version !== 'number' || !Number.isInteger(version) || version < 1) return fail('The project has no valid version number.');
   if (version > VERSION)
     return fail(`The project was written by a newer version (file version ${version}, this program reads up to ${VERSION}).`);
   let migrated: unknown;
@@ -54,7 +53,13 @@ export const writeProject = (project: Project): string => `${JSON.stringify(proj
 /** A file name from words: `marram-bathhouse_steam-diffuser`. */
 export const slug = (...words: string[]): string =>
   words
-    .map((w) => w.normalize('NFKD').toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-+|-+$/g, ''))
+    .map((w) =>
+      w
+        .normalize('NFKD')
+        .toLowerCase()
+        .replace(/[^a-z0-9]+/g, '-')
+        .replace(/^-+|-+$/g, ''),
+    )
     .filter(Boolean)
     .join('_')
     .slice(0, 120) || 'untitled';

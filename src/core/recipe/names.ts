@@ -37,8 +37,7 @@ export function alternatives(face: FaceName): string[] {
   return out;
 }
 
-export const mergeNames = (names: readonly FaceName[]): FaceName =>
-  [...new Set(names.flatMap(alternatives))].sort().join('&');
+export const mergeNames = (names: readonly FaceName[]): FaceName => [...new Set(names.flatMap(alternatives))].sort().join('&');
 
 /** An edge's name from the faces on its two sides, in a fixed order. */
 export const edgeName = (a: FaceName, b: FaceName): EdgeName => (a < b ? `${a}|${b}` : `${b}|${a}`);

@@ -37,7 +37,8 @@ export function checkReferences(project: Project): string | undefined {
     }
     for (const v of Object.keys(definition.values)) if (step.values[v] === undefined) return `the step “${step.id}” has no ${v}`;
   }
-  if (project.marker !== null && !project.steps.some((s) => s.id === project.marker)) return 'its marker points to a step that does not exist';
+  if (project.marker !== null && !project.steps.some((s) => s.id === project.marker))
+    return 'its marker points to a step that does not exist';
   return undefined;
 }
 

@@ -53,7 +53,10 @@ export const stepSchema = z.object({
 
 export const bodySchema = z.object({
   name,
-  colour: z.string().regex(/^#[0-9a-f]{6}$/i).optional(),
+  colour: z
+    .string()
+    .regex(/^#[0-9a-f]{6}$/i)
+    .optional(),
   material: z.string().max(40).optional(),
 });
 

@@ -29,8 +29,7 @@ export const UNITS: Readonly<Record<string, UnitDef>> = {
   rad: angle(1),
 };
 
-export const toUnit = (mm: number, unit: LengthUnit): number =>
-  unit === 'in' ? mm / MM_PER_INCH : mm;
+export const toUnit = (mm: number, unit: LengthUnit): number => (unit === 'in' ? mm / MM_PER_INCH : mm);
 
 export const degrees = (radians: number): number => (radians * 180) / Math.PI;
 export const radians = (deg: number): number => (deg * Math.PI) / 180;
@@ -47,9 +46,7 @@ export function fixed(value: number, digits: number): string {
  * @param digits decimals for millimetres; inches get one and a half more, as shops read them
  */
 export function formatLength(mm: number, unit: LengthUnit = 'mm', digits = 2): string {
-  return unit === 'in'
-    ? `${fixed(mm / MM_PER_INCH, digits + 1)} in`
-    : `${fixed(mm, digits)} mm`;
+  return unit === 'in' ? `${fixed(mm / MM_PER_INCH, digits + 1)} in` : `${fixed(mm, digits)} mm`;
 }
 
 /** The shortest text that reads back as the same value to 1e-6: used when a dragged value is written into the document. */

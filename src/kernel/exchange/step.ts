@@ -19,6 +19,9 @@ export function writeStep(kernel: Kernel, shape: Shape, title: string): Result<U
   if (!made.value) return fail('the STEP file could not be written');
   // The kernel puts its own name where the product's belongs.
   const words = title.replace(/['\\\n\r]/g, ' ').replace(/[^\x20-\x7e]/g, '?');
-  const text = new TextDecoder('latin1').decode(made.value).replace(/PRODUCT\('[^']*'\s*,\s*'[^']*'/, `PRODUCT('${words}','${words}'`).replace(/FILE_NAME\('[^']*'/, `FILE_NAME('${words}'`);
+  const text = new TextDecoder('latin1')
+    .decode(made.value)
+    .replace(/PRODUCT\('[^']*'\s*,\s*'[^']*'/, `PRODUCT('${words}','${words}'`)
+    .replace(/FILE_NAME\('[^']*'/, `FILE_NAME('${words}'`);
   return ok(Uint8Array.from(text, (c) => c.charCodeAt(0) & 255));
 }

@@ -1,15 +1,16 @@
 /** Rounds edges with a constant radius. */
+
+import { splitEdgeName } from '../../core/recipe/names';
 import type { FilletInputs } from '../../core/recipe/steps';
 import { edgeRefWords, edgeWords, faceWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
-import { splitEdgeName } from '../../core/recipe/names';
 import type { KernelBody, StepFailure } from '../body';
 import { cornerAt } from '../edges';
 import { largestWorking, roundDown } from '../largest';
 import { type Claim, inherit, listOf, type NamedEdge, nameFaces } from '../names';
 import { attempt, type Kernel, type Shape, scoped } from '../open';
 import { selectEdges } from '../select';
-import { roughBounds, facesOf } from '../shapes';
+import { facesOf, roughBounds } from '../shapes';
 import { deflectionFor, verifyRounds, verifySolid } from '../verify';
 import type { StepContext, StepOutcome } from './operation';
 import { asBody } from './revolve';
@@ -18,21 +19,33 @@ export function fillet(context: StepContext): StepOutcome {
   const { kernel, project, step } = context;
   const inputs = step.inputs as FilletInputs;
   const body = context.bodies.get(inputs.body);
-  if (!body) return fail({ what: 'there is nothing to round', why: 'the body it names is not made by an earlier step', tryInstead: ['choose a body'] });
-  if (inputs.edges.length === 0) return fail({ what: 'no edge is picked', why: 'a round needs at least one edge', tryInstead: ['pick an edge on the stage'] });
+  if (!body)
+    return fail({
+      what: 'there is nothing to round',
+      why: 'the body it names is not made by an earlier step',
+      tryInstead: ['choose a body'],
+    });
+  if (inputs.edges.length === 0)
+    return fail({ what: 'no edge is picked', why: 'a round needs at least one edge', tryInstead: ['pick an edge on the stage'] });
   const edges = selectEdges(kernel, body, inputs.edges);
   if (!edges.ok)
     return fail({
       what: `the ${edgeRefWords(edges.error.ref as never, project)} no longer exists`,
       why: 'an earlier change removed it',
-      tryInstead: edges.error.candidates.length > 0 ? edges.error.candidates.map((c) => `pick the ${edgeWords(c, project)}`) : ['pick another edge'],
+      tryInstead:
+        edges.error.candidates.length > 0 ? edges.error.candidates.map((c) => `pick the ${edgeWords(c, project)}`) : ['pick another edge'],
     });
   const faces = facesOf(kernel, body.shape);
   const kinds = new Set<string>();
   for (const e of edges.value) {
     const corner = cornerAt(kernel, e.edge, faces[e.faces[0]!]!, faces[e.faces[1]!]!);
     if (corner?.kind === 'smooth')
-      return fail({ what: `the ${edgeWords(e.name, project)} can't be rounded`, why: `its faces already flow into each other (${((corner.turn * 180) / Math.PI).toFixed(2)}°)`, tryInstead: ['take that edge out'], at: corner.at });
+      return fail({
+        what: `the ${edgeWords(e.name, project)} can't be rounded`,
+        why: `its faces already flow into each other (${((corner.turn * 180) / Math.PI).toFixed(2)}°)`,
+        tryInstead: ['take that edge out'],
+        at: corner.at,
+      });
     kinds.add(corner?.kind ?? 'convex');
   }
   const radius = context.values.radius!;
@@ -53,7 +66,14 @@ export function fillet(context: StepContext): StepOutcome {
 }
 
 /** The rounded body, verified, or why not. */
-export function roundEdges(kernel: Kernel, body: KernelBody, edges: readonly NamedEdge[], radius: number, kinds: ReadonlySet<string>, stepId: string): Result<KernelBody, Pick<StepFailure, 'why' | 'at'>> {
+export function roundEdges(
+  kernel: Kernel,
+  body: KernelBody,
+  edges: readonly NamedEdge[],
+  radius: number,
+  kinds: ReadonlySet<string>,
+  stepId: string,
+): Result<KernelBody, Pick<StepFailure, 'why' | 'at'>> {
   const faces = facesOf(kernel, body.shape);
   const made = attempt(kernel, () =>
     scoped((s) => {

@@ -2,6 +2,7 @@
 import type { TopoDS_Face } from 'replicad-opencascadejs';
 import { knotMultiplicities } from '../../core/curves/bspline';
 import { type PlanarCurve, type Point2, pointAt } from '../../core/curves/planar';
+import { diagonal } from '../../core/mesh/mesh';
 import { findOutline, type Outline, turnedVolume } from '../../core/profile/outline';
 import { resolveProfile } from '../../core/profile/resolve';
 import type { RevolveInputs } from '../../core/recipe/steps';
@@ -10,8 +11,7 @@ import { fail, ok, type Result } from '../../core/result';
 import type { KernelBody, StepFailure } from '../body';
 import { type Claim, inherit, nameFaces } from '../names';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from '../open';
-import { roughBounds, distanceBetween, facesOf, vertexAt } from '../shapes';
-import { diagonal } from '../../core/mesh/mesh';
+import { distanceBetween, facesOf, roughBounds, vertexAt } from '../shapes';
 import { type Verified, verifySolid } from '../verify';
 import type { StepContext, StepOutcome } from './operation';
 
@@ -21,11 +21,17 @@ export function revolve(context: StepContext): StepOutcome {
   const profile = project.profiles.find((p) => p.id === inputs.profile);
   if (!profile) return fail({ what: 'nothing to revolve', why: 'its profile was deleted', tryInstead: ['choose another profile'] });
   const resolved = resolveProfile(profile, context.scope);
-  if (!resolved.ok) return fail({ what: `${profile.name} can't be drawn`, why: resolved.error.message, tryInstead: ['correct the value on the board'] });
+  if (!resolved.ok)
+    return fail({ what: `${profile.name} can't be drawn`, why: resolved.error.message, tryInstead: ['correct the value on the board'] });
   const outline = findOutline(resolved.value, profile.name);
   if (!outline.ok) {
     const at = outline.error.at;
-    return fail({ what: `${profile.name} can't be turned`, why: outline.error.message, tryInstead: ['correct the place marked on the board'], ...(at ? { at: [at.x, 0, at.y] as const } : {}) });
+    return fail({
+      what: `${profile.name} can't be turned`,
+      why: outline.error.message,
+      tryInstead: ['correct the place marked on the board'],
+      ...(at ? { at: [at.x, 0, at.y] as const } : {}),
+    });
   }
   const angle = context.values.angle!;
   if (inputs.mode === 'new') {
@@ -33,7 +39,12 @@ export function revolve(context: StepContext): StepOutcome {
     return turned.ok ? ok({ body: step.id, result: turned.value, volumeChange: turned.value.volume, warnings: [] }) : turned;
   }
   const target = inputs.body ? context.bodies.get(inputs.body) : undefined;
-  if (!target) return fail({ what: `${profile.name} has nothing to be ${inputs.mode === 'join' ? 'joined to' : 'cut from'}`, why: 'the body it names is not made by an earlier step', tryInstead: ['choose a body', 'make it a new body'] });
+  if (!target)
+    return fail({
+      what: `${profile.name} has nothing to be ${inputs.mode === 'join' ? 'joined to' : 'cut from'}`,
+      why: 'the body it names is not made by an earlier step',
+      tryInstead: ['choose a body', 'make it a new body'],
+    });
   // Two turned bodies whose seams coincide are the case the kernel gets wrong most: a full turn may start
   // anywhere, so its seam is put elsewhere, and elsewhere again if the result does not verify.
   const seams = angle > 2 * Math.PI - 1e-9 ? SEAMS : [0];
@@ -64,7 +75,7 @@ function makeEdge(kernel: Kernel, s: Scope, curve: PlanarCurve, seam: number): S
       const { spline } = curve;
       const { values, counts } = knotMultiplicities(spline.knots);
       const poles = s.keep(new kernel.NCollection_Array1_gp_Pnt(1, spline.poles.length));
-      spline.poles.forEach((p, i) => poles.SetValue(i + 1, point({ x: p[0]!, y: p[1]! })));
+      for (const [i, p] of spline.poles.entries()) poles.SetValue(i + 1, point({ x: p[0]!, y: p[1]! }));
       const knots = s.keep(new kernel.NCollection_Array1_double(1, values.length));
       const mults = s.keep(new kernel.NCollection_Array1_int(1, values.length));
       values.forEach((k, i) => {
@@ -79,7 +90,8 @@ function makeEdge(kernel: Kernel, s: Scope, curve: PlanarCurve, seam: number): S
 
 /** The turned solid alone, verified against Pappus's theorem, its faces named by profile curve. */
 export function turn(kernel: Kernel, outline: Outline, angle: number, stepId: string, seam = 0): Result<KernelBody, StepFailure> {
-  const cannot = (why: string): Result<never, StepFailure> => fail({ what: 'the profile could not be turned', why, tryInstead: ['look for very short curves or sharp turns in the profile'] });
+  const cannot = (why: string): Result<never, StepFailure> =>
+    fail({ what: 'the profile could not be turned', why, tryInstead: ['look for very short curves or sharp turns in the profile'] });
   const made = attempt(kernel, () =>
     scoped((s) => {
       const wire = s.keep(new kernel.BRepBuilderAPI_MakeWire());
@@ -94,7 +106,11 @@ export function turn(kernel: Kernel, outline: Outline, angle: number, stepId: st
       if (!face.IsDone()) return undefined;
       const axis = s.keep(new kernel.gp_Ax1(s.keep(new kernel.gp_Pnt(0, 0, 0)), s.keep(new kernel.gp_Dir(0, 0, 1))));
       const full = angle > 2 * Math.PI - 1e-9;
-      const maker = s.keep(full ? new kernel.BRepPrimAPI_MakeRevol(face.Face(), axis, false) : new kernel.BRepPrimAPI_MakeRevol(face.Face(), axis, angle, false));
+      const maker = s.keep(
+        full
+          ? new kernel.BRepPrimAPI_MakeRevol(face.Face(), axis, false)
+          : new kernel.BRepPrimAPI_MakeRevol(face.Face(), axis, angle, false),
+      );
       if (!maker.IsDone()) return undefined;
       const solid = kernel.TopoDS.Solid(maker.Shape());
       kernel.BRepLib.OrientClosedSolid(solid);
@@ -160,8 +176,18 @@ function combine(context: StepContext, mode: 'join' | 'cut', target: KernelBody,
   const gap = distanceBetween(kernel, target.shape, tool.shape);
   if (gap && gap.distance > 1e-6) {
     if (mode === 'join')
-      return fail({ what: `${profileName} does not touch ${bodyName}`, why: `there is a gap of ${gap.distance.toFixed(2)} mm between them`, tryInstead: [`let the profile overlap ${bodyName}`, 'make it a new body'], at: gap.onA });
-    return fail({ what: `${profileName} cuts nothing from ${bodyName}`, why: `it lies ${gap.distance.toFixed(2)} mm away from it`, tryInstead: ['move the profile into the body'], at: gap.onA });
+      return fail({
+        what: `${profileName} does not touch ${bodyName}`,
+        why: `there is a gap of ${gap.distance.toFixed(2)} mm between them`,
+        tryInstead: [`let the profile overlap ${bodyName}`, 'make it a new body'],
+        at: gap.onA,
+      });
+    return fail({
+      what: `${profileName} cuts nothing from ${bodyName}`,
+      why: `it lies ${gap.distance.toFixed(2)} mm away from it`,
+      tryInstead: ['move the profile into the body'],
+      at: gap.onA,
+    });
   }
   const what = `${profileName} could not be ${mode === 'join' ? `joined to` : 'cut from'} ${bodyName}`;
   const made = attempt(kernel, () =>
@@ -185,7 +211,8 @@ function combine(context: StepContext, mode: 'join' | 'cut', target: KernelBody,
       return { shape, names: (v: Shape) => nameFaces(kernel, v, claims, step.id) };
     }),
   );
-  if (!made.ok) return fail({ what, why: made.error, tryInstead: ['move one of them a little, so that faces do not just graze each other'] });
+  if (!made.ok)
+    return fail({ what, why: made.error, tryInstead: ['move one of them a little, so that faces do not just graze each other'] });
   if (!made.value) return fail({ what, why: 'the kernel could not compute the intersection', tryInstead: ['move one of them a little'] });
   const [a, b] = [target.volume, tool.volume];
   const box = roughBounds(kernel, target.shape);
@@ -194,15 +221,25 @@ function combine(context: StepContext, mode: 'join' | 'cut', target: KernelBody,
   const inside =
     mode === 'cut'
       ? box
-      : { min: box.min.map((m, k) => Math.min(m, toolBox.min[k]!)) as [number, number, number], max: box.max.map((m, k) => Math.max(m, toolBox.max[k]!)) as [number, number, number] };
+      : {
+          min: box.min.map((m, k) => Math.min(m, toolBox.min[k]!)) as [number, number, number],
+          max: box.max.map((m, k) => Math.max(m, toolBox.max[k]!)) as [number, number, number],
+        };
   const verified = verifySolid(kernel, made.value.shape, {
     volume: mode === 'join' ? [Math.max(a, b) - slack, a + b + slack] : [Math.max(0, a - b - slack), a + slack],
     inside,
     deflection: displayDeflection(kernel, target.shape),
   });
-  if (!verified.ok) return fail({ what, why: verified.error.why, tryInstead: [mode === 'cut' ? 'keep the cut inside the body, or make it smaller' : 'let the two overlap more clearly'] });
+  if (!verified.ok)
+    return fail({
+      what,
+      why: verified.error.why,
+      tryInstead: [mode === 'cut' ? 'keep the cut inside the body, or make it smaller' : 'let the two overlap more clearly'],
+    });
   const change = verified.value.volume - a;
-  const warnings = Math.abs(change) < 1e-6 * a ? [{ message: mode === 'join' ? `${profileName} lies wholly inside ${bodyName} and adds nothing` : `${profileName} removes nothing` }] : [];
+  const warnings =
+    Math.abs(change) < 1e-6 * a
+      ? [{ message: mode === 'join' ? `${profileName} lies wholly inside ${bodyName} and adds nothing` : `${profileName} removes nothing` }]
+      : [];
   return ok({ body: bodyId, result: asBody(verified.value, made.value.names(verified.value.shape)), volumeChange: change, warnings });
 }
-

@@ -7,7 +7,7 @@ import { largestWorking, roundDown } from '../largest';
 import { type Claim, listOf, namedEdges, nameFaces } from '../names';
 import { attempt, type Kernel, type Shape, scoped } from '../open';
 import { type FoundFace, selectFaces } from '../select';
-import { roughBounds, facesOf, volumeOf } from '../shapes';
+import { facesOf, roughBounds, volumeOf } from '../shapes';
 import { deflectionFor, verifySolid, verifyWall } from '../verify';
 import type { StepContext, StepOutcome } from './operation';
 import { asBody } from './revolve';
@@ -16,16 +16,28 @@ export function shell(context: StepContext): StepOutcome {
   const { kernel, project, step } = context;
   const inputs = step.inputs as ShellInputs;
   const body = context.bodies.get(inputs.body);
-  if (!body) return fail({ what: 'there is nothing to hollow', why: 'the body it names is not made by an earlier step', tryInstead: ['choose a body'] });
+  if (!body)
+    return fail({
+      what: 'there is nothing to hollow',
+      why: 'the body it names is not made by an earlier step',
+      tryInstead: ['choose a body'],
+    });
   const open = selectFaces(kernel, body, inputs.open);
   if (!open.ok)
     return fail({
       what: `the ${faceRefWords(open.error.ref as never, project)} no longer exists`,
       why: 'an earlier change removed the face it was to be open at',
-      tryInstead: open.error.candidates.length > 0 ? open.error.candidates.map((c) => `open it at the ${faceWords(c, project)}`) : ['pick another face to open'],
+      tryInstead:
+        open.error.candidates.length > 0
+          ? open.error.candidates.map((c) => `open it at the ${faceWords(c, project)}`)
+          : ['pick another face to open'],
     });
   if (open.value.length === body.faces.length)
-    return fail({ what: 'every face is picked as open', why: 'nothing would be left to have a wall', tryInstead: ['leave at least one face closed'] });
+    return fail({
+      what: 'every face is picked as open',
+      why: 'nothing would be left to have a wall',
+      tryInstead: ['leave at least one face closed'],
+    });
   const wall = context.values.wall!;
   const name = bodyWords(inputs.body, project);
   const done = hollow(kernel, body, open.value, wall, step.id);
@@ -39,7 +51,10 @@ export function shell(context: StepContext): StepOutcome {
   return fail({
     what: `${name} can't be hollowed to ${wall.toFixed(2)} mm`,
     why: done.error.why,
-    tryInstead: best === undefined ? ['no thinner wall worked either; hollow before the last details, or open another face'] : [`a wall of ${roundDown(best)} mm works`],
+    tryInstead:
+      best === undefined
+        ? ['no thinner wall worked either; hollow before the last details, or open another face']
+        : [`a wall of ${roundDown(best)} mm works`],
     ...(done.error.at ? { at: done.error.at } : {}),
   });
 }
@@ -55,15 +70,24 @@ interface Made {
 }
 
 /** The hollowed body, verified down to the exact wall, or why not. */
-export function hollow(kernel: Kernel, body: KernelBody, open: readonly FoundFace[], wall: number, stepId: string): Result<KernelBody, Pick<StepFailure, 'why' | 'at'>> {
-  const made = attempt(kernel, () => (open.length > 0 ? openShell(kernel, body, open, wall, stepId) : sealedShell(kernel, body, wall, stepId)));
+export function hollow(
+  kernel: Kernel,
+  body: KernelBody,
+  open: readonly FoundFace[],
+  wall: number,
+  stepId: string,
+): Result<KernelBody, Pick<StepFailure, 'why' | 'at'>> {
+  const made = attempt(kernel, () =>
+    open.length > 0 ? openShell(kernel, body, open, wall, stepId) : sealedShell(kernel, body, wall, stepId),
+  );
   if (!made.ok || !made.value) return fail({ why: 'the inside walls run into each other before they meet' });
   const { shape, kept, inner, rim } = made.value;
   const box = roughBounds(kernel, body.shape);
   const verified = verifySolid(kernel, shape, { volume: [0, body.volume * (1 - 1e-9)], inside: box, deflection: deflectionFor(wall, box) });
   if (!verified.ok) return fail({ why: verified.error.check === 'volume' ? 'no cavity of that wall exists' : verified.error.why });
   const faces = facesOf(kernel, verified.value.shape);
-  const indices = (claims: readonly Claim[]): Set<number> => new Set(faces.flatMap((f, i) => (claims.some((c) => c.shape.IsSame(f)) ? [i] : [])));
+  const indices = (claims: readonly Claim[]): Set<number> =>
+    new Set(faces.flatMap((f, i) => (claims.some((c) => c.shape.IsSame(f)) ? [i] : [])));
   const walls = verifyWall(kernel, verified.value, wall, indices(inner), indices(kept));
   if (!walls.ok) return fail({ why: walls.error.why });
   return ok(asBody(verified.value, nameFaces(kernel, verified.value.shape, [...kept, ...inner, ...rim], stepId)));
@@ -91,12 +115,14 @@ function openShell(kernel: Kernel, body: KernelBody, open: readonly FoundFace[],
         return;
       }
       for (const m of modified.length > 0 ? modified : [face as Shape]) kept.push({ shape: m, name });
-      for (const g of listOf(kernel, maker.Generated(face))) if (g.ShapeType() === 'TopAbs_FACE') inner.push({ shape: g, name: `${stepId}/inner(${name})` });
+      for (const g of listOf(kernel, maker.Generated(face)))
+        if (g.ShapeType() === 'TopAbs_FACE') inner.push({ shape: g, name: `${stepId}/inner(${name})` });
     });
     // Behind an inward crease the wall is kept by a round strip of its own.
     for (const e of namedEdges(kernel, body))
       if (e.name !== '')
-        for (const g of listOf(kernel, maker.Generated(e.edge))) if (g.ShapeType() === 'TopAbs_FACE') inner.push({ shape: g, name: `${stepId}/inner(${e.name})` });
+        for (const g of listOf(kernel, maker.Generated(e.edge)))
+          if (g.ShapeType() === 'TopAbs_FACE') inner.push({ shape: g, name: `${stepId}/inner(${e.name})` });
     return { shape: maker.Shape(), kept, inner, rim };
   });
 }

@@ -3,15 +3,8 @@ import type { Kind } from '../../dimensions/expression';
 import type { Step } from '../schema';
 
 const id = z.string().max(40);
-export const faceRefSchema = z.union([
-  z.object({ face: z.string().max(600) }),
-  z.object({ topOf: id }),
-  z.object({ bottomOf: id }),
-]);
-export const edgeRefSchema = z.union([
-  z.object({ edge: z.string().max(1200) }),
-  z.object({ between: z.tuple([id, id]) }),
-]);
+export const faceRefSchema = z.union([z.object({ face: z.string().max(600) }), z.object({ topOf: id }), z.object({ bottomOf: id })]);
+export const edgeRefSchema = z.union([z.object({ edge: z.string().max(1200) }), z.object({ between: z.tuple([id, id]) })]);
 export const idSchema = id;
 
 /** A value of a step: what it is, what it is called, and what may stand there. */
