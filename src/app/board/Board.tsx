@@ -203,7 +203,10 @@ export function Board({ project, profile }: { project: Project; profile: Profile
     }
     const s = snapAt(at);
     const last = pending[pending.length - 1];
-    if (tool === 'spline' && last && distance2(last.at, s.at) < 1e-6) return finish(pending);
+    if (tool === 'spline' && last && distance2(last.at, s.at) < 1e-6) {
+      finish(pending);
+      return;
+    }
     if (last && distance2(last.at, s.at) < 1e-6) return;
     const places = [...pending, s];
     if ((tool === 'line' && places.length === 2) || (tool === 'arc' && places.length === 3)) finish(places);

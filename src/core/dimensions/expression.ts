@@ -121,6 +121,7 @@ function evaluateNode(node: NodeLike, scope: Scope, depth: number): Result<Quant
       return scope(name) ?? fail(`there is no dimension called “${name}”`);
     }
     case 'FunctionNode': {
+      if (node.fn!.type !== 'SymbolNode') return fail('only named functions can be called here');
       const name = node.fn!.name ?? '';
       const f = Object.hasOwn(FUNCTIONS, name) ? FUNCTIONS[name] : undefined;
       if (!f) return fail(`there is no function called “${name}”; known are ${Object.keys(FUNCTIONS).join(', ')}`);

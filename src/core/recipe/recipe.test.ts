@@ -1,0 +1,187 @@
+import { readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { steamDiffuser } from '../../../demo/steam-diffuser';
+import { evaluateDimensions } from '../dimensions/dimensions';
+import { addDimension, addStep, bodiesBefore, freshId, moveStep, newProject, removeStep, renameDimension, setDimension, usesOf } from './edit';
+import { parseProject, slug, writeProject } from './file';
+import { alternatives, edgeName, likeness, mergeNames, numberPieces, sameFace, splitEdgeName } from './names';
+import { danglingReferences } from './references';
+import { type Project, VERSION } from './schema';
+import { stepDefinitions } from './steps';
+import { stepValues } from './values';
+import { edgeRefWords, edgeWords, faceRefWords, faceWords, stepTitle } from './words';
+
+const text = writeProject(steamDiffuser);
+const error = (t: string): string => {
+  const r = parseProject(t);
+  return r.ok ? 'accepted' : r.error;
+};
+const broken = (edit: (p: Project & Record<string, unknown>) => void): string => {
+  const p = structuredClone(steamDiffuser) as Project & Record<string, unknown>;
+  edit(p);
+  return error(JSON.stringify(p));
+};
+
+describe('a project file', () => {
+  it('reads back as it was written', () => {
+    const r = parseProject(text);
+    expect(r.ok && r.value).toEqual(steamDiffuser);
+  });
+  it('of the demo is up to date with its script', () => {
+    expect(readFileSync(new URL('../../../demo/steam-diffuser.lathe.json', import.meta.url), 'utf8')).toBe(text);
+  });
+  it.each([
+    ['', 'empty'],
+    ['   ', 'empty'],
+    ['{', 'not a whole JSON document'],
+    [text.slice(0, 900), 'not a whole JSON document'],
+    ['[]', 'not an Ivory Lathe project'],
+    ['null', 'not an Ivory Lathe project'],
+    ['{"format":"other"}', 'not an Ivory Lathe project'],
+    ['{"format":"ivory-lathe"}', 'no valid version'],
+    ['{"format":"ivory-lathe","version":"2"}', 'no valid version'],
+    [`{"format":"ivory-lathe","version":${VERSION + 1}}`, 'newer version'],
+    ['{"format":"ivory-lathe","version":1}', 'damaged'],
+    [`{"format":"ivory-lathe","version":${VERSION}}`, 'damaged at'],
+    ['x'.repeat(10_000_000), 'at most 5 MB'],
+  ])('that is wrong is refused in one sentence', (t, words) => {
+    expect(error(t)).toContain(words);
+    expect(error(t).split('\n')).toHaveLength(1);
+  });
+  it('says where it is damaged', () => {
+    expect(broken((p) => Object.assign(p.steps[0]!, { enabled: 'yes' }))).toContain('steps.0.enabled');
+    expect(broken((p) => Object.assign(p, { units: 'ell' }))).toContain('units');
+    expect(broken((p) => p.dimensions.push({ name: 'height', expr: '1' }))).toContain('two dimensions are called “height”');
+    expect(broken((p) => Object.assign(p.steps[1]!, { id: 's1' }))).toContain('“s1” is used twice');
+    expect(broken((p) => Object.assign(p.steps[0]!, { kind: 'magic' }))).toContain('does not know');
+    expect(broken((p) => Object.assign(p.steps[0]!.inputs, { mode: 'melt' }))).toContain('mode');
+    expect(broken((p) => Object.assign(p.steps[0]!, { values: {} }))).toContain('has no angle');
+    expect(broken((p) => Object.assign(p.profiles[0]!.curves[0]!, { to: 'nowhere' }))).toContain('“nowhere”');
+    expect(broken((p) => Object.assign(p, { marker: 's99' }))).toContain('marker');
+  });
+  it('of version 1 is brought to today’s version', () => {
+    const r = parseProject(readFileSync(new URL('./fixtures/v1.lathe.json', import.meta.url), 'utf8'));
+    expect(r.ok ? '' : r.error).toBe('');
+    if (!r.ok) return;
+    expect(r.value.version).toBe(VERSION);
+    expect(r.value.brief.fillBelowBrim).toBe('10 mm');
+    expect(r.value.profiles[0]!.curves).toHaveLength(3);
+  });
+  it('keeps prototype names harmless', () => {
+    expect(error(text.replace('"height"', '"__proto__"'))).not.toContain('undefined');
+    expect(({} as Record<string, unknown>).polluted).toBeUndefined();
+  });
+  it('gets a file name that says what it is', () => expect(slug('Steam diffuser', 'Größe 2 / Lid')).toBe('steam-diffuser_gro-e-2-lid'));
+});
+
+describe('edits', () => {
+  it('rename a dimension everywhere, and nothing else', () => {
+    const r = renameDimension(steamDiffuser, 'wall', 'skin');
+    expect(r.ok).toBe(true);
+    if (!r.ok) return;
+    const out = writeProject(r.value);
+    expect(usesOf(r.value, 'skin')).toEqual(usesOf(steamDiffuser, 'wall'));
+    expect(usesOf(r.value, 'wall')).toEqual([]);
+    expect(out).toContain('mouth/2 + skin');
+    expect(out).toContain('wall-min');
+    const [before, after] = [evaluateDimensions(steamDiffuser.dimensions), evaluateDimensions(r.value.dimensions)];
+    expect([...after.values.values()]).toEqual([...before.values.values()]);
+  });
+  it('refuse a name that is taken, a unit, or no name', () => {
+    for (const n of ['height', 'mm', '2x', '']) expect(renameDimension(steamDiffuser, 'wall', n).ok).toBe(false);
+    expect(addDimension(steamDiffuser, 'height', '1').ok).toBe(false);
+    expect(addDimension(steamDiffuser, 'inset', '1').ok).toBe(true);
+  });
+  it('never touch the document they start from', () => {
+    const before = writeProject(steamDiffuser);
+    setDimension(steamDiffuser, 'wall', '9');
+    addStep(steamDiffuser, 'shell', { body: 's1', open: [] });
+    moveStep(steamDiffuser, 's4', 0);
+    removeStep(steamDiffuser, 's2');
+    renameDimension(steamDiffuser, 'wall', 'skin');
+    expect(writeProject(steamDiffuser)).toBe(before);
+  });
+  it('put a new step at the marker', () => {
+    const marked = { ...steamDiffuser, marker: 's2' };
+    const { project, id } = addStep(marked, 'fillet', { body: 's1', edges: [] });
+    expect(project.steps.map((s) => s.id)).toEqual(['s1', 's2', id, 's3', 's4', 's5']);
+    expect(project.marker).toBe(id);
+    expect(project.steps[2]!.values).toEqual({ radius: '1 mm' });
+  });
+  it('give a new body its name', () => {
+    const { project, id } = addStep(steamDiffuser, 'revolve', { profile: 'lip', mode: 'new', body: null });
+    expect(project.bodies[id]!.name).toBe('Body 2');
+    expect(bodiesBefore(project)).toEqual(['s1', id]);
+    expect(bodiesBefore(project, 's1')).toEqual([]);
+  });
+  it('move the marker off a step that goes', () => {
+    expect(removeStep({ ...steamDiffuser, marker: 's3' }, 's3').marker).toBe('s2');
+    expect(removeStep({ ...steamDiffuser, marker: 's1' }, 's1').marker).toBeNull();
+  });
+  it('find ids that are free', () => expect(freshId('s', ['s1', 's3', 's2'])).toBe('s4'));
+  it('start a project that is sound', () => expect(error(writeProject(newProject('New')))).toBe('accepted'));
+});
+
+describe('references', () => {
+  it('of the demo are sound', () => expect(danglingReferences(steamDiffuser)).toEqual([]));
+  it('to a deleted profile or a later body are reported', () => {
+    const p = { ...steamDiffuser, profiles: steamDiffuser.profiles.slice(1), steps: moveStep(steamDiffuser, 's4', 0).steps };
+    expect(danglingReferences(p).map((d) => d.step)).toEqual(['s4', 's1']);
+  });
+});
+
+describe('values of a step', () => {
+  const { scope } = evaluateDimensions([{ name: 'wall', expr: '2' }]);
+  const values = (kind: string, v: Record<string, string>) => {
+    const r = stepValues({ id: 'x', kind, inputs: {}, values: v, enabled: true }, scope);
+    return r.ok ? r.value : r.error;
+  };
+  it('are numbers in mm and radians', () => {
+    expect(values('shell', { wall: 'wall*2' })).toEqual({ wall: 4 });
+    expect(values('revolve', { angle: '90' })).toEqual({ angle: Math.PI / 2 });
+  });
+  it.each([
+    ['shell', { wall: '-1' }, 'must be more than 0 mm; it is -1 mm'],
+    ['shell', { wall: '0' }, 'must be more than 0 mm'],
+    ['shell', { wall: 'NaN' }, 'no finite value'],
+    ['fillet', { radius: '' }, 'missing'],
+    ['revolve', { angle: '400°' }, 'at most 360°'],
+  ])('that can’t be are refused: %s %o', (kind, v, words) => expect(values(kind, v)).toContain(words));
+});
+
+describe('names', () => {
+  const e = edgeName('s2/side', 's1/round(s1/a|s1/b)');
+  it('of an edge come in one order and come apart again', () => {
+    expect(e).toBe(edgeName('s1/round(s1/a|s1/b)', 's2/side'));
+    expect(splitEdgeName(`${e}~2`)).toEqual({ a: 's1/round(s1/a|s1/b)', b: 's2/side', suffix: '~2' });
+    expect(splitEdgeName('s1/side')).toBeUndefined();
+  });
+  it('merged are still each of the two', () => {
+    const m = mergeNames(['s2/b', 's1/a', 's1/a']);
+    expect(alternatives(m)).toEqual(['s1/a', 's2/b']);
+    expect(sameFace('s2/b', m)).toBe(true);
+    expect(sameFace('s2/c', m)).toBe(false);
+  });
+  it('of pieces are counted in the order given', () => expect(numberPieces(['a', 'b', 'a'], (i, j) => j - i)).toEqual(['a#2', 'b', 'a']));
+  it('that are near score higher', () => expect(likeness('s1/c3', 's1/c4')).toBeGreaterThan(likeness('s1/c3', 's9/x')));
+  it('read as words', () => {
+    expect(faceWords('s2/rim', steamDiffuser)).toBe('rim of Collar');
+    expect(faceWords('s5/rim(s2/rim)', steamDiffuser)).toBe('rim left of rim of Collar');
+    expect(faceWords('s2/side#2', steamDiffuser)).toBe('side of Collar, piece 2');
+    expect(faceWords('s5/inner(s1/side)', steamDiffuser)).toBe('inside behind the side of Belly');
+    expect(edgeWords('s1/side|s2/side', steamDiffuser)).toBe('edge between side of Belly and side of Collar');
+    expect(edgeRefWords({ between: ['s1', 's2'] }, steamDiffuser)).toBe('every edge between Belly and Collar');
+    expect(faceRefWords({ topOf: 's2' }, steamDiffuser)).toBe('topmost flat face of Collar');
+    expect(stepTitle('s4', steamDiffuser)).toBe('step 4 (Round)');
+    expect(faceWords('gone/x', steamDiffuser)).toContain('a removed step');
+  });
+});
+
+it('every step kind reads as a sentence with its values in it', () => {
+  for (const step of steamDiffuser.steps) {
+    const d = stepDefinitions[step.kind]!;
+    const parts = d.sentence(step);
+    for (const v of Object.keys(d.values)) expect(parts.some((p) => 'value' in p && p.value === v)).toBe(true);
+    expect(parts[0]).toEqual({ text: d.verb });
+  }
+});

@@ -1,0 +1,15 @@
+import { defineConfig } from 'vitest/config';
+
+const shared = { environment: 'node' as const, testTimeout: 120_000, hookTimeout: 120_000 };
+
+export default defineConfig({
+  test: {
+    // Two cores: kernels are heavy, so files run two at a time.
+    maxWorkers: 2,
+    projects: [
+      { test: { ...shared, name: 'unit', include: ['src/**/*.test.ts'] } },
+      { test: { ...shared, name: 'reference', include: ['tests/reference/**/*.test.ts'] } },
+      { test: { ...shared, name: 'e2e', include: ['tests/e2e/**/*.test.ts'], testTimeout: 240_000, hookTimeout: 180_000, fileParallelism: false } },
+    ],
+  },
+});
