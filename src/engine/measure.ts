@@ -8,10 +8,10 @@ import { degrees, formatLength } from '../core/units/units';
 import type { KernelBody } from '../kernel/body';
 import { cornerAt } from '../kernel/edges';
 import { exactWall } from '../kernel/exact-wall';
-import { holding, openMeshKernel } from '../kernel/hold';
+import { type Holding, holding, openMeshKernel } from '../kernel/hold';
 import { namedEdges } from '../kernel/names';
-import type { Kernel } from '../kernel/open';
-import { areaOf, boundsOf, facesOf, volumeOf } from '../kernel/shapes';
+import { type Kernel, scoped } from '../kernel/open';
+import { areaOf, boundsOf, distanceBetween, facesOf, volumeOf } from '../kernel/shapes';
 import { displayDeflection } from '../kernel/steps/revolve';
 import { type WallLimits, wallLimits } from '../kernel/swallow';
 import { edgeLines, tessellate, weldedMesh } from '../kernel/tessellate';
@@ -22,7 +22,7 @@ import type { BodyScene, MeasureResult } from './types';
 export const MEASURE_ANGLE = 0.2;
 
 /** Fine enough that a round cavity's volume is right to 0.1 % (the tests hold it to that), mm. */
-export const measureDeflection = (size: number): number => Math.min(0.05, Math.max(0.002, size / 4000));
+export const measureDeflection = (size: number): number => Math.min(0.03, Math.max(0.001, size / 8000));
 
 /** Interior angle below which an edge is a knife edge, degrees. */
 export const KNIFE_EDGE = 60;
@@ -45,6 +45,18 @@ function knifeEdges(
     if (angle < KNIFE_EDGE) list.push({ edge: e.name, angle, at: corner.at });
   }
   return { pairs, list: list.sort((x, y) => x.angle - y.angle) };
+}
+
+/** The clear width again on the exact surfaces, as the distance of the mouth's own axis from them. */
+function exactMouth(kernel: Kernel, body: KernelBody, mouth: NonNullable<Holding['mouth']>, brim: number): number {
+  const [x, y] = mouth.centre;
+  const exact = scoped((s) => {
+    const a = s.keep(new kernel.gp_Pnt(x, y, brim));
+    const b = s.keep(new kernel.gp_Pnt(x, y, brim - mouth.depth));
+    return distanceBetween(kernel, s.keep(new kernel.BRepBuilderAPI_MakeEdge(a, b)).Edge(), body.shape)?.distance;
+  });
+  // Something standing in the mouth would be nearer than its rim: then the outline's own figure holds.
+  return exact !== undefined && Math.abs(2 * exact - mouth.diameter) < 0.02 * mouth.diameter ? 2 * exact : mouth.diameter;
 }
 
 /** @param tick called between portions; false gives up and the result is null */
@@ -87,7 +99,7 @@ export async function measureBody(
     readings: {
       height: box.max[2] - box.min[2],
       diameter,
-      mouth: held?.mouth ?? null,
+      mouth: held?.mouth ? exactMouth(kernel, body, held.mouth, held.brim) : null,
       capacityBrim: held?.toBrim ?? null,
       capacityFill: held && below.ok ? held.toLevel : null,
       wallMin: thinnest?.value ?? null,

@@ -1,8 +1,23 @@
 /** The wall at one spot, measured again on the exact surfaces. */
+import type { TopoDS_Face } from 'replicad-opencascadejs';
 import type { WallSpot } from '../core/mesh/wall';
 import type { KernelBody } from './body';
 import { type Kernel, scoped } from './open';
-import { distanceBetween, facesOf, surfaceReader, type Vec3, vertexAt } from './shapes';
+import { distanceBetween, facesOf, type SurfacePoint, surfaceReader, type Vec3, vertexAt } from './shapes';
+
+/** The exact surface where it is nearest to a point; undefined at singular places. */
+const nearestOnSurface = (kernel: Kernel, face: TopoDS_Face, at: Vec3): SurfacePoint | undefined =>
+  scoped((s) => {
+    const p = s.keep(new kernel.gp_Pnt(at[0], at[1], at[2]));
+    const surface = s.keep(kernel.BRep_Tool.Surface(face));
+    const project = s.keep(new kernel.GeomAPI_ProjectPointOnSurf(p, surface, 'Extrema_ExtAlgo_Grad'));
+    if (!project.IsDone() || project.NbPoints() < 1) return undefined;
+    const { U, V } = project.LowerDistanceParameters(0, 0);
+    const reader = surfaceReader(kernel, face);
+    const found = reader.at(U, V);
+    reader.dispose();
+    return found;
+  });
 
 /**
  * Repeats the inscribed ball between the exact faces the mesh measurement found.
@@ -14,20 +29,16 @@ export function exactWall(kernel: Kernel, body: KernelBody, spot: WallSpot): { t
   const there = faces[spot.contactFace];
   const rough = { thickness: spot.thickness, at: spot.at };
   if (!here || !there) return rough;
-  const frame = scoped((s) => {
-    const p = s.keep(new kernel.gp_Pnt(spot.at[0], spot.at[1], spot.at[2]));
-    const surface = s.keep(kernel.BRep_Tool.Surface(here));
-    const project = s.keep(new kernel.GeomAPI_ProjectPointOnSurf(p, surface, 'Extrema_ExtAlgo_Grad'));
-    if (!project.IsDone() || project.NbPoints() < 1) return undefined;
-    const { U, V } = project.LowerDistanceParameters(0, 0);
-    const reader = surfaceReader(kernel, here);
-    const at = reader.at(U, V);
-    reader.dispose();
-    return at;
-  });
+  const frame = nearestOnSurface(kernel, here, spot.at);
   if (!frame) return rough;
   const [p, n] = [frame.point, frame.normal];
   let r = spot.thickness / 2;
+  if (spot.face === spot.contactFace) {
+    // The face is its own other side (a rod): the nearest point to the ball's centre may be p itself.
+    const q = nearestOnSurface(kernel, here, spot.contact)?.point;
+    const depth = q ? -((q[0] - p[0]) * n[0] + (q[1] - p[1]) * n[1] + (q[2] - p[2]) * n[2]) : 0;
+    return q && depth > 1e-9 ? { thickness: ((q[0] - p[0]) ** 2 + (q[1] - p[1]) ** 2 + (q[2] - p[2]) ** 2) / depth, at: p } : rough;
+  }
   // The ball seen from p: shrink or grow it until it just touches the other face.
   for (let i = 0; i < 30; i++) {
     const v = vertexAt(kernel, [p[0] - r * n[0], p[1] - r * n[1], p[2] - r * n[2]]);

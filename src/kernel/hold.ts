@@ -5,7 +5,7 @@
  */
 import Module, { type Manifold, type ManifoldToplevel } from 'manifold-3d';
 import { bounds, type TriMesh } from '../core/mesh/mesh';
-import { loopArea, sliceMesh } from '../core/mesh/slice';
+import { loopArea, loopCentroid, sliceMesh } from '../core/mesh/slice';
 
 let loading: Promise<ManifoldToplevel> | undefined;
 
@@ -28,7 +28,7 @@ export interface Holding {
   /** Volume to the level asked, mm³; null where the level lies outside the cavity. */
   readonly toLevel: number | null;
   /** Narrowest clear diameter in the top 3 mm, mm. */
-  readonly mouth: number | null;
+  readonly mouth: { readonly diameter: number; readonly centre: readonly [number, number]; readonly depth: number } | null;
 }
 
 const toManifold = (m: ManifoldToplevel, mesh: TriMesh): Manifold =>
@@ -54,7 +54,13 @@ export async function holding(
     const solid = own(toManifold(m, mesh));
     const size = box.max.map((v, k) => v - box.min[k]! + 2) as [number, number, number];
     const frame = own(own(m.Manifold.cube(size)).translate([box.min[0] - 1, box.min[1] - 1, box.min[2] - 1]));
-    const space = own(frame.subtract(solid));
+    // Voids that no surface joins to the outside can't be filled: they count as solid here.
+    let filled = solid;
+    for (const part of own(frame.subtract(solid)).decompose()) {
+      own(part);
+      if (part.volume() > 0 && part.boundingBox().min[2] > box.min[2] - 0.5) filled = own(filled.add(part));
+    }
+    const space = own(frame.subtract(filled));
     const basins = (level: number): { volume: number; floor: number } => {
       const below = own(space.trimByPlane([0, 0, -1], -level));
       let volume = 0;
@@ -68,10 +74,8 @@ export async function holding(
           b.min[1] < box.min[1] - 0.5 ||
           b.max[1] > box.max[1] + 0.5 ||
           b.min[2] < box.min[2] - 0.5;
-        // A sealed void ends below the level without touching it: liquid can't get there.
-        const sealed = b.max[2] < level - 1e-3;
         const v = part.volume();
-        if (touches || sealed || v < 1e-6) continue;
+        if (touches || v < 1e-6) continue;
         volume += v;
         floor = Math.min(floor, b.min[2]);
       }
@@ -118,22 +122,17 @@ export async function holding(
 }
 
 /** Narrowest clear circle of the cavity's outlines in the top 3 mm. */
-function mouthDiameter(mesh: TriMesh, brim: number, floor: number): number | null {
+function mouthDiameter(mesh: TriMesh, brim: number, floor: number): Holding['mouth'] {
   const depth = Math.min(3, 0.5 * (brim - floor));
-  let best: number | null = null;
+  let best: { diameter: number; centre: [number, number]; depth: number } | null = null;
   for (const share of [0.002, 0.1, 0.25, 0.45, 0.7, 1]) {
     const holes = sliceMesh(mesh, { normal: [0, 0, 1], offset: brim - share * depth - 1e-4 }).loops.filter((l) => loopArea(l) < 0);
     if (holes.length === 0) continue;
     const largest = holes.reduce((a, b) => (loopArea(a) < loopArea(b) ? a : b));
-    let cx = 0;
-    let cy = 0;
-    for (const [x, y] of largest) {
-      cx += x / largest.length;
-      cy += y / largest.length;
-    }
+    const [cx, cy] = loopCentroid(largest);
     // Outlines of turned bodies have their corners on the true circle.
     const r = Math.min(...largest.map(([x, y]) => Math.hypot(x - cx, y - cy)));
-    if (best === null || 2 * r < best) best = 2 * r;
+    if (best === null || 2 * r < best.diameter) best = { diameter: 2 * r, centre: [cx, cy], depth };
   }
   return best;
 }

@@ -24,7 +24,10 @@ const made = (name: string, make: () => KernelBody): KernelBody => {
 
 const frustum = (r1: number, r2: number, h: number): number => (Math.PI * h * (r1 * r1 + r1 * r2 + r2 * r2)) / 3;
 /** What a fillet of radius r takes from (or fills into) a right angle: area and the centroid's distance from the corner. */
-const spandrel = (r: number): { area: number; centroid: number } => ({ area: (1 - Math.PI / 4) * r * r, centroid: (r * (5 / 6 - Math.PI / 4)) / (1 - Math.PI / 4) });
+const spandrel = (r: number): { area: number; centroid: number } => ({
+  area: (1 - Math.PI / 4) * r * r,
+  centroid: (r * (5 / 6 - Math.PI / 4)) / (1 - Math.PI / 4),
+});
 
 interface Case {
   readonly value: number;
@@ -49,7 +52,16 @@ const round = (kind: 'convex' | 'concave', pick: (b: KernelBody) => ReturnType<t
   roundEdges(kernel, body, pick(body), r, new Set([kind]), 's2');
 
 const sphere = (r: number): KernelBody =>
-  turned(kernel, { id: 'ball', name: 'Ball', points: [{ id: 'a', x: '0', y: String(-r) }, { id: 'b', x: '0', y: String(r) }, { id: 'm', x: String(r), y: '0' }], curves: [{ kind: 'arc', id: 'side', from: 'a', to: 'b', through: 'm' }] });
+  turned(kernel, {
+    id: 'ball',
+    name: 'Ball',
+    points: [
+      { id: 'a', x: '0', y: String(-r) },
+      { id: 'b', x: '0', y: String(r) },
+      { id: 'm', x: String(r), y: '0' },
+    ],
+    curves: [{ kind: 'arc', id: 'side', from: 'a', to: 'b', through: 'm' }],
+  });
 
 const [a, b, c] = [60, 40, 30];
 const roundedBox = (r: number): number => {
@@ -96,7 +108,16 @@ const families: Family[] = [
   {
     name: 'frustum R 20 to 30, H 50, open above',
     limit: 'the inner cone closes at 24.4 (its floor has no radius left)',
-    body: () => turned(kernel, polyProfile([[0, 0], [20, 0], [30, 50], [0, 50]])),
+    body: () =>
+      turned(
+        kernel,
+        polyProfile([
+          [0, 0],
+          [20, 0],
+          [30, 50],
+          [0, 50],
+        ]),
+      ),
     run: openTop,
     cases: cases([1, 3, 8, 14], [30, 40, 50], (t) => frustum(20, 30, 50) - coneInner(t)),
   },
@@ -105,7 +126,11 @@ const families: Family[] = [
     limit: 'radius below 20',
     body: () => cylinder(kernel, 20, 60),
     run: round('convex', (body) => edgesOf(kernel, body, (e) => [...e.faces].includes(topFace(kernel, body).index))),
-    cases: cases([0.5, 2, 5, 12, 19], [20.4, 21, 30], (r) => Math.PI * 400 * 60 - 2 * Math.PI * (20 - spandrel(r).centroid) * spandrel(r).area),
+    cases: cases(
+      [0.5, 2, 5, 12, 19],
+      [20.4, 21, 30],
+      (r) => Math.PI * 400 * 60 - 2 * Math.PI * (20 - spandrel(r).centroid) * spandrel(r).area,
+    ),
   },
   {
     name: 'one edge of a box 60 × 40 × 30, rounded',
@@ -124,9 +149,24 @@ const families: Family[] = [
   {
     name: 'foot of a post R 15 on a plate R 30, filled',
     limit: 'radius below the ledge, 15',
-    body: () => turned(kernel, polyProfile([[0, 0], [30, 0], [30, 20], [15, 20], [15, 50], [0, 50]])),
+    body: () =>
+      turned(
+        kernel,
+        polyProfile([
+          [0, 0],
+          [30, 0],
+          [30, 20],
+          [15, 20],
+          [15, 50],
+          [0, 50],
+        ]),
+      ),
     run: round('concave', (body) => edgesOf(kernel, body, (e) => e.name === 's1/c2|s1/c3')),
-    cases: cases([0.5, 3, 8, 14], [15.3, 16, 22], (r) => Math.PI * (900 * 20 + 225 * 30) + 2 * Math.PI * (15 + spandrel(r).centroid) * spandrel(r).area),
+    cases: cases(
+      [0.5, 3, 8, 14],
+      [15.3, 16, 22],
+      (r) => Math.PI * (900 * 20 + 225 * 30) + 2 * Math.PI * (15 + spandrel(r).centroid) * spandrel(r).area,
+    ),
   },
 ];
 

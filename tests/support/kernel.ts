@@ -4,7 +4,7 @@ import { findOutline, type Outline } from '../../src/core/profile/outline';
 import { resolveProfile } from '../../src/core/profile/resolve';
 import type { Profile } from '../../src/core/recipe/schema';
 import type { KernelBody } from '../../src/kernel/body';
-import { namedEdges, type NamedEdge } from '../../src/kernel/names';
+import { type NamedEdge, namedEdges } from '../../src/kernel/names';
 import { type Kernel, openKernel, type Shape } from '../../src/kernel/open';
 import type { FoundFace } from '../../src/kernel/select';
 import { boundsOf, facesOf, volumeOf } from '../../src/kernel/shapes';
@@ -44,7 +44,15 @@ export function turned(kernel: Kernel, profile: Profile, angle = 2 * Math.PI): K
 }
 
 export const cylinder = (kernel: Kernel, r: number, h: number): KernelBody =>
-  turned(kernel, polyProfile([[0, 0], [r, 0], [r, h], [0, h]]));
+  turned(
+    kernel,
+    polyProfile([
+      [0, 0],
+      [r, 0],
+      [r, h],
+      [0, h],
+    ]),
+  );
 
 /** A plain kernel shape as a body, faces named f0, f1 … */
 export function asTestBody(kernel: Kernel, shape: Shape): KernelBody {

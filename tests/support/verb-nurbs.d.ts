@@ -2,7 +2,12 @@ declare module 'verb-nurbs' {
   const verb: {
     geom: {
       NurbsCurve: {
-        byKnotsControlPointsWeights(degree: number, knots: number[], points: number[][], weights?: number[]): { derivatives(u: number, order: number): number[][] };
+        byKnotsControlPointsWeights(
+          degree: number,
+          knots: number[],
+          points: number[][],
+          weights?: number[],
+        ): { derivatives(u: number, order: number): number[][] };
       };
     };
   };

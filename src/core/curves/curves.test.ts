@@ -8,7 +8,12 @@ import { arcThrough, curvatureAt, derivatives, distance2, flatten, type PlanarCu
 Object.assign(globalThis, { window: globalThis });
 const verb = (await import('verb-nurbs')).default;
 
-const points = fc.array(fc.tuple(fc.double({ min: -50, max: 50, noNaN: true }), fc.double({ min: -50, max: 50, noNaN: true })), { minLength: 3, maxLength: 8 }).filter((p) => p.every((q, i) => i === 0 || Math.hypot(q[0] - p[i - 1]![0], q[1] - p[i - 1]![1]) > 1));
+const points = fc
+  .array(fc.tuple(fc.double({ min: -50, max: 50, noNaN: true }), fc.double({ min: -50, max: 50, noNaN: true })), {
+    minLength: 3,
+    maxLength: 8,
+  })
+  .filter((p) => p.every((q, i) => i === 0 || Math.hypot(q[0] - p[i - 1]![0], q[1] - p[i - 1]![1]) > 1));
 
 describe('B-splines', () => {
   // The NURBS Book, Piegl & Tiller, example 2.3 (from memory).
@@ -24,9 +29,14 @@ describe('B-splines', () => {
     fc.assert(
       fc.property(points, fc.double({ min: 0, max: 1, noNaN: true }), (pts, t) => {
         const c = interpolateCubic(pts);
-        const theirs = verb.geom.NurbsCurve.byKnotsControlPointsWeights(3, [...c.knots], c.poles.map((p) => [p[0]!, p[1]!, 0])).derivatives(t, 2);
+        const theirs = verb.geom.NurbsCurve.byKnotsControlPointsWeights(
+          3,
+          [...c.knots],
+          c.poles.map((p) => [p[0]!, p[1]!, 0]),
+        ).derivatives(t, 2);
         const mine = evaluateBSpline(c, t, 2);
-        for (let d = 0; d <= 2; d++) for (let k = 0; k < 2; k++) expect(Math.abs(mine[d]![k]! - theirs[d]![k]!)).toBeLessThan(1e-9 * (1 + Math.abs(theirs[d]![k]!)));
+        for (let d = 0; d <= 2; d++)
+          for (let k = 0; k < 2; k++) expect(Math.abs(mine[d]![k]! - theirs[d]![k]!)).toBeLessThan(1e-9 * (1 + Math.abs(theirs[d]![k]!)));
       }),
       { numRuns: 60 },
     );
@@ -37,7 +47,9 @@ describe('B-splines', () => {
       fc.property(points, (pts) => {
         const c = interpolateCubic(pts);
         const inner = knotMultiplicities(c.knots).values;
-        inner.forEach((t, i) => expect(Math.hypot(evaluateBSpline(c, t)[0]![0]! - pts[i]![0], evaluateBSpline(c, t)[0]![1]! - pts[i]![1])).toBeLessThan(1e-8));
+        inner.forEach((t, i) =>
+          expect(Math.hypot(evaluateBSpline(c, t)[0]![0]! - pts[i]![0], evaluateBSpline(c, t)[0]![1]! - pts[i]![1])).toBeLessThan(1e-8),
+        );
         for (const t of inner.slice(1, -1)) {
           const [l, r] = [evaluateBSpline(c, t - 1e-9, 2)[2]!, evaluateBSpline(c, t + 1e-9, 2)[2]!];
           expect(Math.hypot(l[0]! - r[0]!, l[1]! - r[1]!)).toBeLessThan(1e-3 * (1 + Math.hypot(l[0]!, l[1]!)));
@@ -48,13 +60,26 @@ describe('B-splines', () => {
   });
 
   it('leave along a given end derivative, and straight (no curvature) without one', () => {
-    const c = interpolateCubic([[0, 0], [5, 8], [20, 10]], [0, 30]);
+    const c = interpolateCubic(
+      [
+        [0, 0],
+        [5, 8],
+        [20, 10],
+      ],
+      [0, 30],
+    );
     expect(evaluateBSpline(c, 0, 1)[1]![0]).toBeCloseTo(0, 9);
     expect(evaluateBSpline(c, 0, 1)[1]![1]).toBeCloseTo(30, 9);
     expect(Math.hypot(...evaluateBSpline(c, 1, 2)[2]!)).toBeLessThan(1e-9);
   });
 
-  it('refuse points that coincide', () => expect(() => interpolateCubic([[1, 1], [1, 1]])).toThrow(/coincide/));
+  it('refuse points that coincide', () =>
+    expect(() =>
+      interpolateCubic([
+        [1, 1],
+        [1, 1],
+      ]),
+    ).toThrow(/coincide/));
 });
 
 describe('plane curves', () => {
@@ -64,12 +89,17 @@ describe('plane curves', () => {
     expect(distance2(arc.centre, { x: 0, y: 0 })).toBeLessThan(1e-12);
     expect(arc.sweep).toBeCloseTo(Math.PI, 12);
   });
-  it('know that three points on a line make no arc', () => expect(arcThrough({ x: 0, y: 0 }, { x: 1, y: 1 }, { x: 2, y: 2 })).toBeUndefined());
+  it('know that three points on a line make no arc', () =>
+    expect(arcThrough({ x: 0, y: 0 }, { x: 1, y: 1 }, { x: 2, y: 2 })).toBeUndefined());
   it('run an arc through its middle point whichever way it turns', () => {
     const coord = fc.double({ min: -30, max: 30, noNaN: true });
     fc.assert(
       fc.property(coord, coord, coord, (x, y, z) => {
-        const [a, m, b] = [{ x: 0, y: 0 }, { x, y }, { x: 40, y: z }];
+        const [a, m, b] = [
+          { x: 0, y: 0 },
+          { x, y },
+          { x: 40, y: z },
+        ];
         const c = arcThrough(a, m, b);
         if (!c || c.radius > 1e4) return;
         const d = Math.min(...Array.from({ length: 2001 }, (_, i) => distance2(pointAt(c, i / 2000), m)));
@@ -84,10 +114,21 @@ describe('plane curves', () => {
   });
   // Independent library: bezier-js.
   it('agree with bezier-js in a spline segment’s curvature and length', () => {
-    const spline = interpolateCubic([[0, 0], [30, 25]], [60, 0], [10, 70]);
+    const spline = interpolateCubic(
+      [
+        [0, 0],
+        [30, 25],
+      ],
+      [60, 0],
+      [10, 70],
+    );
     const curve: PlanarCurve = { kind: 'spline', a: { x: 0, y: 0 }, b: { x: 30, y: 25 }, spline };
     const bezier = new Bezier(spline.poles.map((p) => ({ x: p[0]!, y: p[1]! })));
-    for (const t of [0.1, 0.4, 0.77]) expect(Math.abs(curvatureAt(curve, t))).toBeCloseTo(Math.abs(bezier.curvature(t).k), 6);
+    for (const t of [0.1, 0.4, 0.77])
+      expect(Math.abs(curvatureAt(curve, t))).toBeCloseTo(
+        Math.abs((bezier as unknown as { curvature(t: number): { k: number } }).curvature(t).k),
+        6,
+      );
     const line = flatten(curve, 1e-4);
     const length = line.slice(1).reduce((s, p, i) => s + distance2(line[i]!, p), 0);
     expect(length).toBeCloseTo(bezier.length(), 2);
@@ -102,7 +143,16 @@ describe('plane curves', () => {
     }
   });
   it('reverse without changing shape', () => {
-    const spline: PlanarCurve = { kind: 'spline', a: { x: 0, y: 0 }, b: { x: 9, y: 4 }, spline: interpolateCubic([[0, 0], [3, 5], [9, 4]]) };
+    const spline: PlanarCurve = {
+      kind: 'spline',
+      a: { x: 0, y: 0 },
+      b: { x: 9, y: 4 },
+      spline: interpolateCubic([
+        [0, 0],
+        [3, 5],
+        [9, 4],
+      ]),
+    };
     for (const c of [arc, spline]) {
       expect(distance2(pointAt(reverse(c), 0.25), pointAt(c, 0.75))).toBeLessThan(1e-12);
       expect(tangentAt(reverse(c), 0.25).x).toBeCloseTo(-tangentAt(c, 0.75).x, 9);

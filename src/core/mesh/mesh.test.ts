@@ -13,7 +13,11 @@ beforeAll(async () => {
 });
 const meshOf = (s: Solid): TriMesh => {
   const g = s.getMesh();
-  return { positions: Float64Array.from(g.vertProperties), indices: Uint32Array.from(g.triVerts), faceOf: new Uint32Array(g.triVerts.length / 3) };
+  return {
+    positions: Float64Array.from(g.vertProperties),
+    indices: Uint32Array.from(g.triVerts),
+    faceOf: new Uint32Array(g.triVerts.length / 3),
+  };
 };
 const soup = (mesh: TriMesh): TriMesh => ({
   positions: Float64Array.from([...mesh.indices].flatMap((i) => [...mesh.positions.slice(3 * i, 3 * i + 3)])),
@@ -30,7 +34,8 @@ describe('a mesh', () => {
       expect(mine.area / s.surfaceArea()).toBeCloseTo(1, 6);
     }
   });
-  it('has its centroid in the middle', () => expect(massProperties(meshOf(m.Manifold.cube([20, 30, 40]))).centroid.map((v) => Math.round(v * 1e6) / 1e6)).toEqual([10, 15, 20]));
+  it('has its centroid in the middle', () =>
+    expect(massProperties(meshOf(m.Manifold.cube([20, 30, 40]))).centroid.map((v) => Math.round(v * 1e6) / 1e6)).toEqual([10, 15, 20]));
   it('welds a triangle soup to a closed skin', () => {
     const welded = weld(soup(meshOf(m.Manifold.sphere(25, 32))));
     expect(openEdgeCount(welded)).toBe(0);
@@ -44,7 +49,11 @@ describe('a mesh', () => {
     expect(openEdgeCount({ ...whole, indices: flipped })).toBeGreaterThan(0);
   });
   it('drops triangles that lose a corner', () => {
-    const t: TriMesh = { positions: Float64Array.from([0, 0, 0, 1, 0, 0, 1, 0, 1e-9]), indices: Uint32Array.from([0, 1, 2]), faceOf: new Uint32Array(1) };
+    const t: TriMesh = {
+      positions: Float64Array.from([0, 0, 0, 1, 0, 0, 1, 0, 1e-9]),
+      indices: Uint32Array.from([0, 1, 2]),
+      faceOf: new Uint32Array(1),
+    };
     expect(weld(t).indices).toHaveLength(0);
   });
 });
@@ -105,7 +114,9 @@ describe('wall by the inscribed ball', () => {
   });
   it('gives up when asked to', async () => expect(await measureWall(meshOf(m.Manifold.cube([9, 9, 9])), { tick: () => false })).toBeNull());
   it('refuses an empty mesh', async () => {
-    await expect(measureWall({ positions: new Float64Array(), indices: new Uint32Array(), faceOf: new Uint32Array() })).rejects.toThrow(RangeError);
+    await expect(measureWall({ positions: new Float64Array(), indices: new Uint32Array(), faceOf: new Uint32Array() })).rejects.toThrow(
+      RangeError,
+    );
   });
 });
 
@@ -126,13 +137,20 @@ describe('sections', () => {
   it('close even through vertices, and count holes as negative', () => {
     const cube = meshOf(m.Manifold.cube([10, 10, 10]));
     for (const offset of [0, 5, 10 - 1e-12]) expect(sliceMesh(cube, { normal: [0, 0, 1], offset }).open).toBe(0);
-    const areas = sliceMesh(tube(), { normal: [0, 0, 1], offset: 20 }).loops.map(loopArea).sort((a, b) => a - b);
+    const areas = sliceMesh(tube(), { normal: [0, 0, 1], offset: 20 })
+      .loops.map(loopArea)
+      .sort((a, b) => a - b);
     expect(areas[0]!).toBeLessThan(0);
     expect(areas[1]!).toBeGreaterThan(0);
   });
   it('miss a body that lies elsewhere', () => expect(sliceMesh(tube(), { normal: [0, 0, 1], offset: 99 }).loops).toHaveLength(0));
   it('know inside from outside', () => {
-    const square = [[0, 0], [4, 0], [4, 4], [0, 4]] as const;
+    const square = [
+      [0, 0],
+      [4, 0],
+      [4, 4],
+      [0, 4],
+    ] as const;
     expect(contains(square, [2, 2])).toBe(true);
     expect(contains(square, [5, 2])).toBe(false);
   });

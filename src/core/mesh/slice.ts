@@ -97,6 +97,20 @@ export const loopArea = (loop: readonly (readonly [number, number])[]): number =
   return a / 2;
 };
 
+/** Centroid of the area a loop encloses. */
+export function loopCentroid(loop: readonly (readonly [number, number])[]): [number, number] {
+  let [x, y] = [0, 0];
+  for (let i = 0; i < loop.length; i++) {
+    const p = loop[i]!;
+    const q = loop[(i + 1) % loop.length]!;
+    const w = p[0] * q[1] - q[0] * p[1];
+    x += w * (p[0] + q[0]);
+    y += w * (p[1] + q[1]);
+  }
+  const six = 6 * loopArea(loop);
+  return [x / six, y / six];
+}
+
 /** Loops grouped to regions: an outer loop with the holes right inside it. */
 export function regions(section: Section): { outer: readonly [number, number][]; holes: (readonly [number, number][])[] }[] {
   const areas = section.loops.map(loopArea);

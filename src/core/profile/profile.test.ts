@@ -16,7 +16,15 @@ const profile = (points: readonly P[], curves: Profile['curves']): Profile => ({
   curves,
 });
 const lines = (points: readonly P[], closed = false): Profile =>
-  profile(points, Array.from({ length: closed ? points.length : points.length - 1 }, (_, i) => ({ kind: 'line', id: `c${i}`, from: `p${i}`, to: `p${(i + 1) % points.length}` })));
+  profile(
+    points,
+    Array.from({ length: closed ? points.length : points.length - 1 }, (_, i) => ({
+      kind: 'line',
+      id: `c${i}`,
+      from: `p${i}`,
+      to: `p${(i + 1) % points.length}`,
+    })),
+  );
 const resolved = (p: Profile) => {
   const r = resolveProfile(p, scope);
   if (!r.ok) throw new Error(r.error.message);
@@ -34,24 +42,47 @@ const refusal = (p: Profile) => {
   if (o.ok) throw new Error('was accepted');
   return o.error;
 };
-const ring: Profile = profile([[20, 10], [38, 10], [29, 1], [29, 19]], [
-  { kind: 'arc', id: 'top', from: 'p0', to: 'p1', through: 'p3' },
-  { kind: 'arc', id: 'low', from: 'p1', to: 'p0', through: 'p2' },
-]);
+const ring: Profile = profile(
+  [
+    [20, 10],
+    [38, 10],
+    [29, 1],
+    [29, 19],
+  ],
+  [
+    { kind: 'arc', id: 'top', from: 'p0', to: 'p1', through: 'p3' },
+    { kind: 'arc', id: 'low', from: 'p1', to: 'p0', through: 'p2' },
+  ],
+);
 
 describe('an outline', () => {
   it('is found whatever order and sense its curves were drawn in', () => {
-    const p = profile([[0, 0], [30, 0], [30, 50], [0, 50]], [
-      { kind: 'line', id: 'side', from: 'p2', to: 'p1' },
-      { kind: 'line', id: 'foot', from: 'p0', to: 'p1' },
-      { kind: 'line', id: 'top', from: 'p2', to: 'p3' },
-    ]);
+    const p = profile(
+      [
+        [0, 0],
+        [30, 0],
+        [30, 50],
+        [0, 50],
+      ],
+      [
+        { kind: 'line', id: 'side', from: 'p2', to: 'p1' },
+        { kind: 'line', id: 'foot', from: 'p0', to: 'p1' },
+        { kind: 'line', id: 'top', from: 'p2', to: 'p3' },
+      ],
+    );
     const o = outline(p);
     expect(o.onAxis).toBe(true);
     expect(o.curves).toHaveLength(3);
   });
   it('has the area, centroid and length of a half cylinder', () => {
-    const o = outline(lines([[0, 0], [30, 0], [30, 50], [0, 50]]));
+    const o = outline(
+      lines([
+        [0, 0],
+        [30, 0],
+        [30, 50],
+        [0, 50],
+      ]),
+    );
     const { area, centroid } = areaAndCentroid(o);
     expect(Math.abs(area)).toBeCloseTo(1500, 9);
     expect(centroid.x).toBeCloseTo(15, 9);
@@ -61,55 +92,176 @@ describe('an outline', () => {
   // Pappus's second centroid theorem; torus V = 2π²Rr².
   it('turns to the volume of Pappus', () => {
     expect(turnedVolume(outline(ring))).toBeCloseTo(2 * Math.PI ** 2 * 29 * 81, 6);
-    expect(turnedVolume(outline(lines([[0, 0], [20, 0], [30, 50], [0, 50]])))).toBeCloseTo((Math.PI * 50 * (400 + 600 + 900)) / 3, 6);
+    expect(
+      turnedVolume(
+        outline(
+          lines([
+            [0, 0],
+            [20, 0],
+            [30, 50],
+            [0, 50],
+          ]),
+        ),
+      ),
+    ).toBeCloseTo((Math.PI * 50 * (400 + 600 + 900)) / 3, 6);
   });
 
   it('is refused where it crosses itself, with the place', () => {
-    const e = refusal(lines([[0, 0], [30, 0], [10, 40], [10, 10], [25, 30], [25, 50], [0, 50]]));
+    const e = refusal(
+      lines([
+        [0, 0],
+        [30, 0],
+        [10, 40],
+        [10, 10],
+        [25, 30],
+        [25, 50],
+        [0, 50],
+      ]),
+    );
     expect(e.message).toContain('crosses itself');
     expect(e.at!.x).toBeGreaterThan(9);
     expect(e.at!.x).toBeLessThan(31);
   });
   it('is refused where it crosses the axis, with the place and the depth', () => {
-    const e = refusal(lines([[0, 0], [30, 0], [-4, 25], [30, 50], [0, 50]]));
+    const e = refusal(
+      lines([
+        [0, 0],
+        [30, 0],
+        [-4, 25],
+        [30, 50],
+        [0, 50],
+      ]),
+    );
     expect(e.message).toContain('crosses the axis at height 25.00 mm by 4.000 mm');
     expect(e.at).toEqual({ x: -4, y: 25 });
   });
   it('is refused when a spline bulges over the axis between good points', () => {
-    const e = refusal(profile([[0, 0], [30, 30], [0, 60]], [{ kind: 'spline', id: 's', from: 'p0', to: 'p2', through: ['p1'], start: { angle: '160°', weight: '2' } }]));
+    const e = refusal(
+      profile(
+        [
+          [0, 0],
+          [30, 30],
+          [0, 60],
+        ],
+        [{ kind: 'spline', id: 's', from: 'p0', to: 'p2', through: ['p1'], start: { angle: '160°', weight: '2' } }],
+      ),
+    );
     expect(e.message).toContain('crosses the axis');
   });
   it('is refused with a gap, and says how wide', () => {
-    const p = profile([[0, 0], [30, 0], [30.2, 0], [30, 50], [0, 50]], [
-      { kind: 'line', id: 'a', from: 'p0', to: 'p1' },
-      { kind: 'line', id: 'b', from: 'p2', to: 'p3' },
-      { kind: 'line', id: 'c', from: 'p3', to: 'p4' },
-    ]);
+    const p = profile(
+      [
+        [0, 0],
+        [30, 0],
+        [30.2, 0],
+        [30, 50],
+        [0, 50],
+      ],
+      [
+        { kind: 'line', id: 'a', from: 'p0', to: 'p1' },
+        { kind: 'line', id: 'b', from: 'p2', to: 'p3' },
+        { kind: 'line', id: 'c', from: 'p3', to: 'p4' },
+      ],
+    );
     expect(refusal(p).message).toContain('gap of 0.200 mm');
   });
   it('is refused open, without height, without curves', () => {
-    expect(refusal(lines([[0, 0], [30, 0], [30, 50]])).message).toContain('is open');
-    expect(refusal(lines([[0, 5], [30, 5]])).message).toMatch(/open|no height/);
-    expect(refusal(lines([[0, 0], [30, 0], [0, 0]])).message).toMatch(/height|area|crosses/);
+    expect(
+      refusal(
+        lines([
+          [0, 0],
+          [30, 0],
+          [30, 50],
+        ]),
+      ).message,
+    ).toContain('is open');
+    expect(
+      refusal(
+        lines([
+          [0, 5],
+          [30, 5],
+        ]),
+      ).message,
+    ).toMatch(/open|no height/);
+    expect(
+      refusal(
+        lines([
+          [0, 0],
+          [30, 0],
+          [0, 0],
+        ]),
+      ).message,
+    ).toMatch(/height|area|crosses/);
     expect(refusal(profile([], [])).message).toContain('no curves');
   });
   it('is refused when its values are no lengths', () => {
-    expect(refusal(lines([[0, 0], ['NaN', 0], [0, 10]])).message).toContain('no finite value');
-    expect(refusal(lines([[0, 0], ['30°', 0], [0, 10]])).message).toContain('a length is wanted');
-    expect(refusal(lines([[0, 0], ['1e6', 0], [0, 10]])).message).toContain('100 m');
+    expect(
+      refusal(
+        lines([
+          [0, 0],
+          ['NaN', 0],
+          [0, 10],
+        ]),
+      ).message,
+    ).toContain('no finite value');
+    expect(
+      refusal(
+        lines([
+          [0, 0],
+          ['30°', 0],
+          [0, 10],
+        ]),
+      ).message,
+    ).toContain('a length is wanted');
+    expect(
+      refusal(
+        lines([
+          [0, 0],
+          ['1e6', 0],
+          [0, 10],
+        ]),
+      ).message,
+    ).toContain('100 m');
   });
   it('is refused when an arc has no curvature or a line no length', () => {
-    expect(refusal(profile([[0, 0], [10, 10], [20, 20]], [{ kind: 'arc', id: 'a', from: 'p0', to: 'p2', through: 'p1' }])).message).toContain('on one line');
-    expect(refusal(lines([[5, 5], [5, 5], [0, 10]])).message).toContain('fall together');
+    expect(
+      refusal(
+        profile(
+          [
+            [0, 0],
+            [10, 10],
+            [20, 20],
+          ],
+          [{ kind: 'arc', id: 'a', from: 'p0', to: 'p2', through: 'p1' }],
+        ),
+      ).message,
+    ).toContain('on one line');
+    expect(
+      refusal(
+        lines([
+          [5, 5],
+          [5, 5],
+          [0, 10],
+        ]),
+      ).message,
+    ).toContain('fall together');
   });
 });
 
 describe('a pole', () => {
   const dome = (angle: string | null): Profile =>
-    profile([[0, 0], [30, 0], [25, 40], [0, 60]], [
-      { kind: 'line', id: 'foot', from: 'p0', to: 'p1' },
-      { kind: 'spline', id: 'side', from: 'p1', to: 'p3', through: ['p2'], ...(angle ? { end: { angle, weight: '1' } } : {}) },
-    ]);
+    profile(
+      [
+        [0, 0],
+        [30, 0],
+        [25, 40],
+        [0, 60],
+      ],
+      [
+        { kind: 'line', id: 'foot', from: 'p0', to: 'p1' },
+        { kind: 'spline', id: 'side', from: 'p1', to: 'p3', through: ['p2'], ...(angle ? { end: { angle, weight: '1' } } : {}) },
+      ],
+    );
   it('is smooth where the profile meets the axis at 90°', () => {
     expect(readPoles(outline(dome('0°'))).map((p) => p.verdict)).toEqual(['smooth', 'smooth']);
   });
@@ -118,8 +270,30 @@ describe('a pole', () => {
     expect(point.verdict).toBe('point');
     expect(point.angle).toBeCloseTo(60, 6);
     expect(readPoles(outline(dome('20°')))[1]!.verdict).toBe('dimple');
-    expect(readPoles(outline(lines([[0, 10], [30, 0], [30, 40], [0, 40]])))[0]!.verdict).toBe('dimple');
-    expect(readPoles(outline(lines([[0, -10], [30, 0], [30, 40], [0, 40]])))[0]!.verdict).toBe('point');
+    expect(
+      readPoles(
+        outline(
+          lines([
+            [0, 10],
+            [30, 0],
+            [30, 40],
+            [0, 40],
+          ]),
+        ),
+      )[0]!.verdict,
+    ).toBe('dimple');
+    expect(
+      readPoles(
+        outline(
+          lines([
+            [0, -10],
+            [30, 0],
+            [30, 40],
+            [0, 40],
+          ]),
+        ),
+      )[0]!.verdict,
+    ).toBe('point');
   });
   it.each([['-30°'], ['20°'], [null]])('is smooth after the fix offered, from %s', (angle) => {
     const p = dome(angle);
@@ -128,11 +302,24 @@ describe('a pole', () => {
     expect(readPoles(outline(fixPole(p, bad, resolved(p).points))).every((x) => x.verdict === 'smooth')).toBe(true);
   });
   it('is smooth after the fix on a line and on an arc', () => {
-    const cone = lines([[0, 0], [30, 0], [30, 40], [0, 55]]);
-    const arc = profile([[0, 0], [30, 0], [20, 30], [0, 45]], [
-      { kind: 'line', id: 'foot', from: 'p0', to: 'p1' },
-      { kind: 'arc', id: 'side', from: 'p1', to: 'p3', through: 'p2' },
+    const cone = lines([
+      [0, 0],
+      [30, 0],
+      [30, 40],
+      [0, 55],
     ]);
+    const arc = profile(
+      [
+        [0, 0],
+        [30, 0],
+        [20, 30],
+        [0, 45],
+      ],
+      [
+        { kind: 'line', id: 'foot', from: 'p0', to: 'p1' },
+        { kind: 'arc', id: 'side', from: 'p1', to: 'p3', through: 'p2' },
+      ],
+    );
     for (const p of [cone, arc]) {
       const bad = readPoles(outline(p)).find((x) => x.verdict !== 'smooth')!;
       expect(readPoles(outline(fixPole(p, bad, resolved(p).points))).every((x) => x.verdict === 'smooth')).toBe(true);
@@ -142,7 +329,12 @@ describe('a pole', () => {
 });
 
 describe('drawing', () => {
-  const pot = lines([[0, 0], ['belly/2', 0], [25, 50], [0, 50]]);
+  const pot = lines([
+    [0, 0],
+    ['belly/2', 0],
+    [25, 50],
+    [0, 50],
+  ]);
   it('moves free coordinates and leaves held ones', () => {
     expect(isHeld('belly/2')).toBe(true);
     expect(isHeld('12.5 mm')).toBe(false);
@@ -155,7 +347,24 @@ describe('drawing', () => {
     expect(turnedVolume(outline(line.profile))).toBeCloseTo(turnedVolume(outline(pot)), 4);
     const arc = insertPoint(ring, resolved(ring), 'top', 0.3)!;
     expect(turnedVolume(outline(arc.profile)) / turnedVolume(outline(ring))).toBeCloseTo(1, 5);
-    const s = profile([[0, 0], [30, 20], [0, 60]], [{ kind: 'spline', id: 's', from: 'p0', to: 'p2', through: ['p1'], start: { angle: '0°', weight: '1' }, end: { angle: '0°', weight: '1' } }]);
+    const s = profile(
+      [
+        [0, 0],
+        [30, 20],
+        [0, 60],
+      ],
+      [
+        {
+          kind: 'spline',
+          id: 's',
+          from: 'p0',
+          to: 'p2',
+          through: ['p1'],
+          start: { angle: '0°', weight: '1' },
+          end: { angle: '0°', weight: '1' },
+        },
+      ],
+    );
     const more = insertPoint(s, resolved(s), 's', 0.8)!;
     const c = more.profile.curves[0]!;
     expect(c.kind === 'spline' && c.through).toEqual(['p1', more.id]);
@@ -170,7 +379,9 @@ describe('drawing', () => {
   it('adds curves under ids that are not taken', () => {
     const a = addPoint(pot, { x: 1, y: 2 });
     const b = addCurve(a.profile, { kind: 'line', from: 'p0', to: a.id });
-    expect(new Set([...b.profile.points.map((q) => q.id), ...b.profile.curves.map((q) => q.id)]).size).toBe(b.profile.points.length + b.profile.curves.length);
+    expect(new Set([...b.profile.points.map((q) => q.id), ...b.profile.curves.map((q) => q.id)]).size).toBe(
+      b.profile.points.length + b.profile.curves.length,
+    );
   });
   it('snaps with a reason: to a point, the axis, another height, the grid', () => {
     const r = resolved(pot);
@@ -182,12 +393,25 @@ describe('drawing', () => {
 });
 
 it('the instant preview encloses the volume of Pappus', () => {
-  for (const p of [ring, lines([[0, 0], [20, 0], [30, 50], [0, 50]])]) {
+  for (const p of [
+    ring,
+    lines([
+      [0, 0],
+      [20, 0],
+      [30, 50],
+      [0, 50],
+    ]),
+  ]) {
     const m = latheMesh(outline(p), 180);
     let v = 0;
     for (let t = 0; t < m.indices.length; t += 3) {
-      const [a, b, c] = [0, 1, 2].map((k) => [...m.positions.slice(3 * m.indices[t + k]!, 3 * m.indices[t + k]! + 3)]) as [number[], number[], number[]];
-      v += (a[0]! * (b[1]! * c[2]! - b[2]! * c[1]!) - a[1]! * (b[0]! * c[2]! - b[2]! * c[0]!) + a[2]! * (b[0]! * c[1]! - b[1]! * c[0]!)) / 6;
+      const [a, b, c] = [0, 1, 2].map((k) => [...m.positions.slice(3 * m.indices[t + k]!, 3 * m.indices[t + k]! + 3)]) as [
+        number[],
+        number[],
+        number[],
+      ];
+      v +=
+        (a[0]! * (b[1]! * c[2]! - b[2]! * c[1]!) - a[1]! * (b[0]! * c[2]! - b[2]! * c[0]!) + a[2]! * (b[0]! * c[1]! - b[1]! * c[0]!)) / 6;
     }
     expect(v / turnedVolume(outline(p))).toBeGreaterThan(0.98);
     expect(v / turnedVolume(outline(p))).toBeLessThan(1.0001);

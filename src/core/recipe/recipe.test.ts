@@ -2,7 +2,18 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { steamDiffuser } from '../../../demo/steam-diffuser';
 import { evaluateDimensions } from '../dimensions/dimensions';
-import { addDimension, addStep, bodiesBefore, freshId, moveStep, newProject, removeStep, renameDimension, setDimension, usesOf } from './edit';
+import {
+  addDimension,
+  addStep,
+  bodiesBefore,
+  freshId,
+  moveStep,
+  newProject,
+  removeStep,
+  renameDimension,
+  setDimension,
+  usesOf,
+} from './edit';
 import { parseProject, slug, writeProject } from './file';
 import { alternatives, edgeName, likeness, mergeNames, numberPieces, sameFace, splitEdgeName } from './names';
 import { danglingReferences } from './references';

@@ -1,0 +1,67 @@
+import { describe, expect, it } from 'vitest';
+import { evaluateDimensions } from '../dimensions/dimensions';
+import { cautionsFor, USES } from './cautions';
+import { gaugeById, gauges, type Readings, readGauge, readGauges, showReading } from './gauges';
+import { MATERIALS, massOf } from './materials';
+
+const { scope } = evaluateDimensions([{ name: 'wall', expr: '2.4 mm' }]);
+const readings: Readings = {
+  height: 140,
+  diameter: 90,
+  mouth: 41,
+  capacityBrim: 421_600,
+  capacityFill: null,
+  wallMin: 2.38,
+  wallMax: 4,
+  closed: true,
+  openEdges: 0,
+  volume: 158_300,
+  area: 62_000,
+};
+const read = (id: string, target: { min?: string; max?: string }, r: Readings | null = readings) =>
+  readGauge(gaugeById(id)!, { gauge: id, ...target }, r, 'petg', scope);
+
+describe('a gauge', () => {
+  it('holds inside its limits', () =>
+    expect(read('height', { min: '138', max: '145' })).toMatchObject({ verdict: 'pass', words: 'holds', target: '138 … 145' }));
+  it('warns a little outside and fails further out', () => {
+    expect(read('wall-min', { min: 'wall' })).toMatchObject({ verdict: 'warn', words: '0.020 under 2.4' });
+    expect(read('wall-min', { min: '3 mm' })).toMatchObject({ verdict: 'fail', words: '0.620 under 3' });
+    expect(read('height', { max: '5 in' })).toMatchObject({ verdict: 'fail', words: '13.00 over 127' });
+  });
+  it('forgives what lies within its own accuracy', () => expect(read('height', { min: '140.01' }).verdict).toBe('pass'));
+  it('reads litres, grams and square centimetres from the inner units', () => {
+    expect(read('capacity-brim', { min: '0.4' }).value).toBeCloseTo(0.4216, 9);
+    expect(read('mass', {}).value).toBeCloseTo(158.3 * 1.27, 9);
+    expect(read('area', {}).value).toBeCloseTo(620, 9);
+  });
+  it('says that there is none, that it is measuring, or that its target is wrong', () => {
+    expect(read('capacity-fill', { min: '0.3' }).words).toBe('there is none');
+    expect(read('height', { min: '1' }, null).words).toBe('measuring');
+    expect(read('height', { min: 'nothing' })).toMatchObject({ verdict: 'unknown' });
+    expect(read('height', { min: 'nothing' }).words).toContain('no dimension called');
+  });
+  it('fails on an open body', () =>
+    expect(read('closed', {}, { ...readings, closed: false, openEdges: 3 })).toMatchObject({ verdict: 'fail', words: '3 open edges' }));
+  it('is listed once, targets first', () => {
+    const all = readGauges([{ gauge: 'mass', max: '300' }], readings, 'petg', scope);
+    expect(all).toHaveLength(gauges.length);
+    expect(all[0]!.id).toBe('mass');
+  });
+  it('shows inches where the project does', () => {
+    expect(showReading(25.4, 'mm', 2, 'in')).toEqual({ text: '1.000', unit: 'in' });
+    expect(showReading(null, 'mm', 2, 'mm').text).toBe('–');
+  });
+});
+
+it('mass is volume times density', () => {
+  expect(massOf(1000, 'brass')).toBeCloseTo(MATERIALS.brass!.density, 12);
+  expect(massOf(1, 'unobtainium')).toBeUndefined();
+});
+
+it('every declared use brings its caution, and turning its own', () => {
+  const brief = { purpose: '', process: 'turn' as const, material: 'pla', uses: Object.keys(USES), fillBelowBrim: '1', targets: [] };
+  const c = cautionsFor(brief);
+  expect(c).toHaveLength(Object.keys(USES).length + 1);
+  expect(c.join(' ')).toMatch(/certification/);
+});

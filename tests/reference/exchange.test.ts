@@ -1,0 +1,98 @@
+/** Exported files read back by programs that are not ours: occt-import-js, three.js' loaders, admesh. */
+import { execFileSync, spawnSync } from 'node:child_process';
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { unzipSync } from 'fflate';
+import occtImport from 'occt-import-js';
+import type { BufferGeometry, Mesh } from 'three';
+import { OBJLoader } from 'three/examples/jsm/loaders/OBJLoader.js';
+import { STLLoader } from 'three/examples/jsm/loaders/STLLoader.js';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { steamDiffuser } from '../../demo/steam-diffuser';
+import { bounds, massProperties, weld } from '../../src/core/mesh/mesh';
+import { Engine } from '../../src/engine/engine';
+import { exportBody } from '../../src/engine/export';
+import type { ExportFormat } from '../../src/engine/types';
+import type { KernelBody } from '../../src/kernel/body';
+import type { Kernel } from '../../src/kernel/open';
+import { testKernel } from '../support/kernel';
+
+let kernel: Kernel;
+let body: KernelBody;
+beforeAll(async () => {
+  kernel = await testKernel();
+  const engine = new Engine({ open: testKernel });
+  await engine.rebuild(steamDiffuser);
+  body = engine.bodies()[0]!.body;
+});
+const bytes = (format: ExportFormat): Uint8Array => {
+  const r = exportBody(kernel, body, format, 0.05, 'Steam diffuser', 'Diffuser');
+  if (!r.ok) throw new Error(r.error);
+  expect(r.value.name).toBe(`steam-diffuser_diffuser.${format}`);
+  return r.value.bytes;
+};
+const arrayBuffer = (b: Uint8Array): ArrayBuffer => b.slice().buffer as ArrayBuffer;
+const volumeOfGeometry = (g: BufferGeometry): number => {
+  const p = Float64Array.from(g.getAttribute('position').array);
+  const indices = g.index ? Uint32Array.from(g.index.array) : Uint32Array.from({ length: p.length / 3 }, (_, i) => i);
+  return massProperties(weld({ positions: p, indices, faceOf: new Uint32Array(indices.length / 3) }, 1e-4)).volume;
+};
+
+describe('the diffuser, exported', () => {
+  it('as STEP is read by occt-import-js as one solid with the same volume', async () => {
+    const occt = await occtImport();
+    const result = occt.ReadStepFile(bytes('step'), {
+      linearUnit: 'millimeter',
+      linearDeflectionType: 'absolute_value',
+      linearDeflection: 0.02,
+      angularDeflection: 0.1,
+    });
+    expect(result.success).toBe(true);
+    expect(result.meshes).toHaveLength(1);
+    const mesh = result.meshes[0]!;
+    const positions = Float64Array.from(mesh.attributes.position.array);
+    const indices = Uint32Array.from(mesh.index.array);
+    const welded = weld({ positions, indices, faceOf: new Uint32Array(indices.length / 3) }, 1e-4);
+    expect(Math.abs(massProperties(welded).volume / body.volume - 1)).toBeLessThan(5e-3);
+    expect(bounds(positions).max[2]).toBeCloseTo(140, 2);
+    const text = new TextDecoder().decode(bytes('step'));
+    expect(text).toContain("PRODUCT('Steam diffuser, Diffuser'");
+    expect(text).toMatch(/SI_UNIT\(\.MILLI\.,\.METRE\.\)/);
+  });
+  it('as STL is read by three.js with the same volume', () => {
+    const g = new STLLoader().parse(arrayBuffer(bytes('stl')));
+    expect(Math.abs(volumeOfGeometry(g) / body.volume - 1)).toBeLessThan(5e-3);
+  });
+  it('as OBJ is read by three.js with the same volume', () => {
+    const o = new OBJLoader().parse(new TextDecoder().decode(bytes('obj')));
+    expect(Math.abs(volumeOfGeometry((o.children[0] as Mesh).geometry) / body.volume - 1)).toBeLessThan(5e-3);
+  });
+  it('as 3MF is a package in millimetres as the 3MF Core Specification asks', () => {
+    const files = unzipSync(bytes('3mf'));
+    expect(Object.keys(files).sort()).toEqual(['3D/3dmodel.model', '[Content_Types].xml', '_rels/.rels']);
+    const model = new TextDecoder().decode(files['3D/3dmodel.model']);
+    expect(model).toContain('unit="millimeter"');
+    expect(model).toContain('<item objectid="1"/>');
+    expect(new TextDecoder().decode(files['_rels/.rels'])).toContain('Target="/3D/3dmodel.model"');
+  });
+  it('as STL has no disconnected facet by admesh', (context) => {
+    if (spawnSync('admesh', ['--version']).error) {
+      // Debian's package; npm test installs it where it can.
+      context.skip();
+      return;
+    }
+    const path = join(mkdtempSync(join(tmpdir(), 'lathe-')), 'body.stl');
+    writeFileSync(path, bytes('stl'));
+    const out = execFileSync('admesh', [path], { encoding: 'utf8' });
+    expect(out).toMatch(/Total disconnected facets\s*:\s*0\s+0/);
+    expect(out).toMatch(/Number of parts\s*:\s*1\b/);
+  });
+  it('is finer with a smaller deviation', () => {
+    const count = (d: number): number => {
+      const r = exportBody(kernel, body, 'stl', d, 'a', 'b');
+      return r.ok ? r.value.triangles! : 0;
+    };
+    expect(count(0.02)).toBeGreaterThan(count(0.2));
+  });
+});
