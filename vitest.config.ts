@@ -9,7 +9,16 @@ export default defineConfig({
     projects: [
       { test: { ...shared, name: 'unit', include: ['src/**/*.test.ts'] } },
       { test: { ...shared, name: 'reference', include: ['tests/reference/**/*.test.ts'] } },
-      { test: { ...shared, name: 'e2e', include: ['tests/e2e/**/*.test.ts'], testTimeout: 240_000, hookTimeout: 180_000, fileParallelism: false } },
+      {
+        test: {
+          ...shared,
+          name: 'e2e',
+          include: ['tests/e2e/**/*.test.ts'],
+          testTimeout: 240_000,
+          hookTimeout: 180_000,
+          fileParallelism: false,
+        },
+      },
     ],
   },
 });

@@ -3,9 +3,11 @@
 /**
  * Bisects between a value that works and one that does not. The oracle is the operation with its
  * verification, so every trial costs one operation.
+ * @param budget time after which no further trial begins, ms
  * @returns the largest value seen to work, or undefined when even the smallest trial fails
  */
-export function largestWorking(works: (value: number) => boolean, upTo: number, trials = 7): number | undefined {
+export function largestWorking(works: (value: number) => boolean, upTo: number, trials = 7, budget = 6000): number | undefined {
+  const started = performance.now();
   let low = 0;
   let high = upTo;
   // A small value first: "cannot be done at all" is another answer than "too large".
@@ -18,7 +20,7 @@ export function largestWorking(works: (value: number) => boolean, upTo: number, 
     high = upTo * share;
   }
   if (low === 0) return undefined;
-  for (; trials > 0; trials--) {
+  for (; trials > 0 && performance.now() - started < budget; trials--) {
     const middle: number = (low + high) / 2;
     if (works(middle)) low = middle;
     else high = middle;

@@ -5,6 +5,7 @@
 import { diagonal, bounds as pointBounds } from '../core/mesh/mesh';
 import { measureWall } from '../core/mesh/wall';
 import type { KernelBody } from './body';
+import { exactWall } from './exact-wall';
 import type { Kernel } from './open';
 import { facesOf, surfaceReader, type Vec3 } from './shapes';
 import { tessellate, weldedMesh } from './tessellate';
@@ -53,7 +54,7 @@ export async function wallLimits(
     if (best) tight.push(best);
   });
   tight.sort((a, b) => a.radius - b.radius);
-  const skin = weldedMesh(body.mesh ?? tessellate(kernel, body.shape, Math.max(0.02, 0.05)));
+  const skin = weldedMesh(body.mesh ?? tessellate(kernel, body.shape, 0.05));
   const kept = new Set(body.faces.map((_, i) => i).filter((i) => !open.has(i)));
   const wall = await measureWall(skin, {
     samples: 3000,
@@ -65,7 +66,7 @@ export async function wallLimits(
   const t = wall.thinnest;
   return {
     tight,
-    narrow: t ? { width: t.thickness, at: t.at, face: t.face, otherFace: t.contactFace } : null,
+    narrow: t ? { width: exactWall(kernel, body, t).thickness, at: t.at, face: t.face, otherFace: t.contactFace } : null,
     widest: wall.thickest?.thickness ?? 0,
   };
 }

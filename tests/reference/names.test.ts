@@ -152,7 +152,7 @@ describe('selections land where they were', () => {
     check(l, base);
   });
   it('with two independent steps swapped', async () => {
-    const { project, id } = addStep({ ...pot(), marker: 's2' }, 'revolve', { profile: 'bead', mode: 'join', body: 's1' });
+    const { project, id } = addStep({ ...pot(), marker: 's2' }, 'revolve', { profile: 'groove', mode: 'cut', body: 's1' });
     const one = { ...project, marker: null };
     const a = await landing(one);
     const order = one.steps.map((s) => s.id);

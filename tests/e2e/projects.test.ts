@@ -1,0 +1,109 @@
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import AxeBuilder from '@axe-core/playwright';
+import type { Page } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { type App, measured, openApp } from '../support/browser';
+
+let app: App;
+beforeAll(async () => {
+  app = await openApp(4302);
+});
+afterAll(() => app?.close());
+
+const upload = async (page: Page, name: string, content: string): Promise<void> => {
+  const path = join(mkdtempSync(join(tmpdir(), 'lathe-')), name);
+  writeFileSync(path, content);
+  await page.getByLabel('Project file').setInputFiles(path);
+};
+const rows = (page: Page): Promise<number> => page.getByRole('link', { name: /diffuser|beaker|vessel/i }).count();
+
+describe('projects', () => {
+  it('are renamed, duplicated, deleted with undo, saved to a file and opened again', async () => {
+    const { page, errors } = await app.page();
+    await page.goto(app.url);
+    await page.getByRole('button', { name: 'Rename' }).click();
+    await page.getByRole('textbox', { name: 'New name of Steam diffuser' }).fill('Tall diffuser');
+    await page.keyboard.press('Enter');
+    await page.getByRole('link', { name: 'Tall diffuser' }).waitFor();
+    await page.getByRole('button', { name: 'More for Tall diffuser' }).click();
+    await page.getByRole('menuitem', { name: 'Duplicate' }).click();
+    await page.getByRole('link', { name: 'Tall diffuser copy' }).waitFor();
+    await page.getByRole('button', { name: 'More for Tall diffuser copy' }).click();
+    await page.getByRole('menuitem', { name: 'Delete' }).click();
+    await page.getByRole('link', { name: 'Tall diffuser copy' }).waitFor({ state: 'detached' });
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await page.getByRole('link', { name: 'Tall diffuser copy' }).waitFor();
+    const download = page.waitForEvent('download');
+    await page.getByRole('button', { name: 'More for Tall diffuser', exact: true }).click();
+    await page.getByRole('menuitem', { name: 'Save to a file' }).click();
+    const file = await download;
+    expect(file.suggestedFilename()).toBe('tall-diffuser.lathe.json');
+    const text = readFileSync((await file.path())!, 'utf8');
+    await upload(page, 'again.lathe.json', text.replace('Tall diffuser', 'Opened diffuser'));
+    await page.getByRole('region', { name: 'Dimensions' }).waitFor();
+    expect(await page.title()).toContain('Opened diffuser');
+    expect(errors).toEqual([]);
+  });
+
+  it('that are empty, corrupt, newer or 10 MB of junk are refused in words and touch nothing', async () => {
+    const { page } = await app.page();
+    await page.goto(app.url);
+    await page.getByRole('link', { name: 'Steam diffuser' }).waitFor();
+    for (const [name, content, words] of [
+      ['empty.lathe.json', '', 'The file is empty'],
+      ['corrupt.lathe.json', '{"format":"ivory-lathe","vers', 'not a whole JSON document'],
+      ['newer.lathe.json', '{"format":"ivory-lathe","version":99}', 'written by a newer version'],
+      ['junk.lathe.json', 'x'.repeat(10_000_000), 'at most 5 MB'],
+    ] as const) {
+      await upload(page, name, content);
+      await page.getByText(words).waitFor();
+      expect(await rows(page)).toBe(1);
+    }
+  });
+
+  it('open in two tabs do not overwrite each other silently', async () => {
+    const context = await app.browser.newContext({ viewport: { width: 1280, height: 800 } });
+    const { page: one } = await app.page(context);
+    await one.goto(app.url);
+    await one.getByRole('link', { name: 'Steam diffuser' }).click();
+    await one.getByRole('region', { name: 'Dimensions' }).waitFor();
+    const { page: two } = await app.page(context);
+    await two.goto(one.url());
+    await two.getByRole('region', { name: 'Dimensions' }).waitFor();
+    const lip = (p: Page) => p.getByRole('textbox', { name: 'lip', exact: true }).first();
+    await lip(two).fill('3.5 mm');
+    await lip(two).press('Enter');
+    await one.getByText('Changed in another tab').waitFor();
+    // A change here now must not reach the stored project.
+    await lip(one).fill('2.5 mm');
+    await lip(one).press('Enter');
+    await one.waitForTimeout(900);
+    await one.getByRole('button', { name: 'Take theirs' }).click();
+    await one.waitForFunction(() => (document.querySelector('input[aria-label=lip]') as HTMLInputElement | null)?.value === '3.5 mm');
+    await context.close();
+  });
+
+  it('lead to pages without accessibility violations of weight', async () => {
+    const context = await app.browser.newContext({ viewport: { width: 1280, height: 800 } });
+    const { page } = await app.page(context);
+    await page.goto(app.url);
+    const check = async (): Promise<void> => {
+      const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa']).analyze();
+      expect(
+        violations.filter((v) => v.impact === 'serious' || v.impact === 'critical').map((v) => `${v.id}: ${v.nodes[0]?.html}`),
+      ).toEqual([]);
+    };
+    await page.getByRole('link', { name: 'Steam diffuser' }).waitFor();
+    await check();
+    await page.getByRole('link', { name: 'Steam diffuser' }).click();
+    await measured(page);
+    await check();
+    await page.getByRole('link', { name: 'Brief' }).click();
+    await check();
+    await page.getByRole('link', { name: 'Make' }).click();
+    await check();
+    await context.close();
+  });
+});

@@ -1,0 +1,58 @@
+/** The built application in headless Chromium, served as `npm start` serves it. */
+import { existsSync } from 'node:fs';
+import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core';
+import { type PreviewServer, preview } from 'vite';
+
+const FLAGS = [
+  '--no-sandbox',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+  '--use-angle=swiftshader',
+  '--enable-unsafe-swiftshader',
+  '--ignore-gpu-blocklist',
+];
+
+export interface App {
+  readonly url: string;
+  readonly browser: Browser;
+  /** A page of its own storage, or of a given one, at 1280 × 800. Errors of the page fail the test that asks for them. */
+  readonly page: (context?: BrowserContext) => Promise<{ page: Page; errors: string[] }>;
+  readonly close: () => Promise<void>;
+}
+
+export async function openApp(port: number): Promise<App> {
+  if (!existsSync('dist/index.html')) throw new Error('build the application first: npm run test:e2e does');
+  const server: PreviewServer = await preview({ preview: { port, strictPort: false }, logLevel: 'error' });
+  const url = server.resolvedUrls!.local[0]!;
+  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: FLAGS });
+  return {
+    url,
+    browser,
+    page: async (context) => {
+      const owner = context ?? (await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true }));
+      const page = await owner.newPage();
+      const errors: string[] = [];
+      page.on('pageerror', (e) => errors.push(e.message));
+      page.on('console', (m) => {
+        if (m.type() === 'error') errors.push(m.text());
+      });
+      page.on('request', (r) => {
+        if (!/^(blob|data):/.test(r.url()) && new URL(r.url()).hostname !== 'localhost') errors.push(`fetched from outside: ${r.url()}`);
+      });
+      return { page, errors };
+    },
+    close: async () => {
+      await browser.close();
+      await new Promise<void>((resolve) => server.httpServer.close(() => resolve()));
+    },
+  };
+}
+
+/** Waits until bodies are built and measured. */
+export const measured = (page: Page): Promise<unknown> =>
+  page.waitForFunction(() => document.querySelector('[data-testid=gauge-state]')?.textContent === 'against the brief', null, {
+    timeout: 150_000,
+  });
