@@ -64,7 +64,7 @@ export function verifySolid(kernel: Kernel, result: Shape, expect: Expectation):
 }
 
 /** Largest turn between facets of a verification mesh, rad. */
-export const VERIFY_ANGLE = 0.2;
+export const VERIFY_ANGLE = 0.15;
 
 /** Mesh tolerance for verifying a value t on a body. */
 export const deflectionFor = (value: number, b: Bounds): number => Math.min(Math.max(value / 10, 2e-4), 1e-3 * diagonal(b));

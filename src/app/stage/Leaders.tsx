@@ -11,6 +11,7 @@ export function Leaders({ extent, units }: { extent: Extent; units: LengthUnit }
   const gap = Math.max(w, h) * 0.12;
   const y = (extent.min[1] + extent.max[1]) / 2;
   const tick = gap * 0.25;
+  const top = z1 + gap * 1.25;
   const line = { color: '#3c474c', lineWidth: 1 } as const;
   const text = 'whitespace-nowrap bg-stage px-1 font-mono text-[12px] text-ink pointer-events-none';
   return (
@@ -41,26 +42,26 @@ export function Leaders({ extent, units }: { extent: Extent; units: LengthUnit }
       </Html>
       <Line
         points={[
-          [x0, y, z1 + gap],
-          [x1, y, z1 + gap],
+          [x0, y, top],
+          [x1, y, top],
         ]}
         {...line}
       />
       <Line
         points={[
-          [x0, y, z1 + gap - tick],
-          [x0, y, z1 + gap + tick],
+          [x0, y, top - tick],
+          [x0, y, top + tick],
         ]}
         {...line}
       />
       <Line
         points={[
-          [x1, y, z1 + gap - tick],
-          [x1, y, z1 + gap + tick],
+          [x1, y, top - tick],
+          [x1, y, top + tick],
         ]}
         {...line}
       />
-      <Html position={[(x0 + x1) / 2, y, z1 + gap]} center zIndexRange={[5, 0]}>
+      <Html position={[(x0 + x1) / 2, y, top]} center zIndexRange={[5, 0]}>
         <div className={text}>⌀ {units === 'in' ? `${fixed(w / 25.4, 2)} in` : fixed(w, 1)}</div>
       </Html>
     </group>

@@ -110,7 +110,8 @@ describe('wall by the inscribed ball', () => {
     const cup = m.Manifold.cylinder(50, 20, 20, 120).subtract(m.Manifold.cylinder(60, 17, 17, 120).translate([0, 0, 4]));
     const r = (await measureWall(meshOf(cup), { samples: 4000 }))!;
     expect(r.thinnest!.thickness).toBeGreaterThan(2.97);
-    expect(r.thickest!.thickness).toBeGreaterThan(4);
+    expect(r.thickest!.thickness).toBeGreaterThan(3.9);
+    expect(r.thickest!.thickness).toBeLessThan(6);
   });
   it('gives up when asked to', async () => expect(await measureWall(meshOf(m.Manifold.cube([9, 9, 9])), { tick: () => false })).toBeNull());
   it('refuses an empty mesh', async () => {

@@ -13,6 +13,9 @@ import { bounds, diagonal, type TriMesh } from './mesh';
  */
 export const OPPOSING = -0.5;
 
+/** For the thickest place only the skin that faces the same way, within 60°, is left out. */
+const BESIDE = 0.5;
+
 export interface WallSpot {
   /** mm; the ball's diameter. */
   readonly thickness: number;
@@ -37,6 +40,7 @@ const near: ClosestHit = { distance: 0, triangle: -1, x: 0, y: 0, z: 0 };
  * Ball at one point of the skin.
  * @param n outward unit normal at p
  * @param cap largest thickness looked for, mm
+ * @param facing how much a triangle must oppose the sample to count; 1 takes every triangle: the true inscribed ball
  * @returns thickness in mm (at most `cap`) and the triangle touched, −1 where the cap was reached
  */
 export function ballAt(
@@ -44,17 +48,18 @@ export function ballAt(
   p: readonly number[],
   n: readonly number[],
   cap: number,
+  facing = OPPOSING,
 ): { thickness: number; triangle: number; contact: [number, number, number] } {
   const [px, py, pz] = p as [number, number, number];
   const [nx, ny, nz] = n as [number, number, number];
   const lift = 1e-6 * cap + 1e-7;
-  raycast(bvh, px, py, pz, -nx, -ny, -nz, lift, cap, ray, OPPOSING);
+  raycast(bvh, px, py, pz, -nx, -ny, -nz, lift, cap, ray, facing);
   let r = (ray.triangle >= 0 ? ray.t : cap) / 2;
   let triangle = ray.triangle;
   const contact: [number, number, number] = [px - nx * 2 * r, py - ny * 2 * r, pz - nz * 2 * r];
   // Two rounds bring the ball within the tessellation's own error; more are kept for acute places.
   for (let round = 0; round < 12; round++) {
-    closestOpposing(bvh, px - nx * r, py - ny * r, pz - nz * r, nx, ny, nz, OPPOSING, r * (1 - 1e-7), near);
+    closestOpposing(bvh, px - nx * r, py - ny * r, pz - nz * r, nx, ny, nz, facing, r * (1 - 1e-7), near);
     if (near.triangle < 0) break;
     const qx = near.x - px;
     const qy = near.y - py;
@@ -125,11 +130,14 @@ export async function measureWall(mesh: TriMesh, options: WallOptions = {}, bvh:
     const ball = ballAt(bvh, p, bvh.normals.subarray(3 * t, 3 * t + 3) as unknown as number[], cap);
     return { thickness: ball.thickness, t, u, v, contact: ball.contact, other: ball.triangle };
   };
-  let thickest: ReturnType<typeof sample> | undefined;
   const consider = (s: ReturnType<typeof sample>): void => {
     if (s.other < 0 || options.wedge?.(mesh.faceOf[s.t]!, mesh.faceOf[s.other]!)) return;
     spots.push(s);
-    if (!thickest || s.thickness > thickest.thickness) thickest = s;
+  };
+  /** The ball that stays in the material: everything but the skin right around the sample bounds it. */
+  const inMaterial = (s: ReturnType<typeof sample>): ReturnType<typeof sample> => {
+    const ball = ballAt(bvh, pointIn(mesh, s.t, s.u, s.v), bvh.normals.subarray(3 * s.t, 3 * s.t + 3) as unknown as number[], cap, BESIDE);
+    return ball.triangle < 0 ? s : { ...s, thickness: ball.thickness, contact: ball.contact, other: ball.triangle };
   };
   const portion = 1000;
   const anywhere = (): ReturnType<typeof sample> => {
@@ -148,8 +156,7 @@ export async function measureWall(mesh: TriMesh, options: WallOptions = {}, bvh:
   // A first look tells a walled body from a bulky one: large balls cost most, so a walled one caps them and
   // a bulky one gets fewer.
   for (let i = 0; i < 400; i++) consider(anywhere());
-  const seen = spots.map((s) => s.thickness).sort((a, b) => a - b);
-  const widest = seen[seen.length - 1] ?? size;
+  const widest = spots.length > 0 ? Math.max(...spots.map((s) => inMaterial(s).thickness)) : size;
   if (widest < 0.2 * size) cap = Math.min(cap, 3 * widest);
   else wanted = Math.min(wanted, 2500);
   for (let i = 0; i < wanted; i++) {
@@ -185,6 +192,13 @@ export async function measureWall(mesh: TriMesh, options: WallOptions = {}, bvh:
     )
       starts.push(s);
     if (starts.length === 16) break;
+  }
+  // The thickest place: down the list until no ball that is left could be larger than the best one kept.
+  let thickest: ReturnType<typeof sample> | undefined;
+  for (let i = spots.length - 1; i >= 0 && (!thickest || spots[i]!.thickness > thickest.thickness); i--) {
+    if (i % portion === 0 && options.tick && !(await options.tick(1))) return null;
+    const s = inMaterial(spots[i]!);
+    if (!thickest || s.thickness > thickest.thickness) thickest = s;
   }
   let best = starts[0];
   for (const start of starts) {
