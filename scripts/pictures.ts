@@ -1,0 +1,38 @@
+/** Takes the README's pictures from the demo data. `npm run pictures` */
+import { execSync } from 'node:child_process';
+import { measured, openApp } from '../tests/support/browser';
+
+execSync('npx vite build --logLevel error', { stdio: 'inherit' });
+const app = await openApp(4390);
+const { page } = await app.page();
+const shot = async (name: string): Promise<void> => {
+  await page.mouse.move(640, 20);
+  await page.waitForTimeout(900);
+  await page.screenshot({ path: `docs/screenshots/${name}.png` });
+};
+await page.goto(app.url);
+await page.getByRole('link', { name: 'Steam diffuser' }).waitFor();
+await shot('projects');
+await page.getByRole('link', { name: 'Steam diffuser' }).click();
+await measured(page);
+await page.getByText('keeps every detail up to').waitFor({ timeout: 60_000 });
+await shot('bench');
+await page.keyboard.press('c');
+await page.waitForTimeout(1200);
+await shot('section');
+await page.keyboard.press('c');
+await page.getByRole('link', { name: 'Brief' }).click();
+await shot('brief');
+await page.getByRole('link', { name: 'Make' }).click();
+await page.waitForFunction(() => /triangles/.test(document.querySelector('[data-testid=triangles]')?.textContent ?? ''), null, {
+  timeout: 60_000,
+});
+await shot('make');
+await page.getByRole('link', { name: 'Bench' }).click();
+const radius = page.getByTestId('step-s4').getByRole('textbox', { name: 'radius' });
+await radius.fill('30 mm');
+await radius.press('Enter');
+await page.getByTestId('step-s4').getByRole('alert').waitFor({ timeout: 120_000 });
+await measured(page);
+await shot('refusal');
+await app.close();
