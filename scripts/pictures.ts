@@ -30,7 +30,7 @@ await page.waitForFunction(() => /triangles/.test(document.querySelector('[data-
 await shot('make');
 await page.getByRole('link', { name: 'Bench' }).click();
 const radius = page.getByTestId('step-s4').getByRole('textbox', { name: 'radius' });
-await radius.fill('30 mm');
+await radius.fill('150 mm');
 await radius.press('Enter');
 await page.getByTestId('step-s4').getByRole('alert').waitFor({ timeout: 120_000 });
 await measured(page);

@@ -118,6 +118,25 @@ describe('the board', () => {
     await page.locator('[data-point=p2]').waitFor();
   });
 
+  it('gives control back at once when a build is cancelled, with the project intact', async () => {
+    const { page, errors } = await app.page();
+    await page.goto(app.url);
+    await page.getByRole('link', { name: 'Steam diffuser' }).click();
+    await measured(page);
+    await typed(page, 'height', '143 mm');
+    const stage = page.getByRole('region', { name: 'Stage' });
+    await stage.getByText(/building step [2-5]/).waitFor({ timeout: 60_000 });
+    await stage.getByRole('button', { name: 'cancel' }).click();
+    await stage.getByText(/building step/).waitFor({ state: 'detached' });
+    expect(await page.getByText('shows an older state').count()).toBe(1);
+    // The next change builds again, from what was already there.
+    await typed(page, 'height', '140 mm');
+    await page.waitForFunction(() => /5 done/.test(document.querySelector('[data-testid=build-summary]')?.textContent ?? ''), null, {
+      timeout: 90_000,
+    });
+    expect(errors).toEqual([]);
+  });
+
   it('picks an edge on the stage for a round', async () => {
     const { page } = await newProject();
     await page.getByText('next step…').click();

@@ -4,8 +4,10 @@ import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { unzipSync } from 'fflate';
+import { DOMParser } from 'linkedom';
 import occtImport from 'occt-import-js';
 import type { BufferGeometry, Mesh } from 'three';
+import { ThreeMFLoader } from 'three/examples/jsm/loaders/3MFLoader.js';
 import { OBJLoader } from 'three/examples/jsm/loaders/OBJLoader.js';
 import { STLLoader } from 'three/examples/jsm/loaders/STLLoader.js';
 import { beforeAll, describe, expect, it } from 'vitest';
@@ -75,6 +77,17 @@ describe('the diffuser, exported', () => {
     expect(model).toContain('unit="millimeter"');
     expect(model).toContain('<item objectid="1"/>');
     expect(new TextDecoder().decode(files['_rels/.rels'])).toContain('Target="/3D/3dmodel.model"');
+  });
+  it('as 3MF is read by three.js with the same volume', () => {
+    // The loader wants a browser's XML parser; linkedom lends one.
+    Object.assign(globalThis, { DOMParser });
+    const group = new ThreeMFLoader().parse(arrayBuffer(bytes('3mf')));
+    const found: Mesh[] = [];
+    group.traverse((o) => {
+      if ((o as Mesh).isMesh) found.push(o as Mesh);
+    });
+    expect(found).toHaveLength(1);
+    expect(Math.abs(volumeOfGeometry(found[0]!.geometry) / body.volume - 1)).toBeLessThan(5e-3);
   });
   it('as STL has no disconnected facet by admesh', (context) => {
     if (spawnSync('admesh', ['--version']).error) {

@@ -13,6 +13,8 @@ import { change } from '../state/project';
 import type { Extent } from './Stage';
 
 const IVORY = '#e9e3d3';
+/** A body that no longer matches the sheet is shown in grey: a change of colour needs no new shader. */
+const OLD = '#d3d4cf';
 const INK = '#2b3236';
 const TEAL = '#0a6a66';
 
@@ -136,14 +138,12 @@ function Body({
     <group>
       <mesh geometry={geometry}>
         <meshPhysicalMaterial
-          color={colour}
+          color={old ? OLD : colour}
           roughness={0.52}
           clearcoat={0.25}
           clearcoatRoughness={0.5}
           side={THREE.DoubleSide}
           clippingPlanes={clipping}
-          transparent={old}
-          opacity={old ? 0.75 : 1}
           polygonOffset
           polygonOffsetFactor={1}
           polygonOffsetUnits={1}

@@ -18,7 +18,10 @@ export function Marker() {
     <Html position={[...mark.at]} zIndexRange={[20, 10]}>
       <div className="relative">
         <div className={`absolute -left-[7px] -top-[7px] h-[14px] w-[14px] rounded-full border-2 border-panel ${tone}`} />
-        <div data-testid="mark" className={`absolute left-4 top-2 flex w-max max-w-64 items-start gap-2 rounded-xs px-2 py-1 text-[12px] ${tone}`}>
+        <div
+          data-testid="mark"
+          className={`absolute left-4 top-2 flex w-max max-w-64 items-start gap-2 rounded-xs px-2 py-1 text-[12px] ${tone}`}
+        >
           <span>
             {shape} {mark.words}
           </span>

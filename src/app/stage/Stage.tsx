@@ -59,6 +59,8 @@ export function Stage({ project }: { project: Project }) {
         gl={{ antialias: true, localClippingEnabled: true, preserveDrawingBuffer: false }}
         camera={{ fov: 26, near: 1, far: 20000, up: [0, 0, 1], position: [300, -420, 260] }}
         onCreated={({ gl }) => {
+          // Asking for compile logs holds the page until the graphics process answers.
+          gl.debug.checkShaderErrors = false;
           gl.toneMapping = THREE.NeutralToneMapping;
           gl.toneMappingExposure = 1.0;
         }}
