@@ -46,6 +46,8 @@ export class Engine {
   private kernel: Kernel | null = null;
   private readonly cache = new Map<string, Entry>();
   private built = new Map<string, { key: string }>();
+  /** Reports of bodies that are at hand: bounds and volumes of splines take a while. */
+  private readonly described = new WeakMap<KernelBody, BodyReport>();
   private generation = 0;
   renewals = 0;
 
@@ -285,8 +287,10 @@ export class Engine {
   }
 
   private describe(kernel: Kernel, project: Project, id: string, body: KernelBody): BodyReport {
+    const known = this.described.get(body);
+    if (known) return { ...known, name: bodyWords(id, project) };
     const { volume, centroid } = volumeOf(kernel, body.shape);
-    return {
+    const report: BodyReport = {
       id,
       name: bodyWords(id, project),
       // Every body here has passed verification, which includes a closed skin.
@@ -298,6 +302,8 @@ export class Engine {
       faces: body.faces.length,
       edges: edgesWithFaces(kernel, facesOf(kernel, body.shape)).length,
     };
+    this.described.set(body, report);
+    return report;
   }
 }
 

@@ -18,11 +18,12 @@ const DIRECTIONS: Record<ViewName, readonly [number, number, number]> = {
 export function Rig({ extent }: { extent: Extent }) {
   const view = useBench((s) => s.view);
   const mark = useBench((s) => s.mark);
+  const ready = useBench((s) => s.scenes.length > 0);
   const { camera, invalidate, size } = useThree();
   const controls = useRef<Controls>(null);
   const centre = useMemo(() => new THREE.Vector3(...[0, 1, 2].map((k) => (extent.min[k]! + extent.max[k]!) / 2)), [extent]);
   const radius = useMemo(() => Math.max(1, Math.hypot(...[0, 1, 2].map((k) => extent.max[k]! - extent.min[k]!)) / 2), [extent]);
-  const key = `${Math.round(Math.log2(radius) * 2)}`;
+  const key = `${ready} ${Math.round(Math.log2(radius) * 2)}`;
   const latest = useRef({ centre, radius });
   latest.current = { centre, radius };
 

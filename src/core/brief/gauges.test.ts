@@ -36,7 +36,7 @@ describe('a gauge', () => {
     expect(read('area', {}).value).toBeCloseTo(620, 9);
   });
   it('says that there is none, that it is measuring, or that its target is wrong', () => {
-    expect(read('capacity-fill', { min: '0.3' }).words).toBe('there is none');
+    expect(read('capacity-fill', { min: '0.3' })).toMatchObject({ words: 'there is none', verdict: 'fail' });
     expect(read('height', { min: '1' }, null).words).toBe('measuring');
     expect(read('height', { min: 'nothing' })).toMatchObject({ verdict: 'unknown' });
     expect(read('height', { min: 'nothing' }).words).toContain('no dimension called');

@@ -182,7 +182,9 @@ export function readGauge(
   const target_ =
     min !== null && max !== null ? `${show(min)} … ${show(max)}` : min !== null ? `≥ ${show(min)}` : max !== null ? `≤ ${show(max)}` : '–';
   if (min === null && max === null) return { ...base, min, max, target: target_, verdict: 'unknown', words: 'no target' };
-  if (value === null) return { ...base, min, max, target: target_, verdict: 'unknown', words: readings ? 'there is none' : 'measuring' };
+  // What is asked of a thing that does not exist fails; it is not unknown.
+  if (value === null)
+    return { ...base, min, max, target: target_, verdict: readings ? 'fail' : 'unknown', words: readings ? 'there is none' : 'measuring' };
   const under = min !== null ? min - value : 0;
   const over = max !== null ? value - max : 0;
   const limit = under > over ? min! : (max ?? min!);
