@@ -11,31 +11,9 @@ import { fixed, formatLength, formatVolume, shortNumber } from '../../core/units
 import { setBench, useBench } from '../state/bench';
 import { change, tableOf } from '../state/project';
 import { BoardFields } from './BoardFields';
+import { Drawing, Paper } from './Drawing';
 import { previewMeshes } from './preview';
-
-export type Picked = { readonly kind: 'point' | 'curve'; readonly id: string } | null;
-type Tool = 'select' | 'line' | 'arc' | 'spline' | 'point';
-interface View {
-  /** mm at the middle of the board */
-  readonly x: number;
-  readonly y: number;
-  /** pixels per mm */
-  readonly k: number;
-}
-type Drag =
-  | { readonly kind: 'point'; readonly id: string }
-  | { readonly kind: 'handle'; readonly curve: string; readonly end: 'start' | 'end' }
-  | { readonly kind: 'pan'; readonly from: Point2; readonly view: View };
-
-const TOOLS: readonly (readonly [Tool, string, string])[] = [
-  ['select', 'Move', 'drag points and handles'],
-  ['line', 'Line', 'click from point to point, Esc ends'],
-  ['arc', 'Arc', 'click both ends, then a place it runs through'],
-  ['spline', 'Spline', 'click points, Enter or a click on the last one ends'],
-  ['point', 'Add point', 'click on a curve'],
-];
-
-const GRIDS = [0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100];
+import { type Drag, GRIDS, type Picked, TOOLS, type Tool, type View } from './tools';
 
 /** The drafting board: half a profile beside its axis, the body on the stage turning with every drag. */
 export function Board({ project, profile }: { project: Project; profile: Profile }) {
@@ -347,107 +325,19 @@ export function Board({ project, profile }: { project: Project; profile: Profile
             </>
           )}
           <line x1={axisX} x2={axisX} y1={0} y2={size.h} className="stroke-teal" strokeWidth={1} strokeDasharray="12 3 2 3" />
-          {resolved.ok &&
-            resolved.value.curves.map((c) => {
-              const pts = flatten(c.curve, 0.2 / view.k + 0.005);
-              const on = picked?.kind === 'curve' && picked.id === c.id;
-              return (
-                <g key={c.id}>
-                  <path d={path(pts, true)} fill="none" className="stroke-ink3" strokeWidth={1} opacity={0.45} />
-                  <path d={path(pts)} fill="none" className={on ? 'stroke-teal' : 'stroke-ink'} strokeWidth={on ? 2.6 : 1.6} />
-                  {tool === 'select' && (
-                    <path
-                      d={path(pts)}
-                      fill="none"
-                      stroke="transparent"
-                      strokeWidth={11}
-                      role="button"
-                      tabIndex={0}
-                      aria-label={`Curve ${c.source.name ?? c.id}`}
-                      className="cursor-pointer outline-none focus:stroke-teal/30"
-                      onFocus={() => setPicked({ kind: 'curve', id: c.id })}
-                      onPointerDown={(e) => {
-                        e.stopPropagation();
-                        setPicked({ kind: 'curve', id: c.id });
-                      }}
-                    />
-                  )}
-                </g>
-              );
-            })}
-          {resolved.ok &&
-            shown.curves.map((c) => {
-              if (c.kind !== 'spline') return null;
-              return (['start', 'end'] as const).map((end) => {
-                const h = c[end];
-                if (!h) return null;
-                const shape = resolved.value.curves.find((k) => k.id === c.id)!.curve;
-                if (shape.kind !== 'spline') return null;
-                const poles_ = shape.spline.poles;
-                const via = [c.from, ...c.through, c.to].map((id) => resolved.value.points.get(id)!);
-                const chord = via.slice(1).reduce((sum, p, i) => sum + distance2(via[i]!, p), 0);
-                const tip = end === 'start' ? via[0]! : via[via.length - 1]!;
-                const near = end === 'start' ? poles_[1]! : poles_[poles_.length - 2]!;
-                const l = Math.hypot(near[0]! - tip.x, near[1]! - tip.y) || 1;
-                const w = Number.parseFloat(h.weight) || 1;
-                const at = px({
-                  x: tip.x + ((near[0]! - tip.x) / l) * ((chord * w) / 3),
-                  y: tip.y + ((near[1]! - tip.y) / l) * ((chord * w) / 3),
-                });
-                const q = px(tip);
-                return (
-                  <g key={`${c.id}${end}`}>
-                    <line x1={q.x} y1={q.y} x2={at.x} y2={at.y} className="stroke-teal" strokeWidth={1} />
-                    <circle
-                      cx={at.x}
-                      cy={at.y}
-                      r={4.5}
-                      className="cursor-grab fill-card stroke-teal"
-                      strokeWidth={1.6}
-                      role="button"
-                      aria-label={`Handle at the ${end} of ${c.name ?? c.id}`}
-                      onPointerDown={(e) => {
-                        if (tool !== 'select') return;
-                        e.stopPropagation();
-                        setPicked({ kind: 'curve', id: c.id });
-                        setDrag({ kind: 'handle', curve: c.id, end });
-                      }}
-                    />
-                  </g>
-                );
-              });
-            })}
-          {resolved.ok &&
-            shown.points.map((p) => {
-              const at = px(resolved.value.points.get(p.id)!);
-              const free = !isHeld(p.x) || !isHeld(p.y);
-              const on = picked?.kind === 'point' && picked.id === p.id;
-              const mm = resolved.value.points.get(p.id)!;
-              return (
-                <g key={p.id}>
-                  {on && <circle cx={at.x} cy={at.y} r={8} className="fill-none stroke-teal" />}
-                  <rect
-                    x={at.x - 4}
-                    y={at.y - 4}
-                    width={8}
-                    height={8}
-                    className={`stroke-ink ${free ? 'cursor-grab fill-card' : 'cursor-pointer fill-ink'}`}
-                    strokeWidth={1.4}
-                    role="button"
-                    tabIndex={0}
-                    data-point={p.id}
-                    aria-label={`Point ${p.id}, radius ${fixed(mm.x, 2)}, height ${fixed(mm.y, 2)}${free ? '' : ', held by dimensions'}`}
-                    onFocus={() => setPicked({ kind: 'point', id: p.id })}
-                    onPointerDown={(e) => {
-                      if (tool !== 'select') return;
-                      e.stopPropagation();
-                      setPicked({ kind: 'point', id: p.id });
-                      if (free) setDrag({ kind: 'point', id: p.id });
-                    }}
-                  />
-                </g>
-              );
-            })}
+          {resolved.ok && (
+            <Drawing
+              profile={shown}
+              resolved={resolved.value}
+              tool={tool}
+              picked={picked}
+              scale={view.k}
+              px={px}
+              path={path}
+              onPick={setPicked}
+              onDrag={setDrag}
+            />
+          )}
           {pending.length > 0 && pointer && (
             <path d={path([...pending.map((s) => s.at), pointer.at])} fill="none" className="stroke-teal" strokeDasharray="4 3" />
           )}
@@ -518,26 +408,6 @@ export function Board({ project, profile }: { project: Project; profile: Profile
         </div>
       </div>
     </section>
-  );
-}
-
-function Paper({ view, size, grid }: { view: View; size: { w: number; h: number }; grid: number }) {
-  const step = grid * view.k;
-  const x = (((size.w / 2 - view.x * view.k) % (step * 10)) + step * 10) % (step * 10);
-  const y = (((size.h / 2 + view.y * view.k) % (step * 10)) + step * 10) % (step * 10);
-  return (
-    <>
-      <defs>
-        <pattern id="mm" width={step} height={step} patternUnits="userSpaceOnUse" x={x} y={y}>
-          <path d={`M${step} 0H0V${step}`} fill="none" className="stroke-line" strokeWidth={0.5} />
-        </pattern>
-        <pattern id="cm" width={step * 10} height={step * 10} patternUnits="userSpaceOnUse" x={x} y={y}>
-          <path d={`M${step * 10} 0H0V${step * 10}`} fill="none" className="stroke-line2" strokeWidth={0.7} />
-        </pattern>
-      </defs>
-      <rect width={size.w} height={size.h} fill="url(#mm)" />
-      <rect width={size.w} height={size.h} fill="url(#cm)" />
-    </>
   );
 }
 

@@ -60,7 +60,7 @@ export function splitEdgeName(edge: EdgeName): { a: FaceName; b: FaceName; suffi
   return undefined;
 }
 
-/** Whether a stored name and a name found on the body mean the same face: any alternative in common. */
+/** Whether a stored name and a name found on the body mean the same face, that is whether they share an alternative. */
 export function sameFace(stored: FaceName, found: FaceName): boolean {
   if (stored === found) return true;
   if (!stored.includes('&') && !found.includes('&')) return false;
