@@ -188,6 +188,28 @@ describe('a kernel that is renewed', () => {
     expect(again.bodies[0]!.volume).toBeCloseTo(before.bodies[0]!.volume, 3);
     expect(await areas()).toEqual(named);
   });
+  it('after a crash is a new one: the step fails, the bodies before it stay, and the next rebuild tries again', async () => {
+    let opened = 0;
+    const crashing = new Engine({
+      open: async () => {
+        const kernel = await openKernel();
+        if (++opened > 1) return kernel;
+        // What a memory fault of the WASM looks like from outside.
+        return new Proxy(kernel, {
+          get: (k, name) => {
+            if (name === 'BRepOffsetAPI_MakeThickSolid') throw new WebAssembly.RuntimeError('memory access out of bounds');
+            return Reflect.get(k, name);
+          },
+        });
+      },
+    });
+    const first = await crashing.rebuild(beaker());
+    expect(first.steps.map((s) => s.state)).toEqual(['done', 'failed']);
+    expect(first.steps[1]).toMatchObject({ message: 'the kernel gave up on this step', why: 'memory access out of bounds' });
+    expect(first.bodies[0]!.faces).toBe(3);
+    expect(opened).toBe(2);
+    expect((await crashing.rebuild(beaker())).steps.map((s) => s.state)).toEqual(['done', 'done']);
+  });
   it('takes over the results of one that was ended', async () => {
     const kept: Checkpoint[] = [];
     const first = new Engine({ open: () => openKernel() });

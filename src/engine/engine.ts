@@ -154,7 +154,17 @@ export class Engine {
         if (this.generation !== mine) return this.result(reports, [], started, computed, true);
         entry = this.compute(kernel, project, step, values.value, scope, bodies);
         computed++;
-        this.remember(key, entry);
+        if (this.kernel) this.remember(key, entry);
+        else {
+          // The kernel crashed: what it did is not kept, and the bodies so far come back in a new one.
+          kernel = await this.start();
+          for (const [id, { key: k }] of keys) {
+            const before = this.cache.get(k);
+            if (!before?.made) continue;
+            before.live = this.restore(kernel, before.made);
+            bodies.set(id, before.live);
+          }
+        }
         reports.push(entry.report);
         const checkpoint: Checkpoint | null = entry.made ? { key, ...entry.made, report: entry.report } : null;
         onStep(index, step, entry.report, checkpoint);
@@ -259,7 +269,7 @@ export class Engine {
       };
       return { report, made: { body, brep, faces: result.faces, volume: result.volume }, live: result };
     } catch (e) {
-      // A crash of the kernel is this step's failure, never the project's loss; the next rebuild gets a new one.
+      // A crash of the kernel is this step's failure, never the project's loss; a new kernel takes over.
       this.kernel = null;
       for (const c of this.cache.values()) c.live = null;
       report = {
@@ -275,9 +285,8 @@ export class Engine {
   private remember(key: string, entry: Entry): void {
     this.cache.set(key, entry);
     const limit = this.options.cacheSize ?? DEFAULT_CACHE;
-    for (const [k, e] of this.cache) {
+    for (const k of this.cache.keys()) {
       if (this.cache.size <= limit) break;
-      if (e.live && ![...this.built.values()].some((b) => b.key === k)) e.live = null;
       this.cache.delete(k);
     }
   }

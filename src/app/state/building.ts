@@ -26,11 +26,16 @@ export async function build(project: Project): Promise<void> {
   const mine = ++latest;
   setBench({ stale: true, forecasts: {} });
   if (!(await ensureKernel()) || mine !== latest) return;
-  const answer = await engine.rebuild(project, (index, step, report) => {
-    if (mine !== latest) return;
-    if (report) setBench((s) => ({ reports: { ...s.reports, [step]: report } }));
-    else setBench({ running: { index, step, since: performance.now() } });
-  });
+  const answer = await engine
+    .rebuild(project, (index, step, report) => {
+      if (mine !== latest) return;
+      if (report) setBench((s) => ({ reports: { ...s.reports, [step]: report } }));
+      else setBench({ running: { index, step, since: performance.now() } });
+    })
+    .catch(() => {
+      setBench({ kernel: 'failed' });
+      return null;
+    });
   if (mine !== latest) return;
   setBench({ running: null });
   if (!answer?.scenes) return;
