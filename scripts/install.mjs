@@ -8,5 +8,6 @@ export function ensurePackages() {
   const marker = 'node_modules/.package-lock.json';
   if (existsSync(marker) && statSync(marker).mtimeMs >= statSync('package-lock.json').mtimeMs - 1000) return;
   console.log('Installing packages…');
-  if (run('npm', ['ci', '--no-fund', '--no-audit', '--loglevel=error']) !== 0) process.exit(1);
+  // Not `npm ci`: it refuses a lock file in which packages for other platforms are missing, and some registries do not serve those.
+  if (run('npm', ['install', '--no-fund', '--no-audit', '--loglevel=error']) !== 0) process.exit(1);
 }
