@@ -6,7 +6,7 @@ import type { Quantity } from '../../core/dimensions/expression';
 import { addDimension, removeDimension, renameDimension, setDimension, usesOf } from '../../core/recipe/edit';
 import type { Project } from '../../core/recipe/schema';
 import { fail, ok, type Result } from '../../core/result';
-import { degrees, fixed, formatLength } from '../../core/units/units';
+import { degrees, fixed, formatInchFraction, formatLength } from '../../core/units/units';
 import { change, tableOf } from '../state/project';
 import { ValueField } from '../ui/ValueField';
 
@@ -17,6 +17,14 @@ function show(r: Result<Quantity> | undefined, units: 'mm' | 'in'): string {
   if (q.length === 0 && q.angle === 1) return `${fixed(degrees(q.value), 2)}°`;
   return fixed(q.value, 3);
 }
+
+/** The same length in the other system, for the tooltip: `≈ 3 1/4 in`. */
+const otherUnit = (r: Result<Quantity> | undefined, units: 'mm' | 'in'): string | undefined =>
+  r?.ok && r.value.length === 1 && r.value.angle === 0
+    ? units === 'mm'
+      ? `≈ ${formatInchFraction(r.value.value)}`
+      : formatLength(r.value.value)
+    : undefined;
 
 /** The project's named dimensions: name, expression as typed, value. */
 export function Dimensions({ project }: { project: Project }) {
@@ -80,7 +88,9 @@ export function Dimensions({ project }: { project: Project }) {
                   />
                   {value && !value.ok && <div className="text-[12px] text-madder">■ {value.error}</div>}
                 </td>
-                <td className="whitespace-nowrap py-[1px] text-right font-mono text-ink3">{show(value, project.units)}</td>
+                <td className="whitespace-nowrap py-[1px] text-right font-mono text-ink3" title={otherUnit(value, project.units)}>
+                  {show(value, project.units)}
+                </td>
                 <td className="w-5 text-right">
                   <button
                     type="button"

@@ -1,4 +1,5 @@
 import { Trash2 } from 'lucide-react';
+import { tightestRadius } from '../../core/curves/planar';
 import { evaluateAs } from '../../core/dimensions/expression';
 import type { ResolvedProfile } from '../../core/profile/resolve';
 import { removeProfile } from '../../core/recipe/edit';
@@ -147,9 +148,9 @@ function CurveFields({
           onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
         />
       </label>
-      {shape?.kind === 'arc' && (
-        <Row label="Radius">
-          <span className="font-mono">{fixed(shape.radius, 3)} mm</span>
+      {shape && shape.kind !== 'line' && (
+        <Row label={shape.kind === 'arc' ? 'Radius' : 'Tightest radius'}>
+          <span className="font-mono">{fixed(tightestRadius(shape), 3)} mm</span>
         </Row>
       )}
       {curve.kind === 'spline' &&

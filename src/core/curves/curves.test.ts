@@ -2,7 +2,18 @@ import { Bezier } from 'bezier-js';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { basisDerivatives, evaluateBSpline, findSpan, interpolateCubic, knotMultiplicities } from './bspline';
-import { arcThrough, curvatureAt, derivatives, distance2, flatten, type PlanarCurve, pointAt, reverse, tangentAt } from './planar';
+import {
+  arcThrough,
+  curvatureAt,
+  derivatives,
+  distance2,
+  flatten,
+  type PlanarCurve,
+  pointAt,
+  reverse,
+  tangentAt,
+  tightestRadius,
+} from './planar';
 
 // The library looks for a browser's global when it loads.
 Object.assign(globalThis, { window: globalThis });
@@ -142,6 +153,13 @@ describe('plane curves', () => {
         expect(arc.radius - distance2(m, arc.centre)).toBeLessThanOrEqual(tolerance);
       }
     }
+  });
+  it('have a tightest radius: R on a circle, b²/a at the end of an ellipse’s long axis, none on a line', () => {
+    expect(tightestRadius(arc)).toBeCloseTo(10, 9);
+    expect(tightestRadius({ kind: 'line', a: { x: 0, y: 0 }, b: { x: 5, y: 5 } })).toBe(Infinity);
+    const ellipse = Array.from({ length: 33 }, (_, k) => [30 * Math.sin((Math.PI * k) / 32), -50 * Math.cos((Math.PI * k) / 32)]);
+    const spline = interpolateCubic(ellipse, [127, 0], [-127, 0]);
+    expect(tightestRadius({ kind: 'spline', a: { x: 0, y: -50 }, b: { x: 0, y: 50 }, spline })).toBeCloseTo(18, 0);
   });
   it('reverse without changing shape', () => {
     const spline: PlanarCurve = {

@@ -87,6 +87,13 @@ export function curvatureAt(curve: PlanarCurve, t: number): number {
   return l > 0 ? (d1.x * d2.y - d1.y * d2.x) / l ** 3 : 0;
 }
 
+/** Smallest radius of curvature along the curve in mm, sampled; infinite for a line. */
+export function tightestRadius(curve: PlanarCurve, samples = 200): number {
+  let sharpest = 0;
+  for (let i = 0; i <= samples; i++) sharpest = Math.max(sharpest, Math.abs(curvatureAt(curve, i / samples)));
+  return 1 / sharpest;
+}
+
 /**
  * Parameters of a polyline that keeps within `tolerance` mm of the curve, both ends included.
  * Uniform steps chosen from the largest second derivative: |error| ≤ h²/8 · max|C″|.

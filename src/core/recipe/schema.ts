@@ -93,10 +93,8 @@ export const projectSchema = z.object({
 
 export type Project = z.infer<typeof projectSchema>;
 export type Profile = z.infer<typeof profileSchema>;
-export type ProfilePoint = z.infer<typeof pointSchema>;
 export type ProfileCurve = z.infer<typeof curveSchema>;
 export type Handle = z.infer<typeof handleSchema>;
 export type Step = z.infer<typeof stepSchema>;
 export type Brief = z.infer<typeof briefSchema>;
 export type Target = z.infer<typeof targetSchema>;
-export type Dimension = z.infer<typeof dimensionSchema>;

@@ -29,8 +29,6 @@ export const UNITS: Readonly<Record<string, UnitDef>> = {
   rad: angle(1),
 };
 
-export const toUnit = (mm: number, unit: LengthUnit): number => (unit === 'in' ? mm / MM_PER_INCH : mm);
-
 export const degrees = (radians: number): number => (radians * 180) / Math.PI;
 export const radians = (deg: number): number => (deg * Math.PI) / 180;
 
