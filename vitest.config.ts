@@ -14,7 +14,7 @@ export default defineConfig({
           ...shared,
           name: 'e2e',
           include: ['tests/e2e/**/*.test.ts'],
-          testTimeout: 240_000,
+          testTimeout: 480_000,
           hookTimeout: 180_000,
           fileParallelism: false,
         },
