@@ -1,9 +1,18 @@
 import { Html, Line } from '@react-three/drei';
+import { useThree } from '@react-three/fiber';
+import { useEffect } from 'react';
 import { fixed, formatLength, type LengthUnit } from '../../core/units/units';
 import type { Extent } from './Stage';
 
 /** Overall height and width as leader lines beside the body. */
 export function Leaders({ extent, units }: { extent: Extent; units: LengthUnit }) {
+  const { invalidate } = useThree();
+  // Labels take their place one frame after their lines: where frames are drawn on demand that one has to be asked for.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: asked for again whenever the lines move
+  useEffect(() => {
+    const timers = [60, 250].map((ms) => setTimeout(() => invalidate(), ms));
+    return () => timers.forEach(clearTimeout);
+  }, [extent, invalidate]);
   const [x0, , z0] = extent.min;
   const [x1, , z1] = extent.max;
   const w = x1 - x0;

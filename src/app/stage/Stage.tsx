@@ -1,5 +1,5 @@
 import { Canvas } from '@react-three/fiber';
-import { useEffect, useState } from 'react';
+import { useMemo, useRef } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import * as THREE from 'three';
 import { bounds } from '../../core/mesh/mesh';
@@ -42,9 +42,11 @@ export function Stage({ project }: { project: Project }) {
   const hover = useBench((s) => s.hover);
   const picking = useBench((s) => s.picking);
   const preview = useBench((s) => s.preview);
-  const [extent, setExtent] = useState<Extent>(() => extentOf(scenes));
-  useEffect(() => {
-    if (scenes.length > 0) setExtent(extentOf(scenes));
+  // While nothing is built the last extent stays, so that the view does not jump.
+  const last = useRef<Extent>(extentOf([]));
+  const extent = useMemo(() => {
+    if (scenes.length > 0) last.current = extentOf(scenes);
+    return last.current;
   }, [scenes]);
   const cutOpen = (): void => setBench({ section: section ? null : { axis: 'y', offset: 0 } });
   useHotkeys('c', cutOpen, [section]);
