@@ -34,9 +34,11 @@ export class EngineClient {
 
   /** Builds a project; null when it was cancelled or replaced by a newer request. */
   async rebuild(project: Project, onStep: (index: number, step: string, report: StepReport | null) => void): Promise<RebuildAnswer | null> {
+    // Progress travels on a port of its own and may arrive after the answer: by then it is history.
+    let over = false;
     const listener = (index: number, step: string, report: StepReport | null, checkpoint: Checkpoint | null): void => {
       if (checkpoint) this.keep(checkpoint);
-      onStep(index, step, report);
+      if (!over) onStep(index, step, report);
     };
     let settle = (): void => {};
     const ended = new Promise<null>((resolve) => {
@@ -48,6 +50,7 @@ export class EngineClient {
       const answer = await Promise.race([this.connect().rebuild(project, Comlink.proxy(listener)), ended]);
       return answer && !answer.result.cancelled ? answer : null;
     } finally {
+      over = true;
       if (this.running === mine) this.running = null;
     }
   }
