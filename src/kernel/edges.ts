@@ -1,7 +1,7 @@
 /** The corner an edge makes between its two faces. */
 import type { TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
 import { type Kernel, scoped } from './open';
-import { surfaceReader, type Vec3 } from './shapes';
+import { cross, dot, surfaceReader, type Vec3 } from './shapes';
 
 export interface Corner {
   readonly at: Vec3;
@@ -9,9 +9,6 @@ export interface Corner {
   readonly turn: number;
   readonly kind: 'convex' | 'concave' | 'smooth';
 }
-
-const cross = (a: Vec3, b: Vec3): Vec3 => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
-const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
 
 /** Below this turn an edge counts as smooth, rad. */
 const SMOOTH = (1 * Math.PI) / 180;

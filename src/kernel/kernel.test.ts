@@ -1,5 +1,5 @@
 import { beforeAll, describe, expect, it } from 'vitest';
-import { box, cylinder, edgesOf, polyProfile, testKernel, topFace, turned } from '../../tests/support/kernel';
+import { box, cylinder, edgesOf, post, testKernel, topFace, turned } from '../../tests/support/kernel';
 import { cornerAt } from './edges';
 import { largestWorking, roundDown } from './largest';
 import { attempt, type Kernel } from './open';
@@ -79,19 +79,9 @@ describe('corners', () => {
       expect(c.kind).toBe('convex');
       expect(c.turn).toBeCloseTo(Math.PI / 2, 9);
     }
-    const post = turned(
-      kernel,
-      polyProfile([
-        [0, 0],
-        [30, 0],
-        [30, 20],
-        [15, 20],
-        [15, 50],
-        [0, 50],
-      ]),
-    );
-    const kinds = edgesOf(kernel, post).map(
-      (e) => cornerAt(kernel, e.edge, facesOf(kernel, post.shape)[e.faces[0]!]!, facesOf(kernel, post.shape)[e.faces[1]!]!)!.kind,
+    const stepped = post(kernel);
+    const kinds = edgesOf(kernel, stepped).map(
+      (e) => cornerAt(kernel, e.edge, facesOf(kernel, stepped.shape)[e.faces[0]!]!, facesOf(kernel, stepped.shape)[e.faces[1]!]!)!.kind,
     );
     expect(kinds.filter((k) => k === 'concave')).toHaveLength(1);
     expect(kinds.filter((k) => k === 'convex')).toHaveLength(3);

@@ -155,12 +155,12 @@ export interface SurfacePoint {
   readonly curvatures: readonly [number, number];
 }
 
-const cross = (a: Vec3, b: Vec3): [number, number, number] => [
+export const cross = (a: Vec3, b: Vec3): [number, number, number] => [
   a[1] * b[2] - a[2] * b[1],
   a[2] * b[0] - a[0] * b[2],
   a[0] * b[1] - a[1] * b[0],
 ];
-const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+export const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
 
 /** Reads position, normal and curvature off a face at many parameters, with one adaptor. Undefined at singular points. */
 export function surfaceReader(

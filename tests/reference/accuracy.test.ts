@@ -8,7 +8,7 @@ import type { KernelBody } from '../../src/kernel/body';
 import type { Kernel } from '../../src/kernel/open';
 import { areaOf, volumeOf } from '../../src/kernel/shapes';
 import { hollow } from '../../src/kernel/steps/shell';
-import { cylinder, polyProfile, testKernel, topFace, turned } from '../support/kernel';
+import { cylinder, polyProfile, taper, testKernel, topFace, turned } from '../support/kernel';
 
 let kernel: Kernel;
 beforeAll(async () => {
@@ -65,21 +65,7 @@ describe('turned solids, exact', () => {
   const slant = Math.hypot(10, 50);
   const cases: [string, () => KernelBody, number, number][] = [
     ['cylinder R 20 H 60', () => cylinder(kernel, 20, 60), Math.PI * 400 * 60, 2 * Math.PI * 20 * 80],
-    [
-      'frustum 20 to 30, H 50',
-      () =>
-        turned(
-          kernel,
-          polyProfile([
-            [0, 0],
-            [20, 0],
-            [30, 50],
-            [0, 50],
-          ]),
-        ),
-      (Math.PI * 50 * 1900) / 3,
-      Math.PI * (400 + 900 + 50 * slant),
-    ],
+    ['frustum 20 to 30, H 50', () => taper(kernel), (Math.PI * 50 * 1900) / 3, Math.PI * (400 + 900 + 50 * slant)],
     ['sphere R 30', () => turned(kernel, arcProfile([0, -R], [0, R], [R, 0])), (4 / 3) * Math.PI * R ** 3, 4 * Math.PI * R * R],
     ['torus R 30 r 8', () => turned(kernel, torus), 2 * Math.PI ** 2 * 30 * 64, 4 * Math.PI ** 2 * 30 * 8],
     [
@@ -154,20 +140,7 @@ describe('gauges of hollowed bodies', () => {
     }
   });
   it('a frustum holds its frustum', async () => {
-    const m = await measure(
-      shelled(
-        turned(
-          kernel,
-          polyProfile([
-            [0, 0],
-            [20, 0],
-            [30, 50],
-            [0, 50],
-          ]),
-        ),
-        2,
-      ),
-    );
+    const m = await measure(shelled(taper(kernel), 2));
     const shift = 2 * Math.hypot(1, 0.2);
     const [r1, r2] = [20 + 0.4 - shift, 30 - shift];
     expect(Math.abs(m.readings.capacityBrim! / ((Math.PI * 48 * (r1 * r1 + r1 * r2 + r2 * r2)) / 3) - 1)).toBeLessThan(1e-3);

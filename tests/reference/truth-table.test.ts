@@ -7,7 +7,7 @@ import type { KernelBody } from '../../src/kernel/body';
 import type { Kernel } from '../../src/kernel/open';
 import { roundEdges } from '../../src/kernel/steps/fillet';
 import { hollow } from '../../src/kernel/steps/shell';
-import { box, cylinder, edgesOf, polyProfile, testKernel, topFace, turned } from '../support/kernel';
+import { box, cylinder, edgesOf, post, taper, testKernel, topFace, turned } from '../support/kernel';
 
 let kernel: Kernel;
 const bodies = new Map<string, KernelBody>();
@@ -108,16 +108,7 @@ const families: Family[] = [
   {
     name: 'frustum R 20 to 30, H 50, open above',
     limit: 'the inner cone closes at 24.4 (its floor has no radius left)',
-    body: () =>
-      turned(
-        kernel,
-        polyProfile([
-          [0, 0],
-          [20, 0],
-          [30, 50],
-          [0, 50],
-        ]),
-      ),
+    body: () => taper(kernel),
     run: openTop,
     cases: cases([1, 3, 8, 14], [30, 40, 50], (t) => frustum(20, 30, 50) - coneInner(t)),
   },
@@ -149,18 +140,7 @@ const families: Family[] = [
   {
     name: 'foot of a post R 15 on a plate R 30, filled',
     limit: 'radius below the ledge, 15',
-    body: () =>
-      turned(
-        kernel,
-        polyProfile([
-          [0, 0],
-          [30, 0],
-          [30, 20],
-          [15, 20],
-          [15, 50],
-          [0, 50],
-        ]),
-      ),
+    body: () => post(kernel),
     run: round('concave', (body) => edgesOf(kernel, body, (e) => e.name === 's1/c2|s1/c3')),
     cases: cases(
       [0.5, 3, 8, 14],

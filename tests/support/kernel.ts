@@ -54,6 +54,32 @@ export const cylinder = (kernel: Kernel, r: number, h: number): KernelBody =>
     ]),
   );
 
+/** A frustum, R 20 below and 30 above, 50 high. */
+export const taper = (kernel: Kernel): KernelBody =>
+  turned(
+    kernel,
+    polyProfile([
+      [0, 0],
+      [20, 0],
+      [30, 50],
+      [0, 50],
+    ]),
+  );
+
+/** A post R 15 on a plate R 30: one concave edge, where they meet. */
+export const post = (kernel: Kernel): KernelBody =>
+  turned(
+    kernel,
+    polyProfile([
+      [0, 0],
+      [30, 0],
+      [30, 20],
+      [15, 20],
+      [15, 50],
+      [0, 50],
+    ]),
+  );
+
 /** A plain kernel shape as a body, faces named f0, f1 … */
 export function asTestBody(kernel: Kernel, shape: Shape): KernelBody {
   return { shape, faces: facesOf(kernel, shape).map((_, i) => `t/f${i}`), volume: volumeOf(kernel, shape).volume };

@@ -4,7 +4,7 @@ import { distance2, flatten, type Point2, pointAt } from '../../core/curves/plan
 import { addCurve, addPoint, insertPoint, isHeld, movePoint, removeCurve, removePoint, type Snap, snap } from '../../core/profile/draw';
 import { areaAndCentroid, findOutline, outlineLength, turnedVolume } from '../../core/profile/outline';
 import { fixPole, readPoles } from '../../core/profile/pole';
-import { resolveProfile } from '../../core/profile/resolve';
+import { resolveProfile, splineChord } from '../../core/profile/resolve';
 import { setProfile } from '../../core/recipe/edit';
 import type { Handle, Profile, Project } from '../../core/recipe/schema';
 import { fixed, formatLength, formatVolume, shortNumber } from '../../core/units/units';
@@ -116,7 +116,7 @@ export function Board({ project, profile }: { project: Project; profile: Profile
     const c = from.curves.find((k) => k.id === curveId);
     if (c?.kind !== 'spline' || !resolved.ok) return null;
     const tip = resolved.value.points.get(end === 'start' ? c.from : c.to)!;
-    const chord = chordOf(c.id);
+    const chord = splineChord(c, resolved.value.points);
     const d = { x: at.x - tip.x, y: at.y - tip.y };
     const angle = (Math.atan2(d.y, d.x) * 180) / Math.PI;
     // Within two degrees of the level or the plumb line the handle falls into it.
@@ -129,13 +129,6 @@ export function Board({ project, profile }: { project: Project; profile: Profile
     };
     return { ...from, curves: from.curves.map((k) => (k.id === curveId ? { ...c, [end]: handle } : k)) };
   };
-  const chordOf = (curveId: string): number => {
-    const c = profile.curves.find((k) => k.id === curveId);
-    if (c?.kind !== 'spline' || !resolved.ok) return 1;
-    const via = [c.from, ...c.through, c.to].map((id) => resolved.value.points.get(id)!);
-    return via.slice(1).reduce((sum, p, i) => sum + distance2(via[i]!, p), 0);
-  };
-
   /** Ends the curve being drawn with the places clicked so far. */
   const finish = (places: readonly Snap[]): void => {
     const enough = tool === 'arc' ? 3 : 2;
@@ -249,14 +242,13 @@ export function Board({ project, profile }: { project: Project; profile: Profile
   const problem = !resolved.ok ? resolved.error : outline && !outline.ok ? outline.error : null;
   const filled = outline?.ok ? outline.value.curves.flatMap(({ curve }) => flatten(curve, 0.3 / view.k + 0.01)) : [];
   const axisX = px({ x: 0, y: 0 }).x;
-  const stats = outline?.ok
-    ? {
-        area: Math.abs(areaAndCentroid(outline.value).area),
-        centroid: areaAndCentroid(outline.value).centroid,
-        length: outlineLength(outline.value),
-        volume: turnedVolume(outline.value),
-      }
-    : null;
+  const stats = useMemo(
+    () =>
+      outline?.ok
+        ? { area: Math.abs(areaAndCentroid(outline.value).area), length: outlineLength(outline.value), volume: turnedVolume(outline.value) }
+        : null,
+    [outline],
+  );
   const bad = poles.filter((p) => p.verdict !== 'smooth');
 
   return (

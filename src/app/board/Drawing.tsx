@@ -1,6 +1,6 @@
-import { distance2, flatten, type Point2 } from '../../core/curves/planar';
+import { flatten, type Point2 } from '../../core/curves/planar';
 import { isHeld } from '../../core/profile/draw';
-import type { ResolvedProfile } from '../../core/profile/resolve';
+import { type ResolvedProfile, splineChord } from '../../core/profile/resolve';
 import type { Profile } from '../../core/recipe/schema';
 import { fixed } from '../../core/units/units';
 import type { Drag, Picked, Tool, View } from './tools';
@@ -58,7 +58,7 @@ export function Drawing({ profile, resolved, tool, picked, scale, px, path, onPi
           if (shape.kind !== 'spline') return null;
           const poles_ = shape.spline.poles;
           const via = [c.from, ...c.through, c.to].map((id) => resolved.points.get(id)!);
-          const chord = via.slice(1).reduce((sum, p, i) => sum + distance2(via[i]!, p), 0);
+          const chord = splineChord(c, resolved.points);
           const tip = end === 'start' ? via[0]! : via[via.length - 1]!;
           const near = end === 'start' ? poles_[1]! : poles_[poles_.length - 2]!;
           const l = Math.hypot(near[0]! - tip.x, near[1]! - tip.y) || 1;

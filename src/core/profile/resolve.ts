@@ -62,6 +62,12 @@ export function resolveProfile(profile: Profile, scope: Scope): Result<ResolvedP
   return ok({ points, curves });
 }
 
+/** Length of the polyline through a spline's points in mm: what handle weights are measured against. */
+export function splineChord(spline: Extract<ProfileCurve, { kind: 'spline' }>, points: ReadonlyMap<string, Point2>): number {
+  const via = [spline.from, ...spline.through, spline.to].map((id) => points.get(id)!);
+  return via.slice(1).reduce((sum, p, i) => sum + distance2(via[i]!, p), 0);
+}
+
 function resolveCurve(c: ProfileCurve, points: ReadonlyMap<string, Point2>, scope: Scope): Result<PlanarCurve> {
   const a = points.get(c.from)!;
   const b = points.get(c.to)!;
@@ -72,12 +78,8 @@ function resolveCurve(c: ProfileCurve, points: ReadonlyMap<string, Point2>, scop
     return arc ? ok(arc) : fail('its three points lie on one line, so it is no arc');
   }
   const via = [a, ...c.through.map((i) => points.get(i)!), b];
-  let chord = 0;
-  for (let i = 1; i < via.length; i++) {
-    const d = distance2(via[i - 1]!, via[i]!);
-    if (d < 1e-6) return fail('two neighbouring points fall together');
-    chord += d;
-  }
+  for (let i = 1; i < via.length; i++) if (distance2(via[i - 1]!, via[i]!) < 1e-6) return fail('two neighbouring points fall together');
+  const chord = splineChord(c, points);
   const ends: ([number, number] | undefined)[] = [];
   for (const [handle, atEnd] of [
     [c.start, false],
