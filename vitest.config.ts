@@ -1,6 +1,7 @@
 import { defineConfig } from 'vitest/config';
 
-const shared = { environment: 'node' as const, testTimeout: 120_000, hookTimeout: 120_000 };
+// Generous: on a busy machine a test that builds a demo twice takes minutes, and slowness is no failure here.
+const shared = { environment: 'node' as const, testTimeout: 300_000, hookTimeout: 180_000 };
 
 export default defineConfig({
   test: {

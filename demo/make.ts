@@ -1,9 +1,12 @@
 /** Writes the demo recipes beside this script: `npm run demo`. */
 import { writeFileSync } from 'node:fs';
 import { parseProject, slug, writeProject } from '../src/core/recipe/file';
+import { ladleGrip } from './ladle-grip';
+import { robeHook } from './robe-hook';
+import { soapTray } from './soap-tray';
 import { steamDiffuser } from './steam-diffuser';
 
-for (const project of [steamDiffuser]) {
+for (const project of [steamDiffuser, ladleGrip, robeHook, soapTray]) {
   const text = writeProject(project);
   const check = parseProject(text);
   if (!check.ok) throw new Error(`${project.name}: ${check.error}`);

@@ -1,5 +1,13 @@
 /** The steam diffuser of Marram Bathhouse, an invented customer: turned, joined, rounded, hollowed. */
-import { FORMAT, type Project, VERSION } from '../src/core/recipe/schema';
+import { emptyProfile } from '../src/core/recipe/edit';
+import { type Constraint, FORMAT, type Project, VERSION } from '../src/core/recipe/schema';
+import { up } from './parts';
+
+const across = (id: string, point: string, value: string): Constraint => ({ kind: 'across', id, point, value, driving: true });
+const handle = (id: string, at: 'start' | 'end', direction: string, weight: string): Constraint[] => [
+  { kind: 'direction', id: `${id}a`, curve: 'side', at, value: direction, driving: true },
+  { kind: 'weight', id: `${id}b`, curve: 'side', at, value: weight, driving: true },
+];
 
 export const steamDiffuser: Project = {
   format: FORMAT,
@@ -27,8 +35,11 @@ export const steamDiffuser: Project = {
   dimensions: [
     { name: 'height', expr: '140 mm' },
     { name: 'belly', expr: 'height * 0.66' },
+    { name: 'belly_height', expr: '50 mm' },
     { name: 'foot', expr: 'belly * 0.6' },
     { name: 'mouth', expr: '1 5/8 in' },
+    { name: 'neck', expr: '40.8 mm', note: 'across the collar where it is narrowest' },
+    { name: 'neck_rise', expr: 'height * 17/70', note: 'from the collar’s root to its narrowest place' },
     { name: 'wall', expr: '2.2 mm', note: 'six print widths of 0.4 mm would be 2.4' },
     { name: 'lip', expr: '3 mm' },
     { name: 'crease', expr: '6 mm' },
@@ -36,13 +47,12 @@ export const steamDiffuser: Project = {
   ],
   profiles: [
     {
-      id: 'belly',
-      name: 'Belly',
+      ...emptyProfile('belly', 'Belly'),
       points: [
-        { id: 'p1', x: '0', y: '0' },
-        { id: 'p2', x: 'foot/2', y: '0' },
-        { id: 'p3', x: 'belly/2', y: '50 mm' },
-        { id: 'p4', x: '0', y: 'height*0.76' },
+        { id: 'p1', x: 0, y: 0 },
+        { id: 'p2', x: 27.72, y: 0 },
+        { id: 'p3', x: 46.2, y: 50 },
+        { id: 'p4', x: 0, y: 106.4 },
       ],
       curves: [
         { kind: 'line', id: 'foot', name: 'foot', from: 'p1', to: 'p2' },
@@ -53,20 +63,30 @@ export const steamDiffuser: Project = {
           from: 'p2',
           to: 'p4',
           through: ['p3'],
-          start: { angle: '38°', weight: '0.7' },
-          end: { angle: '0°', weight: '0.8' },
+          start: { angle: 38, weight: 0.7 },
+          end: { angle: 0, weight: 0.8 },
         },
+      ],
+      constraints: [
+        { kind: 'coincident', id: 'k1', a: 'p1', b: 'origin' },
+        { kind: 'horizontal', id: 'k2', a: 'p1', b: 'p2' },
+        { kind: 'on-curve', id: 'k3', point: 'p4', curve: 'axis' },
+        across('d1', 'p2', 'foot'),
+        across('d2', 'p3', 'belly'),
+        up('d3', 'p3', 'belly_height'),
+        up('d4', 'p4', 'height*0.76'),
+        ...handle('d5', 'start', '38°', '0.7'),
+        ...handle('d6', 'end', '0°', '0.8'),
       ],
     },
     {
-      id: 'collar',
-      name: 'Collar',
+      ...emptyProfile('collar', 'Collar'),
       points: [
-        { id: 'c1', x: '0', y: 'height*0.6' },
-        { id: 'c2', x: 'mouth/2 + wall - 2 mm', y: 'height*0.6' },
-        { id: 'c3', x: '20.4 mm', y: '118 mm' },
-        { id: 'c4', x: 'mouth/2 + wall', y: 'height' },
-        { id: 'c5', x: '0', y: 'height' },
+        { id: 'c1', x: 0, y: 84 },
+        { id: 'c2', x: 20.8375, y: 84 },
+        { id: 'c3', x: 20.4, y: 118 },
+        { id: 'c4', x: 22.8375, y: 140 },
+        { id: 'c5', x: 0, y: 140 },
       ],
       curves: [
         { kind: 'line', id: 'root', name: 'root', from: 'c1', to: 'c2' },
@@ -77,24 +97,43 @@ export const steamDiffuser: Project = {
           from: 'c2',
           to: 'c4',
           through: ['c3'],
-          start: { angle: '90°', weight: '0.6' },
-          end: { angle: '-90°', weight: '0.7' },
+          start: { angle: 90, weight: 0.6 },
+          end: { angle: -90, weight: 0.7 },
         },
         { kind: 'line', id: 'rim', name: 'rim', from: 'c4', to: 'c5' },
       ],
+      constraints: [
+        { kind: 'on-curve', id: 'k1', point: 'c1', curve: 'axis' },
+        { kind: 'on-curve', id: 'k2', point: 'c5', curve: 'axis' },
+        { kind: 'horizontal', id: 'k3', a: 'c1', b: 'c2' },
+        { kind: 'horizontal', id: 'k4', a: 'c4', b: 'c5' },
+        up('d1', 'c1', 'height*0.6'),
+        up('d2', 'c5', 'height'),
+        across('d3', 'c2', 'mouth + 2*wall - 4 mm'),
+        across('d4', 'c4', 'mouth + 2*wall'),
+        across('d5', 'c3', 'neck'),
+        { kind: 'distance', id: 'd6', a: 'c1', b: 'c3', direction: 'vertical', value: 'neck_rise', driving: true },
+        ...handle('d7', 'start', '90°', '0.6'),
+        ...handle('d8', 'end', '-90°', '0.7'),
+      ],
     },
     {
-      id: 'lip',
-      name: 'Lip',
+      ...emptyProfile('lip', 'Lip'),
       points: [
-        { id: 'l1', x: 'mouth/2 + wall - lip', y: 'height - lip - 3 mm' },
-        { id: 'l2', x: 'mouth/2 + wall', y: 'height - 3 mm' },
-        { id: 'l3', x: 'mouth/2 + wall + lip', y: 'height - lip - 3 mm' },
-        { id: 'l4', x: 'mouth/2 + wall', y: 'height - 2*lip - 3 mm' },
+        { id: 'l1', x: 19.8375, y: 134 },
+        { id: 'l2', x: 25.8375, y: 134 },
+        { id: 'm1', x: 22.8375, y: 134 },
       ],
       curves: [
-        { kind: 'arc', id: 'top', name: 'upper half', from: 'l1', to: 'l3', through: 'l2' },
-        { kind: 'arc', id: 'under', name: 'lower half', from: 'l3', to: 'l1', through: 'l4' },
+        { kind: 'arc', id: 'top', name: 'upper half', from: 'l1', to: 'l2', centre: 'm1', ccw: false },
+        { kind: 'arc', id: 'under', name: 'lower half', from: 'l2', to: 'l1', centre: 'm1', ccw: false },
+      ],
+      constraints: [
+        { kind: 'horizontal', id: 'k1', a: 'm1', b: 'l1' },
+        { kind: 'horizontal', id: 'k2', a: 'm1', b: 'l2' },
+        { kind: 'radius', id: 'd1', curve: 'top', value: 'lip', driving: true },
+        across('d2', 'm1', 'mouth + 2*wall'),
+        up('d3', 'm1', 'height - lip - 3 mm'),
       ],
     },
   ],

@@ -35,4 +35,17 @@ await radius.press('Enter');
 await page.getByTestId('step-s4').getByRole('alert').waitFor({ timeout: 120_000 });
 await measured(page);
 await shot('refusal');
+
+/** Opens a demo from the first page and waits for its figures. */
+const demo = async (name: string): Promise<void> => {
+  await page.goto(app.url);
+  await page.getByRole('link', { name }).click();
+  await measured(page);
+};
+await demo('Ladle grip');
+await shot('loft');
+await demo('Robe hook');
+await shot('sweep');
+await demo('Soap tray');
+await shot('pattern');
 await app.close();

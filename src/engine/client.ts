@@ -91,11 +91,12 @@ export class EngineClient {
   private keep(checkpoint: Checkpoint): void {
     this.checkpoints.set(checkpoint.key, checkpoint);
     let total = 0;
-    for (const c of this.checkpoints.values()) total += c.brep.length;
+    const size = (c: Checkpoint): number => c.made.reduce((n, m) => n + m.brep.length, 0);
+    for (const c of this.checkpoints.values()) total += size(c);
     for (const [key, c] of this.checkpoints) {
       if (total <= CHECKPOINT_BUDGET) break;
       this.checkpoints.delete(key);
-      total -= c.brep.length;
+      total -= size(c);
     }
   }
 }

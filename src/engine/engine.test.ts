@@ -100,7 +100,7 @@ describe('a failing step', () => {
       'a profile that crosses the axis',
       (p: Project) => ({
         ...p,
-        profiles: p.profiles.map((q) => ({ ...q, points: q.points.map((t) => (t.id === 'p3' ? { ...t, x: '-5' } : t)) })),
+        profiles: p.profiles.map((q) => ({ ...q, points: q.points.map((t) => (t.id === 'p3' ? { ...t, x: -5 } : t)) })),
       }),
       0,
       'crosses the axis',

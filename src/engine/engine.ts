@@ -3,18 +3,23 @@
  * only what changed is computed. Bodies are also held as text, from which a fresh kernel can go on when the
  * old one's heap has grown or a call had to be ended.
  */
-import { evaluateDimensions } from '../core/dimensions/dimensions';
-import { hashText } from '../core/hash';
-import { resolveProfile } from '../core/profile/resolve';
+import { type Frame, isOriginPlane } from '../core/curves/frame';
+import { type SpaceCurve, spaceAt } from '../core/curves/path';
+import type { Follows } from '../core/profile/follow';
 import type { Project, Step } from '../core/recipe/schema';
 import { type StepKind, stepDefinitions } from '../core/recipe/steps';
+import { usesOfStep } from '../core/recipe/uses';
 import { stepValues } from '../core/recipe/values';
 import { bodyWords, stepTitle } from '../core/recipe/words';
-import type { KernelBody } from '../kernel/body';
+import type { Result } from '../core/result';
+import type { KernelBody, StepFailure } from '../kernel/body';
+import { followsOf } from '../kernel/follow';
 import { heapBytes, type Kernel } from '../kernel/open';
+import { frameOf } from '../kernel/placed';
 import { areaOf, boundsOf, edgesWithFaces, facesOf, volumeOf } from '../kernel/shapes';
 import { operations } from '../kernel/steps';
-import type { BodyReport, Checkpoint, RebuildResult, StepReport } from './types';
+import { bodyKey, Trail } from './trail';
+import type { BodyReport, Checkpoint, MadeBody, ProfilePlace, RebuildResult, StepReport } from './types';
 
 export interface EngineOptions {
   readonly open: () => Promise<Kernel>;
@@ -28,9 +33,13 @@ export interface EngineOptions {
 
 interface Entry {
   readonly report: StepReport;
-  /** Null for a step that failed. */
-  readonly made: { readonly body: string; readonly brep: string; readonly faces: readonly string[]; readonly volume: number } | null;
-  live: KernelBody | null;
+  /** Null for a step that failed or makes no bodies. */
+  readonly made: readonly MadeBody[] | null;
+  readonly gone: readonly string[];
+  readonly live: Map<string, KernelBody>;
+  /** The plane a step placed, or the curve it drew. */
+  readonly frame?: Frame;
+  readonly path?: readonly SpaceCurve[];
 }
 
 export const DEFAULT_HEAP_LIMIT = 700e6;
@@ -45,7 +54,7 @@ export interface BuiltBody {
 export class Engine {
   private kernel: Kernel | null = null;
   private readonly cache = new Map<string, Entry>();
-  private built = new Map<string, { key: string }>();
+  private built: ReadonlyMap<string, string> = new Map();
   /** Reports of bodies that are at hand: bounds and volumes of splines take a while. */
   private readonly described = new WeakMap<KernelBody, BodyReport>();
   private generation = 0;
@@ -69,13 +78,12 @@ export class Engine {
 
   /** Takes over results of an engine that had to be ended. */
   seed(checkpoints: readonly Checkpoint[]): void {
-    for (const c of checkpoints)
-      this.cache.set(c.key, { report: c.report, made: { body: c.body, brep: c.brep, faces: c.faces, volume: c.volume }, live: null });
+    for (const c of checkpoints) this.cache.set(c.key, { report: c.report, made: c.made, gone: c.gone, live: new Map() });
   }
 
   /** A fresh kernel; nothing is lost, because bodies come back from their text. */
   async renew(): Promise<void> {
-    for (const e of this.cache.values()) e.live = null;
+    for (const e of this.cache.values()) e.live.clear();
     this.kernel = null;
     this.renewals++;
     await this.start();
@@ -101,17 +109,15 @@ export class Engine {
       await this.renew();
       kernel = this.kernel!;
     }
-    const { scope } = evaluateDimensions(project.dimensions);
-    const bodies = new Map<string, KernelBody>();
-    const keys = new Map<string, { key: string }>();
+    const trail = new Trail(project);
     const reports: StepReport[] = [];
-    /** Bodies whose last step failed, with that step: what follows on them waits. */
+    /** Bodies and planes whose last step failed, with that step: what follows on them waits. */
     const broken = new Map<string, string>();
     const markerIndex = project.marker === null ? project.steps.length - 1 : project.steps.findIndex((s) => s.id === project.marker);
     let computed = 0;
 
     for (const [index, step] of project.steps.entries()) {
-      if (this.generation !== mine) return this.result(reports, [], started, computed, true);
+      if (this.generation !== mine) return this.result(reports, null, started, computed, true);
       const skip = (message: string): void => {
         reports.push({ ...blank(step), state: 'skipped', message });
       };
@@ -125,12 +131,14 @@ export class Engine {
       }
       const definition = stepDefinitions[step.kind]!;
       const target = definition.changesBody(step.inputs);
-      const culprit = target ? broken.get(target) : undefined;
+      const uses = usesOfStep(project, step);
+      const culprit = [...uses.bodies, ...uses.planes, ...(uses.paths ?? [])].map((id) => broken.get(id)).find((id) => id !== undefined);
       if (culprit) {
         skip(`waits for ${stepTitle(culprit, project)}`);
+        broken.set(target ?? step.id, culprit);
         continue;
       }
-      const values = stepValues(step, scope);
+      const values = stepValues(step, trail.scope);
       if (!values.ok) {
         const report = failed(step, values.error, 'a value of this step can’t be used', ['correct the value']);
         reports.push(report);
@@ -138,147 +146,168 @@ export class Engine {
         onStep(index, step, report, null);
         continue;
       }
-      const key = this.keyOf(project, step, values.value, scope, target ? keys.get(target)?.key : undefined);
+      trail.look(step);
+      const key = trail.keyOf(step, values.value);
       let entry = this.cache.get(key);
       if (entry) {
         // Least recently used goes first.
         this.cache.delete(key);
         this.cache.set(key, entry);
-        if (entry.made && !entry.live) entry.live = this.restore(kernel, entry.made);
         const report: StepReport = { ...entry.report, ms: 0, cached: true };
         reports.push(report);
         onStep(index, step, report, null);
       } else {
         onStep(index, step, null, null);
         await this.options.pause?.();
-        if (this.generation !== mine) return this.result(reports, [], started, computed, true);
-        entry = this.compute(kernel, project, step, values.value, scope, bodies);
+        if (this.generation !== mine) return this.result(reports, null, started, computed, true);
+        entry = this.compute(kernel, project, step, values.value, trail);
         computed++;
         if (this.kernel) this.remember(key, entry);
         else {
           // The kernel crashed: what it did is not kept, and the bodies so far come back in a new one.
           kernel = await this.start();
-          for (const [id, { key: k }] of keys) {
-            const before = this.cache.get(k);
-            if (!before?.made) continue;
-            before.live = this.restore(kernel, before.made);
-            bodies.set(id, before.live);
-          }
+          for (const place of [trail, ...trail.seen.values()])
+            for (const [id, k] of place.keys) {
+              const before = this.liveBody(kernel, k);
+              if (before) place.bodies.set(id, before);
+            }
         }
         reports.push(entry.report);
-        const checkpoint: Checkpoint | null = entry.made ? { key, ...entry.made, report: entry.report } : null;
+        const checkpoint: Checkpoint | null = entry.made ? { key, made: entry.made, gone: entry.gone, report: entry.report } : null;
         onStep(index, step, entry.report, checkpoint);
         await this.options.pause?.();
       }
-      if (entry.made && entry.live) {
-        bodies.set(entry.made.body, entry.live);
-        keys.set(entry.made.body, { key });
-      } else broken.set(target ?? step.id, step.id);
+      if (entry.made)
+        for (const made of entry.made) {
+          const body = this.liveBody(kernel, bodyKey(key, made.id));
+          if (body) trail.bodies.set(made.id, body);
+        }
+      trail.take(step, key, entry);
+      if (entry.report.state === 'failed') broken.set(target ?? step.id, step.id);
     }
-    if (this.generation !== mine) return this.result(reports, [], started, computed, true);
-    this.built = keys;
-    const bodyReports = [...bodies].map(([id, body]) => this.describe(kernel, project, id, body));
-    return this.result(reports, bodyReports, started, computed, false);
+    if (this.generation !== mine) return this.result(reports, null, started, computed, true);
+    this.built = trail.keys;
+    return this.result(reports, { kernel, project, trail }, started, computed, false);
   }
 
-  private result(steps: StepReport[], bodies: BodyReport[], started: number, computed: number, cancelled: boolean): RebuildResult {
-    return { cancelled, ms: performance.now() - started, steps, bodies, computed, heap: this.heap, renewals: this.renewals };
+  private result(
+    steps: StepReport[],
+    end: { kernel: Kernel; project: Project; trail: Trail } | null,
+    started: number,
+    computed: number,
+    cancelled: boolean,
+  ): RebuildResult {
+    const bodies = end ? [...end.trail.bodies].map(([id, body]) => this.describe(end.kernel, end.project, id, body)) : [];
+    const profiles = end ? this.placeProfiles(end.kernel, end.project, end.trail) : new Map<string, ProfilePlace>();
+    const planes = end?.trail.planes ?? new Map<string, Frame>();
+    const paths = new Map([...(end?.trail.paths ?? [])].map(([id, curves]) => [id, lineAlong(curves)]));
+    const ms = performance.now() - started;
+    return { cancelled, ms, steps, bodies, planes, paths, profiles, computed, heap: this.heap, renewals: this.renewals };
+  }
+
+  /** Where each profile lies and what it follows there, for the board. */
+  private placeProfiles(kernel: Kernel, project: Project, trail: Trail): Map<string, ProfilePlace> {
+    const out = new Map<string, ProfilePlace>();
+    for (const p of project.profiles) {
+      const frame = frameOf(p.plane, trail.planes, project);
+      if (!frame.ok) {
+        out.set(p.id, { frame: null, follows: null, problem: `${frame.error.what}: ${frame.error.why}` });
+        continue;
+      }
+      if (p.projections.length === 0 && isOriginPlane(p.plane)) continue;
+      const follows: Result<Follows, StepFailure> = followsOf(kernel, project, p, frame.value, trail.seenBy(p.id).bodies);
+      out.set(p.id, {
+        frame: frame.value,
+        follows: follows.ok ? follows.value : null,
+        problem: follows.ok ? null : `${follows.error.what}: ${follows.error.why}`,
+      });
+    }
+    return out;
   }
 
   /** The bodies of the last finished rebuild. */
   bodies(): BuiltBody[] {
     const out: BuiltBody[] = [];
-    for (const [id, { key }] of this.built) {
-      const entry = this.cache.get(key);
-      if (!entry?.made) continue;
-      entry.live ??= this.restore(this.kernel!, entry.made);
-      out.push({ id, body: entry.live, key });
+    for (const [id, key] of this.built) {
+      const body = this.liveBody(this.kernel!, key);
+      if (body) out.push({ id, body, key });
     }
     return out;
   }
 
   /** The body a step works on, as it was before the step; for saying beforehand what the step will do. */
   bodyBefore(project: Project, stepId: string): KernelBody | null {
-    const { scope } = evaluateDimensions(project.dimensions);
-    const keys = new Map<string, string>();
+    const trail = new Trail(project);
     for (const step of project.steps) {
       const target = stepDefinitions[step.kind]!.changesBody(step.inputs);
       if (step.id === stepId) {
-        const key = target ? keys.get(target) : undefined;
-        const entry = key ? this.cache.get(key) : undefined;
-        if (!entry?.made) return null;
-        entry.live ??= this.restore(this.kernel!, entry.made);
-        return entry.live;
+        const key = target ? trail.keys.get(target) : undefined;
+        return (key && this.liveBody(this.kernel!, key)) || null;
       }
       if (!step.enabled) continue;
-      const values = stepValues(step, scope);
+      const values = stepValues(step, trail.scope);
       if (!values.ok) continue;
-      const key = this.keyOf(project, step, values.value, scope, target ? keys.get(target) : undefined);
-      const made = this.cache.get(key)?.made;
-      if (made) keys.set(made.body, key);
+      trail.look(step);
+      const key = trail.keyOf(step, values.value);
+      const entry = this.cache.get(key);
+      if (entry) trail.take(step, key, entry);
     }
     return null;
   }
 
-  private keyOf(
-    project: Project,
-    step: Step,
-    values: Record<string, number>,
-    scope: Parameters<typeof resolveProfile>[1],
-    bodyKey: string | undefined,
-  ): string {
-    const profile = project.profiles.find((p) => p.id === step.inputs.profile);
-    let drawn: unknown = null;
-    if (profile) {
-      const r = resolveProfile(profile, scope);
-      drawn = r.ok ? r.value.curves.map((c) => [c.id, c.curve]) : r.error.message;
-    }
-    // Failures quote names, so what is quoted belongs to the key.
-    return hashText(JSON.stringify([step.id, step.kind, step.inputs, values, drawn, profile?.name ?? null, bodyKey ?? null]));
-  }
-
-  private compute(
-    kernel: Kernel,
-    project: Project,
-    step: Step,
-    values: Record<string, number>,
-    scope: Parameters<typeof resolveProfile>[1],
-    bodies: ReadonlyMap<string, KernelBody>,
-  ): Entry {
+  private compute(kernel: Kernel, project: Project, step: Step, values: Record<string, number>, trail: Trail): Entry {
     const t0 = performance.now();
     let report: StepReport;
     try {
-      const outcome = operations[step.kind as StepKind]({ kernel, project, scope, step, values, bodies });
+      const outcome = operations[step.kind as StepKind]({
+        kernel,
+        project,
+        scope: trail.scope,
+        step,
+        values,
+        bodies: trail.bodies,
+        planes: trail.planes,
+        paths: trail.paths,
+        seenBy: (profile) => trail.seenBy(profile).bodies,
+      });
       const ms = performance.now() - t0;
       if (!outcome.ok) {
         const f = outcome.error;
-        report = { ...failed(step, f.what, f.why, f.tryInstead), ms, at: f.at ?? null };
-        return { report, made: null, live: null };
+        report = { ...failed(step, f.what, f.why, f.tryInstead), ms, at: f.at ?? null, ties: f.ties ?? [] };
+        return { report, made: null, gone: [], live: new Map() };
       }
-      const { body, result, volumeChange, warnings } = outcome.value;
-      kernel.BRepTools.Clean(result.shape, true);
-      const brep = kernel.BRepToolsWrapper.Write(result.shape);
-      report = {
-        ...blank(step),
-        state: warnings.length > 0 ? 'warned' : 'done',
-        ms,
-        message: warnings[0]?.message ?? null,
-        warnings,
-        volumeChange,
-        faces: result.faces.length,
-      };
-      return { report, made: { body, brep, faces: result.faces, volume: result.volume }, live: result };
+      const { warnings } = outcome.value;
+      const told = { state: warnings.length > 0 ? 'warned' : 'done', message: warnings[0]?.message ?? null, warnings } as const;
+      if ('frame' in outcome.value)
+        return { report: { ...blank(step), ...told, ms }, made: null, gone: [], live: new Map(), frame: outcome.value.frame };
+      if ('path' in outcome.value)
+        return {
+          report: { ...blank(step), ...told, note: outcome.value.note ?? null, ms },
+          made: null,
+          gone: [],
+          live: new Map(),
+          path: outcome.value.path,
+        };
+      const { bodies, gone, volumeChange, note, ties } = outcome.value;
+      const live = new Map(bodies.map((b) => [b.id, b.body]));
+      const made = bodies.map(({ id, body }): MadeBody => {
+        kernel.BRepTools.Clean(body.shape, true);
+        return { id, brep: kernel.BRepToolsWrapper.Write(body.shape), faces: body.faces, volume: body.volume };
+      });
+      const faces = bodies.reduce((n, b) => n + b.body.faces.length, 0);
+      report = { ...blank(step), ...told, note: note ?? null, ms, volumeChange, faces: bodies.length > 0 ? faces : null, ties: ties ?? [] };
+      return { report, made, gone: gone ?? [], live };
     } catch (e) {
       // A crash of the kernel is this step's failure, never the project's loss; a new kernel takes over.
       this.kernel = null;
-      for (const c of this.cache.values()) c.live = null;
+      for (const c of this.cache.values()) c.live.clear();
       report = {
         ...failed(step, 'the kernel gave up on this step', String(e instanceof Error ? e.message : e).slice(0, 200), [
           'change its value a little',
         ]),
         ms: performance.now() - t0,
       };
-      return { report, made: null, live: null };
+      return { report, made: null, gone: [], live: new Map() };
     }
   }
 
@@ -291,8 +320,17 @@ export class Engine {
     }
   }
 
-  private restore(kernel: Kernel, made: NonNullable<Entry['made']>): KernelBody {
-    return { shape: kernel.BRepToolsWrapper.Read(made.brep), faces: made.faces, volume: made.volume };
+  /** The body a key stands for, brought back from its text where needed. */
+  private liveBody(kernel: Kernel, key: string): KernelBody | undefined {
+    const [stepKey, id] = key.split('/') as [string, string];
+    const entry = this.cache.get(stepKey);
+    const known = entry?.live.get(id);
+    if (known) return known;
+    const made = entry?.made?.find((m) => m.id === id);
+    if (!entry || !made) return undefined;
+    const body: KernelBody = { shape: kernel.BRepToolsWrapper.Read(made.brep), faces: made.faces, volume: made.volume };
+    entry.live.set(id, body);
+    return body;
   }
 
   private describe(kernel: Kernel, project: Project, id: string, body: KernelBody): BodyReport {
@@ -316,6 +354,16 @@ export class Engine {
   }
 }
 
+/** A curve in space as a line of places, for the stage. */
+function lineAlong(curves: readonly SpaceCurve[]): Float32Array {
+  const out: number[] = [];
+  for (const c of curves) {
+    const n = c.kind === 'helix' ? Math.ceil(48 * c.turns) : 64;
+    for (let i = 0; i <= n; i++) out.push(...spaceAt(c, i / n).p);
+  }
+  return Float32Array.from(out);
+}
+
 const blank = (step: Step): StepReport => ({
   id: step.id,
   kind: step.kind,
@@ -323,12 +371,14 @@ const blank = (step: Step): StepReport => ({
   ms: 0,
   cached: false,
   message: null,
+  note: null,
   why: null,
   tryInstead: [],
   warnings: [],
   at: null,
   volumeChange: null,
   faces: null,
+  ties: [],
 });
 
 const failed = (step: Step, message: string, why: string, tryInstead: readonly string[]): StepReport => ({

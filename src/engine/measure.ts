@@ -12,9 +12,8 @@ import { type Holding, holding, openMeshKernel } from '../kernel/hold';
 import { namedEdges } from '../kernel/names';
 import { type Kernel, scoped } from '../kernel/open';
 import { areaOf, boundsOf, distanceBetween, facesOf, volumeOf } from '../kernel/shapes';
-import { displayDeflection } from '../kernel/steps/revolve';
 import { type WallLimits, wallLimits } from '../kernel/swallow';
-import { edgeLines, tessellate, weldedMesh } from '../kernel/tessellate';
+import { displayDeflection, edgeLines, tessellate, weldedMesh } from '../kernel/tessellate';
 import { VERIFY_ANGLE } from '../kernel/verify';
 import type { BodyScene, MeasureResult } from './types';
 

@@ -1,6 +1,9 @@
 /** What the engine tells the page and the headless runner. Plain data, so that it crosses a worker's border. */
 import type { Readings } from '../core/brief/gauges';
+import type { Frame } from '../core/curves/frame';
 import type { Bounds } from '../core/mesh/mesh';
+import type { Follows } from '../core/profile/follow';
+import type { Ties } from '../core/surfaces/loft';
 
 export type StepState = 'done' | 'warned' | 'failed' | 'skipped';
 
@@ -13,6 +16,8 @@ export interface StepReport {
   readonly cached: boolean;
   /** What is to be said: why it failed or was skipped, or its first warning. */
   readonly message: string | null;
+  /** The arithmetic the step did: how many, how far apart, what is left. */
+  readonly note: string | null;
   readonly why: string | null;
   readonly tryInstead: readonly string[];
   readonly warnings: readonly { readonly message: string; readonly at?: readonly [number, number, number] }[];
@@ -20,6 +25,8 @@ export interface StepReport {
   /** mm³ added or removed. */
   readonly volumeChange: number | null;
   readonly faces: number | null;
+  /** Which places of a loft's sections belong together, also where the loft failed. */
+  readonly ties: Ties;
 }
 
 export interface BodyReport {
@@ -52,11 +59,25 @@ export interface BodyScene {
   readonly edgeLengths: readonly number[];
 }
 
+/** Where a profile lies and what it follows there. */
+export interface ProfilePlace {
+  /** Null where its plane is not placed. */
+  readonly frame: Frame | null;
+  readonly follows: Follows | null;
+  readonly problem: string | null;
+}
+
 export interface RebuildResult {
   readonly cancelled: boolean;
   readonly ms: number;
   readonly steps: readonly StepReport[];
   readonly bodies: readonly BodyReport[];
+  /** Planes by the step that placed them. */
+  readonly planes: ReadonlyMap<string, Frame>;
+  /** Curves in space by the step that drew them, as places in a row. */
+  readonly paths: ReadonlyMap<string, Float32Array>;
+  /** Profiles on placed planes and those that follow bodies. */
+  readonly profiles: ReadonlyMap<string, ProfilePlace>;
   readonly computed: number;
   readonly heap: number;
   readonly renewals: number;
@@ -80,13 +101,19 @@ export interface MeasureResult {
   readonly ms: number;
 }
 
-/** A body as text, from which a new kernel can go on. */
-export interface Checkpoint {
-  readonly key: string;
-  readonly body: string;
+/** A body as text. */
+export interface MadeBody {
+  readonly id: string;
   readonly brep: string;
   readonly faces: readonly string[];
   readonly volume: number;
+}
+
+/** What a step made, from which a new kernel can go on. */
+export interface Checkpoint {
+  readonly key: string;
+  readonly made: readonly MadeBody[];
+  readonly gone: readonly string[];
   readonly report: StepReport;
 }
 

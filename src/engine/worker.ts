@@ -157,7 +157,18 @@ const api = {
   },
 };
 
-const cancelledResult: RebuildResult = { cancelled: true, ms: 0, steps: [], bodies: [], computed: 0, heap: 0, renewals: 0 };
+const cancelledResult: RebuildResult = {
+  cancelled: true,
+  ms: 0,
+  steps: [],
+  bodies: [],
+  planes: new Map(),
+  paths: new Map(),
+  profiles: new Map(),
+  computed: 0,
+  heap: 0,
+  renewals: 0,
+};
 
 export type EngineApi = typeof api;
 Comlink.expose(api);

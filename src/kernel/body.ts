@@ -1,6 +1,8 @@
 import type { FaceName } from '../core/recipe/names';
+import type { Ties } from '../core/surfaces/loft';
 import type { Shape } from './open';
 import type { BodyMesh } from './tessellate';
+import type { Verified } from './verify';
 
 /** A solid with the provenance name of every face, in the kernel's face order. */
 export interface KernelBody {
@@ -12,6 +14,9 @@ export interface KernelBody {
   readonly mesh?: BodyMesh;
 }
 
+/** A verified solid with its names. */
+export const asBody = (v: Verified, faces: readonly FaceName[]): KernelBody => ({ shape: v.shape, faces, volume: v.volume, mesh: v.mesh });
+
 /** Why a step could not be done, in words; nothing of it reaches the document. */
 export interface StepFailure {
   readonly what: string;
@@ -19,4 +24,5 @@ export interface StepFailure {
   readonly tryInstead: readonly string[];
   /** Place in space, mm. */
   readonly at?: readonly [number, number, number];
+  readonly ties?: Ties;
 }

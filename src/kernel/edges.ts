@@ -1,7 +1,8 @@
 /** The corner an edge makes between its two faces. */
 import type { TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
+import { cross, dot, type Vec3 } from '../core/curves/frame';
 import { type Kernel, scoped } from './open';
-import { cross, dot, surfaceReader, type Vec3 } from './shapes';
+import { surfaceReader } from './shapes';
 
 export interface Corner {
   readonly at: Vec3;

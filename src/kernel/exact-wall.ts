@@ -1,9 +1,10 @@
 /** The wall at one spot, measured again on the exact surfaces. */
 import type { TopoDS_Face } from 'replicad-opencascadejs';
+import type { Vec3 } from '../core/curves/frame';
 import type { WallSpot } from '../core/mesh/wall';
 import type { KernelBody } from './body';
 import { type Kernel, scoped } from './open';
-import { distanceBetween, facesOf, type SurfacePoint, surfaceReader, type Vec3, vertexAt } from './shapes';
+import { distanceBetween, facesOf, type SurfacePoint, surfaceReader, vertexAt } from './shapes';
 
 /** The exact surface where it is nearest to a point; undefined at singular places. */
 const nearestOnSurface = (kernel: Kernel, face: TopoDS_Face, at: Vec3): SurfacePoint | undefined =>

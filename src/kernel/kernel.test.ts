@@ -1,5 +1,6 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { box, cylinder, edgesOf, post, testKernel, topFace, turned } from '../../tests/support/kernel';
+import { written } from '../../tests/support/profile';
 import { cornerAt } from './edges';
 import { largestWorking, roundDown } from './largest';
 import { attempt, type Kernel } from './open';
@@ -111,22 +112,25 @@ describe('selection', () => {
 describe('what a wall will swallow', () => {
   it('is the tightest convex radius and the narrowest place, with their values', async () => {
     // A disc R 30, 8 thick, its rim a half round of radius 4.
-    const body = turned(kernel, {
-      id: 'd',
-      name: 'Disc',
-      points: [
-        ['0', '0'],
-        ['26', '0'],
-        ['30', '4'],
-        ['26', '8'],
-        ['0', '8'],
-      ].map(([x, y], i) => ({ id: `p${i}`, x: x!, y: y! })),
-      curves: [
-        { kind: 'line', id: 'low', from: 'p0', to: 'p1' },
-        { kind: 'arc', id: 'rim', from: 'p1', to: 'p3', through: 'p2' },
-        { kind: 'line', id: 'top', from: 'p3', to: 'p4' },
-      ],
-    });
+    const body = turned(
+      kernel,
+      written({
+        id: 'd',
+        name: 'Disc',
+        points: [
+          ['0', '0'],
+          ['26', '0'],
+          ['30', '4'],
+          ['26', '8'],
+          ['0', '8'],
+        ].map(([x, y], i) => ({ id: `p${i}`, x: x!, y: y! })),
+        curves: [
+          { kind: 'line', id: 'low', from: 'p0', to: 'p1' },
+          { kind: 'arc', id: 'rim', from: 'p1', to: 'p3', through: 'p2' },
+          { kind: 'line', id: 'top', from: 'p3', to: 'p4' },
+        ],
+      }),
+    );
     const l = (await wallLimits(kernel, body, new Set()))!;
     expect(l.tight[0]!.radius).toBeCloseTo(4, 6);
     expect(body.faces[l.tight[0]!.face]).toBe('s1/rim');

@@ -3,7 +3,7 @@ import type { NCollection_List_TopoDS_Shape, TopoDS_Face } from 'replicad-openca
 import { type EdgeName, edgeName, type FaceName, mergeNames, numberPieces } from '../core/recipe/names';
 import type { KernelBody } from './body';
 import { type Kernel, type Shape, scoped } from './open';
-import { type EdgeInfo, edgesWithFaces, facesOf, hashOf } from './shapes';
+import { centreOf, type EdgeInfo, edgesWithFaces, facesOf, hashOf } from './shapes';
 
 /** What booleans, fillets and shells can tell about where a shape went. */
 export interface History {
@@ -74,14 +74,7 @@ const asPlace = (x: number, y: number, z: number): Place => {
   return [z, r < 1e-6 ? 0 : (Math.atan2(y, x) + 2 * Math.PI + 1e-9) % (2 * Math.PI), r];
 };
 
-function facePlace(kernel: Kernel, face: TopoDS_Face): Place {
-  return scoped((s) => {
-    const props = s.keep(new kernel.GProp_GProps());
-    kernel.BRepGProp.SurfaceProperties(face, props, false, false);
-    const c = s.keep(props.CentreOfMass());
-    return asPlace(c.X(), c.Y(), c.Z());
-  });
-}
+const facePlace = (kernel: Kernel, face: TopoDS_Face): Place => asPlace(...centreOf(kernel, face));
 
 export interface NamedEdge extends EdgeInfo {
   /** Empty for a seam, which no selection may hold. */

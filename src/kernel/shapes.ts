@@ -1,9 +1,8 @@
 /** Small questions about kernel shapes. */
 import type { TopAbs_ShapeEnum, TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
+import { cross, dot, type Vec3 } from '../core/curves/frame';
 import type { Bounds } from '../core/mesh/mesh';
 import { type Kernel, type Shape, scoped } from './open';
-
-export type Vec3 = readonly [number, number, number];
 
 const HASH_LIMIT = 2147483647;
 export const hashOf = (kernel: Kernel, shape: Shape): number => kernel.ReplicadShapeHasher.HashCode(shape, HASH_LIMIT);
@@ -82,6 +81,16 @@ export function areaOf(kernel: Kernel, shape: Shape): number {
   });
 }
 
+/** Centre of mass of a face, mm. */
+export function centreOf(kernel: Kernel, face: Shape): Vec3 {
+  return scoped((s) => {
+    const props = s.keep(new kernel.GProp_GProps());
+    kernel.BRepGProp.SurfaceProperties(face, props, false, false);
+    const c = s.keep(props.CentreOfMass());
+    return [c.X(), c.Y(), c.Z()];
+  });
+}
+
 /** Bounds in mm that hold the shape, quickly: splines get theirs from control points. */
 export const roughBounds = (kernel: Kernel, shape: Shape): Bounds =>
   scoped((s) => {
@@ -154,13 +163,6 @@ export interface SurfacePoint {
   /** Principal curvatures in 1/mm, largest first; positive where the surface bends away from the outward normal (convex). */
   readonly curvatures: readonly [number, number];
 }
-
-export const cross = (a: Vec3, b: Vec3): [number, number, number] => [
-  a[1] * b[2] - a[2] * b[1],
-  a[2] * b[0] - a[0] * b[2],
-  a[0] * b[1] - a[1] * b[0],
-];
-export const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
 
 /** Reads position, normal and curvature off a face at many parameters, with one adaptor. Undefined at singular points. */
 export function surfaceReader(

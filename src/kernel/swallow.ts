@@ -2,12 +2,14 @@
  * What an inward wall will swallow, read off the body before it is hollowed: convex places rounder than the
  * wall, and places narrower than two walls.
  */
+
+import type { Vec3 } from '../core/curves/frame';
 import { diagonal, bounds as pointBounds } from '../core/mesh/mesh';
 import { measureWall } from '../core/mesh/wall';
 import type { KernelBody } from './body';
 import { exactWall } from './exact-wall';
 import type { Kernel } from './open';
-import { facesOf, surfaceReader, type Vec3 } from './shapes';
+import { facesOf, surfaceReader } from './shapes';
 import { tessellate, weldedMesh } from './tessellate';
 
 export interface TightPlace {

@@ -1,7 +1,7 @@
 /** Triangles and edge lines of a shape, grouped by face and edge in the order of the body's names. */
-import { openEdgeCount, type TriMesh, weld } from '../core/mesh/mesh';
+import { diagonal, openEdgeCount, type TriMesh, weld } from '../core/mesh/mesh';
 import { type Kernel, type Shape, scoped } from './open';
-import { edgesWithFaces, facesOf, hashOf } from './shapes';
+import { edgesWithFaces, facesOf, hashOf, roughBounds } from './shapes';
 
 export interface BodyMesh {
   /** Vertices are not shared between faces. */
@@ -18,6 +18,9 @@ export interface EdgeLines {
   /** Edge index of each segment, in the order of `edgesWithFaces`. */
   readonly edgeOf: Uint32Array;
 }
+
+/** How far the facets of a shown body may lie off its surface, mm. */
+export const displayDeflection = (kernel: Kernel, shape: Shape): number => Math.max(1e-3, diagonal(roughBounds(kernel, shape)) / 1500);
 
 /** @param deflection largest distance from the exact surface, mm; @param angle largest turn between facets, rad */
 export function tessellate(kernel: Kernel, shape: Shape, deflection: number, angle = 0.3): BodyMesh {

@@ -23,6 +23,29 @@ const typed = async (page: Page, name: string, text: string): Promise<void> => {
   await field.press('Enter');
 };
 
+const places = async (page: Page, ...texts: string[]): Promise<void> => {
+  const field = page.getByRole('textbox', { name: 'Next place' });
+  for (const t of texts) {
+    await field.fill(t);
+    await field.press('Enter');
+  }
+};
+const draw = async (page: Page, tool: RegExp): Promise<void> => {
+  await page.getByRole('button', { name: 'Draw', exact: true }).click();
+  await page.getByRole('menuitem', { name: tool }).click();
+};
+
+/** Goes down an open menu with the arrow key to what one reads there, and takes it. */
+const arrowTo = async (page: Page, words: string): Promise<void> => {
+  const lit = async (): Promise<string> => (await page.locator('[role=menuitem][data-highlighted]').textContent()) ?? '';
+  for (let now = await lit(); !now.startsWith(words); now = await lit()) {
+    await page.keyboard.press('ArrowDown');
+    // The menu moves on a moment later; pressed sooner, the next key would overshoot.
+    await page.waitForFunction((t) => document.querySelector('[role=menuitem][data-highlighted]')?.textContent !== t, now);
+  }
+  await page.keyboard.press('Enter');
+};
+
 describe('the board', () => {
   it('drags a point: the stage turns with it, and the exact body follows on release', async () => {
     const { page, errors } = await newProject();
@@ -44,7 +67,7 @@ describe('the board', () => {
     const { page } = await newProject();
     await page.locator('[data-point=p3]').focus();
     await typed(page, 'Diameter across the axis', 'height');
-    expect(await page.getByRole('textbox', { name: 'Radius', exact: true }).inputValue()).toBe('height/2');
+    expect(await page.getByRole('textbox', { name: 'Radius', exact: true }).inputValue()).toBe('40');
     await measured(page);
     await page.waitForFunction(() => document.querySelector('[data-testid=gauge-diameter]')!.textContent!.includes('80.00'), null, {
       timeout: 60_000,
@@ -53,9 +76,11 @@ describe('the board', () => {
 
   it('notices a pole that is not met at 90° and mends it with one click', async () => {
     const { page } = await newProject();
-    await page.locator('[data-point=p4]').focus();
-    await typed(page, 'Height on the axis', 'height + 12');
-    const note = page.getByText(/meets the axis at 68\.2°, which turns a point/);
+    await page.locator('[data-point=p3]').focus();
+    await page.getByRole('button', { name: 'Remove: point p3 and point p4 are level' }).click();
+    await page.locator('[data-point=p3]').focus();
+    await page.keyboard.press('Shift+ArrowDown');
+    const note = page.getByText(/meets the axis at [\d.]+°, which turns a point/);
     await note.waitFor();
     await page.getByRole('button', { name: 'Fix: level this line' }).click();
     await note.waitFor({ state: 'detached' });
@@ -69,6 +94,8 @@ describe('the board', () => {
     expect(await page.getByRole('alert').first().textContent()).toContain('can’t be negative');
     await field.press('Escape');
     // Crossing itself: the foot's outer end goes above the rim.
+    await page.locator('[data-point=p2]').focus();
+    await page.getByRole('button', { name: 'Remove: point p1 and point p2 are level' }).click();
     await page.locator('[data-point=p2]').focus();
     await typed(page, 'Height on the axis', '100');
     await page.getByTestId('profile-problem-mark').waitFor();
@@ -103,6 +130,183 @@ describe('the board', () => {
       .getByTestId('step-s2')
       .getByText(/3 faces/)
       .waitFor({ timeout: 60_000 });
+    expect(errors).toEqual([]);
+  });
+
+  it('names the constraints that can’t hold together, keeps the last shape, and takes one back', async () => {
+    const { page } = await newProject();
+    await page.locator('[data-point=p2]').focus();
+    await typed(page, 'Height on the axis', '100');
+    const status = page.getByTestId('board-status');
+    await status.getByText('These can’t hold together:').waitFor();
+    expect(await status.textContent()).toContain('distance up 100 from the base level to point p2');
+    // The step keeps its last good body and says why it could not be made anew.
+    await page.getByTestId('step-s1').getByRole('alert').waitFor({ timeout: 30_000 });
+    expect(await page.locator('[data-point=p2]').getAttribute('aria-label')).toContain('up 0.00');
+    await status.getByRole('listitem').filter({ hasText: 'distance up 100' }).getByRole('button', { name: 'remove this one' }).click();
+    await page.getByTestId('freedoms').getByText('2 freedoms left').waitFor();
+    await page.getByTestId('step-s1').getByRole('alert').waitFor({ state: 'detached', timeout: 30_000 });
+  });
+
+  it('draws a profile with a tangent arc from nothing, dimensions it fully, and the body follows a dimension', async () => {
+    const { page, errors } = await newProject();
+    await page.getByText('next step…').click();
+    await page.getByRole('option', { name: /New half profile/ }).click();
+    await places(page, '0, 0', '30, 0', '30, 40');
+    await page.keyboard.press('Escape');
+    await draw(page, /Arc going on/);
+    await places(page, '30, 40', '20, 50');
+    await page.keyboard.press('Escape');
+    await draw(page, /^Line/);
+    await places(page, '20, 50', '0, 50');
+    await page.keyboard.press('Escape');
+    await page.getByTestId('freedoms').getByText('4 freedoms left').waitFor();
+    await page.locator('[data-point=p2]').focus();
+    await typed(page, 'Diameter across the axis', '60 mm');
+    await page.locator('[data-point=p3]').focus();
+    await typed(page, 'Height on the axis', 'height/2');
+    await page.locator('[data-curve=c3]').focus();
+    await page.getByRole('group', { name: 'What can be added' }).getByRole('button', { name: '↔ radius' }).click();
+    await typed(page, 'Value of the dimension', '10 mm');
+    await page.locator('[data-curve=c3]').focus();
+    await page.keyboard.press('Space');
+    await page.locator('[data-curve=c4]').focus();
+    await page.getByRole('button', { name: 'tangent', exact: true }).click();
+    await page.getByText('Fully held: nothing is left free.').waitFor();
+    await page.getByText('next step…').click();
+    await page.getByRole('option', { name: /Revolve Profile 2 as a new body/ }).click();
+    await page
+      .getByTestId('step-s2')
+      .getByText(/4 faces/)
+      .waitFor({ timeout: 60_000 });
+    const gain = async (): Promise<number> =>
+      Number.parseFloat(/([\d.]+) cm³/.exec((await page.getByTestId('step-s2').textContent())!)![1]!);
+    // Cylinder R 30 H 40 and above it the turned quarter round of radius 10 about a core of R 20 (Pappus, mensuration).
+    const volume = (h: number): number => {
+      const area = 20 * 10 + (Math.PI * 100) / 4;
+      const first = 20 * 10 * 10 + ((Math.PI * 100) / 4) * (20 + (4 * 10) / (3 * Math.PI));
+      return (Math.PI * 900 * h + 2 * Math.PI * (first / area) * area) / 1000;
+    };
+    expect(await gain()).toBeCloseTo(volume(40), 0);
+    await typed(page, 'height', '100 mm');
+    await page.waitForFunction(
+      (v) =>
+        Math.abs(Number.parseFloat(/([\d.]+) cm³/.exec(document.querySelector('[data-testid=step-s2]')!.textContent!)?.[1] ?? '0') - v) <
+        0.1,
+      volume(50),
+      { timeout: 60_000 },
+    );
+    expect(errors).toEqual([]);
+  });
+
+  it('draws and dimensions a rectangle by keyboard alone', async () => {
+    const { page, errors } = await newProject();
+    await page.keyboard.press('/');
+    await page.getByPlaceholder('Find or do…').last().fill('New half profile');
+    await page.keyboard.press('Enter');
+    await page.getByRole('textbox', { name: 'Next place' }).waitFor();
+    await page.keyboard.press('Escape');
+    // From the board’s toolbar with Tab, arrows and Enter.
+    await page.getByRole('button', { name: 'Draw', exact: true }).focus();
+    await page.keyboard.press('Enter');
+    await page.getByRole('menu').waitFor();
+    await arrowTo(page, 'Rectangle by corners');
+    await page.getByRole('textbox', { name: 'Next place' }).waitFor();
+    await page.keyboard.type('20, 10');
+    await page.keyboard.press('Enter');
+    await page.keyboard.type('@15, 8');
+    await page.keyboard.press('Enter');
+    await page.keyboard.press('Escape');
+    await page.getByTestId('freedoms').getByText('4 freedoms left').waitFor();
+    for (const [curve, value] of [
+      ['c1', '25 mm'],
+      ['c2', '12 mm'],
+    ] as const) {
+      await page.locator(`[data-curve=${curve}]`).focus();
+      const length = page.getByRole('button', { name: '↔ length' });
+      await length.focus();
+      await page.keyboard.press('Enter');
+      const field = page.getByRole('textbox', { name: 'Value of the dimension' });
+      await field.focus();
+      await page.keyboard.press('Control+a');
+      await page.keyboard.type(value);
+      await page.keyboard.press('Enter');
+    }
+    await page.getByTestId('freedoms').getByText('2 freedoms left').waitFor();
+    await page.getByText(/half 3\.00 cm²/).waitFor();
+    expect(errors).toEqual([]);
+  });
+
+  it('draws and dimensions an arc profile by keyboard alone, and turns it', async () => {
+    const { page, errors } = await newProject();
+    await page.keyboard.press('/');
+    await page.getByPlaceholder('Find or do…').last().fill('New half profile');
+    await page.keyboard.press('Enter');
+    await page.getByRole('textbox', { name: 'Next place' }).waitFor();
+    const type = async (...texts: string[]): Promise<void> => {
+      for (const t of texts) {
+        await page.getByRole('textbox', { name: 'Next place' }).focus();
+        await page.keyboard.type(t);
+        await page.keyboard.press('Enter');
+      }
+    };
+    // A dome: the foot as a line, then a quarter round about the origin back to the axis.
+    await type('0, 0', '30, 0');
+    await page.keyboard.press('Escape');
+    await page.getByRole('button', { name: 'Draw', exact: true }).focus();
+    await page.keyboard.press('Enter');
+    await page.getByRole('menu').waitFor();
+    await arrowTo(page, 'Arc about a centre');
+    await type('0, 0', '30, 0', '0, 30');
+    await page.keyboard.press('Escape');
+    await page.locator('[data-curve=c2]').focus();
+    await page.getByRole('button', { name: '↔ radius' }).focus();
+    await page.keyboard.press('Enter');
+    const field = page.getByRole('textbox', { name: 'Value of the dimension' });
+    await field.focus();
+    await page.keyboard.press('Control+a');
+    await page.keyboard.type('36 mm');
+    await page.keyboard.press('Enter');
+    // A half ball of radius 36: 2/3 π r³.
+    await page.getByText(`turned ${((2 / 3) * Math.PI * 46.656).toFixed(1)} cm³`).waitFor();
+    await page.getByRole('application', { name: 'Drawing of Profile 2' }).focus();
+    await page.keyboard.press('/');
+    await page.getByPlaceholder('Find or do…').last().fill('Revolve Profile 2 as a new body');
+    await page.keyboard.press('Enter');
+    await page
+      .getByTestId('step-s2')
+      .getByText(/2 faces/)
+      .waitFor({ timeout: 60_000 });
+    expect(errors).toEqual([]);
+  });
+
+  it('trims, rounds a corner, offsets and mirrors', async () => {
+    const { page, errors } = await newProject();
+    await page.getByRole('button', { name: 'Alter', exact: true }).click();
+    await page.getByRole('menuitem', { name: /Round a corner/ }).click();
+    await page.getByRole('textbox', { name: 'Radius of the corner' }).fill('5 mm');
+    await page.locator('[data-point=p2]').focus();
+    await page.keyboard.press('Enter');
+    await page.locator('[data-dimension]').filter({ hasText: 'R 5 mm' }).waitFor();
+    await page.keyboard.press('Escape');
+    await page.locator('[data-curve=side]').focus();
+    await page.getByRole('button', { name: 'Alter', exact: true }).click();
+    await page.getByRole('menuitem', { name: /Row of copies/ }).click();
+    await page.getByTestId('row-plan').getByText('3 in all, 10.000 mm apart').waitFor();
+    await page.getByRole('combobox', { name: 'Given by' }).selectOption('fit');
+    await page.getByTestId('row-plan').waitFor({ state: 'detached' });
+    await page
+      .getByText(/between the margins 10\.000 mm are left/)
+      .first()
+      .waitFor();
+    await page.keyboard.press('Control+z');
+    await page.keyboard.press('Control+z');
+    await page.locator('[data-curve=side]').focus();
+    await page.getByRole('button', { name: 'Alter', exact: true }).click();
+    await page.getByRole('menuitem', { name: /Offset, kept/ }).click();
+    await page.getByRole('textbox', { name: 'Distance' }).fill('wall');
+    await page.keyboard.press('Enter');
+    await page.locator('[data-curve="o1-l1"]').waitFor();
     expect(errors).toEqual([]);
   });
 

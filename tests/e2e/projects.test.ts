@@ -23,7 +23,7 @@ describe('projects', () => {
   it('are renamed, duplicated, deleted with undo, saved to a file and opened again', async () => {
     const { page, errors } = await app.page();
     await page.goto(app.url);
-    await page.getByRole('button', { name: 'Rename' }).click();
+    await page.getByRole('button', { name: 'Rename Steam diffuser' }).click();
     await page.getByRole('textbox', { name: 'New name of Steam diffuser' }).fill('Tall diffuser');
     await page.keyboard.press('Enter');
     await page.getByRole('link', { name: 'Tall diffuser' }).waitFor();

@@ -2,6 +2,7 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { evaluateDimensions } from '../../src/core/dimensions/dimensions';
 import { newProject } from '../../src/core/recipe/edit';
+import type { OldProfile } from '../../src/core/recipe/lift-profile';
 import type { Profile } from '../../src/core/recipe/schema';
 import { measureBody } from '../../src/engine/measure';
 import type { KernelBody } from '../../src/kernel/body';
@@ -9,23 +10,25 @@ import type { Kernel } from '../../src/kernel/open';
 import { areaOf, volumeOf } from '../../src/kernel/shapes';
 import { hollow } from '../../src/kernel/steps/shell';
 import { cylinder, polyProfile, taper, testKernel, topFace, turned } from '../support/kernel';
+import { written } from '../support/profile';
 
 let kernel: Kernel;
 beforeAll(async () => {
   kernel = await testKernel();
 });
 
-const arcProfile = (a: [number, number], b: [number, number], m: [number, number], more: Profile['curves'] = []): Profile => ({
-  id: 'x',
-  name: 'X',
-  points: [
-    { id: 'a', x: String(a[0]), y: String(a[1]) },
-    { id: 'b', x: String(b[0]), y: String(b[1]) },
-    { id: 'm', x: String(m[0]), y: String(m[1]) },
-  ],
-  curves: [{ kind: 'arc', id: 'arc', from: 'a', to: 'b', through: 'm' }, ...more],
-});
-const torus: Profile = {
+const arcProfile = (a: [number, number], b: [number, number], m: [number, number], more: OldProfile['curves'] = []): Profile =>
+  written({
+    id: 'x',
+    name: 'X',
+    points: [
+      { id: 'a', x: String(a[0]), y: String(a[1]) },
+      { id: 'b', x: String(b[0]), y: String(b[1]) },
+      { id: 'm', x: String(m[0]), y: String(m[1]) },
+    ],
+    curves: [{ kind: 'arc', id: 'arc', from: 'a', to: 'b', through: 'm' }, ...more],
+  });
+const torus: Profile = written({
   id: 't',
   name: 'Torus',
   points: [
@@ -38,11 +41,11 @@ const torus: Profile = {
     { kind: 'arc', id: 'up', from: 'p0', to: 'p1', through: 'p2' },
     { kind: 'arc', id: 'down', from: 'p1', to: 'p0', through: 'p3' },
   ],
-};
+});
 /** A spline through many points of an ellipse with semi-axes 30 (r) and 50 (z): the exact ellipsoid to spline accuracy. */
 const ellipsoid = (n: number): Profile => {
   const at = (k: number) => ({ x: 30 * Math.sin((Math.PI * k) / n), y: -50 * Math.cos((Math.PI * k) / n) });
-  return {
+  return written({
     id: 'e',
     name: 'Ellipsoid',
     points: Array.from({ length: n + 1 }, (_, k) => ({ id: `p${k}`, x: k === 0 || k === n ? '0' : String(at(k).x), y: String(at(k).y) })),
@@ -57,7 +60,7 @@ const ellipsoid = (n: number): Profile => {
         end: { angle: '0°', weight: '0.8488' },
       },
     ],
-  };
+  });
 };
 
 describe('turned solids, exact', () => {
@@ -147,23 +150,26 @@ describe('gauges of hollowed bodies', () => {
     expect(Math.abs(m.readings.wallMin! - 2)).toBeLessThan(0.02);
   });
   it('a hemispherical bowl holds half a ball', async () => {
-    const bowl = turned(kernel, {
-      id: 'b',
-      name: 'Bowl',
-      points: [
-        ['0', '-40'],
-        ['40', '0'],
-        ['28.284271247', '-28.284271247'],
-        ['37', '0'],
-        ['0', '-37'],
-        ['26.16295090', '-26.16295090'],
-      ].map(([x, y], i) => ({ id: `p${i}`, x: x!, y: y! })),
-      curves: [
-        { kind: 'arc', id: 'out', from: 'p0', to: 'p1', through: 'p2' },
-        { kind: 'line', id: 'rim', from: 'p1', to: 'p3' },
-        { kind: 'arc', id: 'in', from: 'p3', to: 'p4', through: 'p5' },
-      ],
-    });
+    const bowl = turned(
+      kernel,
+      written({
+        id: 'b',
+        name: 'Bowl',
+        points: [
+          ['0', '-40'],
+          ['40', '0'],
+          ['28.284271247', '-28.284271247'],
+          ['37', '0'],
+          ['0', '-37'],
+          ['26.16295090', '-26.16295090'],
+        ].map(([x, y], i) => ({ id: `p${i}`, x: x!, y: y! })),
+        curves: [
+          { kind: 'arc', id: 'out', from: 'p0', to: 'p1', through: 'p2' },
+          { kind: 'line', id: 'rim', from: 'p1', to: 'p3' },
+          { kind: 'arc', id: 'in', from: 'p3', to: 'p4', through: 'p5' },
+        ],
+      }),
+    );
     const m = await measure(bowl);
     expect(Math.abs(m.readings.capacityBrim! / ((2 / 3) * Math.PI * 37 ** 3) - 1)).toBeLessThan(1e-3);
     expect(Math.abs(m.readings.wallMin! - 3)).toBeLessThan(0.02);

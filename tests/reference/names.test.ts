@@ -10,28 +10,34 @@ import { Engine } from '../../src/engine/engine';
 import { namedEdges } from '../../src/kernel/names';
 import { boundsOf, facesOf } from '../../src/kernel/shapes';
 import { testKernel } from '../support/kernel';
+import { written } from '../support/profile';
 
 const engine = new Engine({ open: testKernel });
 
-const poly = (id: string, name: string, points: [string, string][], names: string[]): Profile => ({
-  id,
-  name,
-  points: points.map(([x, y], i) => ({ id: `p${i}`, x, y })),
-  curves: names.map((n, i) => ({ kind: 'line', id: n, name: n, from: `p${i}`, to: `p${(i + 1) % points.length}` })),
-});
+const dimensions = [
+  { name: 'height', expr: '100 mm' },
+  { name: 'belly', expr: '60 mm' },
+  { name: 'neck', expr: '24 mm' },
+  { name: 'wall', expr: '2 mm' },
+  { name: 'crease', expr: '2 mm' },
+  { name: 'foot_r', expr: '0.8 mm' },
+];
+const poly = (id: string, name: string, points: [string, string][], names: string[]): Profile =>
+  written(
+    {
+      id,
+      name,
+      points: points.map(([x, y], i) => ({ id: `p${i}`, x, y })),
+      curves: names.map((n, i) => ({ kind: 'line', id: n, name: n, from: `p${i}`, to: `p${(i + 1) % points.length}` })),
+    },
+    dimensions,
+  );
 
 /** A pot with a collar, its crease rounded, hollowed open at the collar's rim; then the foot's edge rounded. */
 function pot(): Project {
   let p: Project = {
     ...newProject('Pot'),
-    dimensions: [
-      { name: 'height', expr: '100 mm' },
-      { name: 'belly', expr: '60 mm' },
-      { name: 'neck', expr: '24 mm' },
-      { name: 'wall', expr: '2 mm' },
-      { name: 'crease', expr: '2 mm' },
-      { name: 'foot_r', expr: '0.8 mm' },
-    ],
+    dimensions,
     profiles: [
       poly(
         'belly',

@@ -11,6 +11,7 @@ import { roundEdges } from '../../src/kernel/steps/fillet';
 import { hollow } from '../../src/kernel/steps/shell';
 import { tessellate, weldedMesh } from '../../src/kernel/tessellate';
 import { edgesOf, testKernel, topFace, turned } from '../support/kernel';
+import { written } from '../support/profile';
 
 let kernel: Kernel;
 beforeAll(async () => {
@@ -21,7 +22,7 @@ beforeAll(async () => {
 function vase(seed: number): Profile {
   const random = seeded(seed);
   const r = Array.from({ length: 5 }, () => (18 + 22 * random()).toFixed(2));
-  return {
+  return written({
     id: 'v',
     name: 'Vase',
     points: [
@@ -46,7 +47,7 @@ function vase(seed: number): Profile {
       },
       { kind: 'line', id: 'rim', from: 'p5', to: 'p6' },
     ],
-  };
+  });
 }
 
 describe('random vases', () => {

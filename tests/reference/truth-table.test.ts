@@ -8,6 +8,7 @@ import type { Kernel } from '../../src/kernel/open';
 import { roundEdges } from '../../src/kernel/steps/fillet';
 import { hollow } from '../../src/kernel/steps/shell';
 import { box, cylinder, edgesOf, post, taper, testKernel, topFace, turned } from '../support/kernel';
+import { written } from '../support/profile';
 
 let kernel: Kernel;
 const bodies = new Map<string, KernelBody>();
@@ -52,16 +53,19 @@ const round = (kind: 'convex' | 'concave', pick: (b: KernelBody) => ReturnType<t
   roundEdges(kernel, body, pick(body), r, new Set([kind]), 's2');
 
 const sphere = (r: number): KernelBody =>
-  turned(kernel, {
-    id: 'ball',
-    name: 'Ball',
-    points: [
-      { id: 'a', x: '0', y: String(-r) },
-      { id: 'b', x: '0', y: String(r) },
-      { id: 'm', x: String(r), y: '0' },
-    ],
-    curves: [{ kind: 'arc', id: 'side', from: 'a', to: 'b', through: 'm' }],
-  });
+  turned(
+    kernel,
+    written({
+      id: 'ball',
+      name: 'Ball',
+      points: [
+        { id: 'a', x: '0', y: String(-r) },
+        { id: 'b', x: '0', y: String(r) },
+        { id: 'm', x: String(r), y: '0' },
+      ],
+      curves: [{ kind: 'arc', id: 'side', from: 'a', to: 'b', through: 'm' }],
+    }),
+  );
 
 const [a, b, c] = [60, 40, 30];
 const roundedBox = (r: number): number => {

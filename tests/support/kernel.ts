@@ -2,6 +2,7 @@
 import { evaluateDimensions } from '../../src/core/dimensions/dimensions';
 import { findOutline, type Outline } from '../../src/core/profile/outline';
 import { resolveProfile } from '../../src/core/profile/resolve';
+import { emptyProfile } from '../../src/core/recipe/edit';
 import type { Profile } from '../../src/core/recipe/schema';
 import type { KernelBody } from '../../src/kernel/body';
 import { type NamedEdge, namedEdges } from '../../src/kernel/names';
@@ -19,11 +20,10 @@ export const testKernel = (): Promise<Kernel> => {
 
 /** A profile of straight lines through (r, z) points; ends on the axis or closed. */
 export function polyProfile(points: readonly (readonly [number, number])[], closed = false): Profile {
-  const pts = points.map(([x, y], i) => ({ id: `p${i}`, x: String(x), y: String(y) }));
+  const pts = points.map(([x, y], i) => ({ id: `p${i}`, x, y }));
   const n = closed ? points.length : points.length - 1;
   return {
-    id: 'test',
-    name: 'Test',
+    ...emptyProfile('test', 'Test'),
     points: pts,
     curves: Array.from({ length: n }, (_, i) => ({ kind: 'line' as const, id: `c${i}`, from: `p${i}`, to: `p${(i + 1) % points.length}` })),
   };

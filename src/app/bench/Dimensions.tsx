@@ -56,13 +56,13 @@ export function Dimensions({ project }: { project: Project }) {
           <Plus size={13} aria-hidden /> add
         </button>
       </div>
-      <table className="w-full">
+      <table className="w-full table-fixed">
         <tbody>
           {project.dimensions.map((d) => {
             const value = table.values.get(d.name);
             return (
               <tr key={d.name} className="group align-top">
-                <td className="w-[34%] py-[1px]">
+                <td className="w-[34%] overflow-hidden py-[1px]">
                   <ValueField
                     label={`Name of ${d.name}`}
                     value={d.name}
@@ -77,7 +77,7 @@ export function Dimensions({ project }: { project: Project }) {
                     }}
                   />
                 </td>
-                <td className="py-[1px]">
+                <td className="py-[1px] pr-1 [&_input]:max-w-full" title={d.expr}>
                   <ValueField
                     label={d.name}
                     value={d.expr}
@@ -88,7 +88,7 @@ export function Dimensions({ project }: { project: Project }) {
                   />
                   {value && !value.ok && <div className="text-[12px] text-madder">■ {value.error}</div>}
                 </td>
-                <td className="whitespace-nowrap py-[1px] text-right font-mono text-ink3" title={otherUnit(value, project.units)}>
+                <td className="w-[27%] whitespace-nowrap py-[1px] text-right font-mono text-ink3" title={otherUnit(value, project.units)}>
                   {show(value, project.units)}
                 </td>
                 <td className="w-5 text-right">

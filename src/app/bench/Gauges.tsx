@@ -1,7 +1,7 @@
 import { type GaugeReading, readGauges, showReading } from '../../core/brief/gauges';
 import { MATERIALS } from '../../core/brief/materials';
 import type { Project } from '../../core/recipe/schema';
-import { edgeWords } from '../../core/recipe/words';
+import { bodyWords, edgeWords } from '../../core/recipe/words';
 import type { MeasureResult } from '../../engine/types';
 import { showMark, useBench } from '../state/bench';
 import { tableOf } from '../state/project';
@@ -13,8 +13,10 @@ export function Gauges({ project }: { project: Project }) {
   const measuring = useBench((s) => s.measuring);
   const stale = useBench((s) => s.stale);
   const kernel = useBench((s) => s.kernel);
-  const measured = measures?.[0] ?? null;
-  const readings = readGauges(project.brief.targets, measured?.readings ?? null, project.brief.material, tableOf(project).scope);
+  const chosen = useBench((s) => s.gaugeBody);
+  const measured = measures?.find((m) => m.body === chosen) ?? measures?.[0] ?? null;
+  const material = (measured && project.bodies[measured.body]?.material) || project.brief.material;
+  const readings = readGauges(project.brief.targets, measured?.readings ?? null, material, tableOf(project).scope);
   const old = stale || measuring;
   return (
     <section aria-label="Gauges" className="h-full overflow-y-auto bg-panel">
@@ -26,15 +28,29 @@ export function Gauges({ project }: { project: Project }) {
       </div>
       <ul className={old ? 'opacity-60' : ''}>
         {readings.map((g) => (
-          <Gauge key={g.id} gauge={g} project={project} measured={measured} />
+          <Gauge key={g.id} gauge={g} project={project} material={material} measured={measured} />
         ))}
       </ul>
-      {measures && measures.length > 1 && <p className="px-3 py-2 text-ink2">Of {measures.length} bodies, the first is shown.</p>}
+      {measures && measures.length > 1 && measured && (
+        <p className="px-3 py-2 text-ink2">
+          Read off {bodyWords(measured.body, project)}, one of {measures.length} bodies; choose another on the sheet.
+        </p>
+      )}
     </section>
   );
 }
 
-function Gauge({ gauge, project, measured }: { gauge: GaugeReading; project: Project; measured: MeasureResult | null }) {
+function Gauge({
+  gauge,
+  project,
+  material,
+  measured,
+}: {
+  gauge: GaugeReading;
+  project: Project;
+  material: string;
+  measured: MeasureResult | null;
+}) {
   const shown = showReading(gauge.value, gauge.unit, gauge.digits, project.units);
   const wash = gauge.verdict === 'fail' ? 'bg-madderwash' : gauge.verdict === 'warn' ? 'bg-amberwash' : '';
   const ink = gauge.verdict === 'fail' ? 'text-madder' : gauge.verdict === 'warn' ? 'text-amber' : 'text-ink';
@@ -45,7 +61,7 @@ function Gauge({ gauge, project, measured }: { gauge: GaugeReading; project: Pro
       <div className="flex items-baseline justify-between gap-2">
         <span className="font-medium">
           {gauge.label}
-          {gauge.id === 'mass' && <span className="text-ink2">, {MATERIALS[project.brief.material]?.label ?? 'unknown'}</span>}
+          {gauge.id === 'mass' && <span className="text-ink2">, {MATERIALS[material]?.label ?? 'unknown'}</span>}
         </span>
         <span className={`whitespace-nowrap font-mono text-[14px] ${ink}`}>
           {shown.text}

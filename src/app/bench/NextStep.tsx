@@ -2,12 +2,13 @@ import { Command } from 'cmdk';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { addStep, bodiesBefore, freshId, setProfile } from '../../core/recipe/edit';
+import { addStep, bodiesBefore, curvesBefore, emptyProfile, freshId, planesBefore, setProfile } from '../../core/recipe/edit';
 import type { Project } from '../../core/recipe/schema';
-import type { StepKind } from '../../core/recipe/steps';
-import { bodyWords } from '../../core/recipe/words';
+import { type PickKind, type PlaneInputs, type RaiseMode, type StepKind, stepDefinitions } from '../../core/recipe/steps';
+import { bodyWords, planeWords, stepTitle } from '../../core/recipe/words';
 import { setBench } from '../state/bench';
 import { change } from '../state/project';
+import { chooseStepFile } from './bringIn';
 
 interface Offer {
   readonly group: string;
@@ -19,58 +20,60 @@ interface Offer {
 /** What can be done next, in verbs grouped by what the maker wants. */
 export function offers(project: Project): Offer[] {
   const bodies = bodiesBefore(project);
-  const add = (kind: StepKind, inputs: Record<string, unknown>, pick?: 'faces' | 'edges', values?: Record<string, string>): void => {
+  const add = (
+    kind: StepKind,
+    inputs: Record<string, unknown>,
+    pick?: { what: PickKind | 'edges'; field: string; most?: number },
+    values?: Record<string, string>,
+  ): void => {
     let id = '';
     change((p) => {
       const r = addStep(p, kind, inputs, values);
       id = r.id;
       return r.project;
     });
-    setBench({ step: id, ...(pick ? { picking: { step: id, what: pick } } : {}) });
+    const { what, ...target } = pick ?? { what: null };
+    setBench({ step: id, ...(what ? { picking: { target: { step: id, ...(target as { field: string; most?: number }) }, what } } : {}) });
+  };
+  const draw = (plane: string, half: boolean): void => {
+    const id = freshId(
+      'profile',
+      project.profiles.map((p) => p.id),
+    );
+    change((p) => setProfile(p, emptyProfile(id, `Profile ${p.profiles.length + 1}`, plane, half)));
+    setBench({ profile: id });
   };
   const out: Offer[] = [
-    {
+    { group: 'Draw', label: 'New half profile', hint: 'beside the axis, on the board', run: () => draw('front', true) },
+    ...planesBefore(project).map((p) => ({
       group: 'Draw',
-      label: 'New half profile',
-      hint: 'beside the axis, on the board',
-      run: () => {
-        const id = freshId(
-          'profile',
-          project.profiles.map((p) => p.id),
-        );
-        change((p) => setProfile(p, { id, name: `Profile ${p.profiles.length + 1}`, points: [], curves: [] }));
-        setBench({ profile: id });
-      },
-    },
+      label: `New drawing on ${planeWords(p, project)}`,
+      hint: p === 'level' ? 'seen from above' : p === 'front' ? 'seen from the front' : p === 'side' ? 'seen from the side' : '',
+      run: () => draw(p, false),
+    })),
   ];
   for (const p of project.profiles) {
-    out.push({
-      group: 'Raise',
-      label: `Revolve ${p.name}`,
-      hint: 'as a new body',
-      run: () => add('revolve', { profile: p.id, mode: 'new', body: null }),
-    });
-    for (const b of bodies) {
-      out.push({
-        group: 'Join and cut',
-        label: `Revolve ${p.name}, joined`,
-        hint: `to ${bodyWords(b, project)}`,
-        run: () => add('revolve', { profile: p.id, mode: 'join', body: b }),
-      });
-      out.push({
-        group: 'Join and cut',
-        label: `Revolve ${p.name}, cut`,
-        hint: `from ${bodyWords(b, project)}`,
-        run: () => add('revolve', { profile: p.id, mode: 'cut', body: b }),
-      });
-    }
+    const raise = (kind: 'revolve' | 'extrude', verb: string, more: Record<string, unknown>): void => {
+      const put = (group: string, label: string, hint: string, mode: RaiseMode['mode'], body: string | null, extra = {}): void => {
+        out.push({ group, label, hint, run: () => add(kind, { profile: p.id, ...more, ...extra, mode, body }) });
+      };
+      put('Raise', `${verb} ${p.name}`, 'as a new body', 'new', null);
+      for (const b of bodies) {
+        const name = bodyWords(b, project);
+        put('Join and cut', `${verb} ${p.name}, joined`, `to ${name}`, 'join', b);
+        put('Join and cut', `${verb} ${p.name}, cut`, `from ${name}`, 'cut', b, kind === 'extrude' ? { extent: 'both' } : {});
+        put('Join and cut', `${verb} ${p.name}, in common`, `with ${name}`, 'common', b);
+      }
+    };
+    if (p.half) raise('revolve', 'Revolve', {});
+    else raise('extrude', 'Extrude', { extent: 'one', way: 'out', fill: 'solid', faces: [], until: null });
   }
   for (const b of bodies) {
     out.push({
       group: 'Soften',
       label: 'Round edges',
       hint: `of ${bodyWords(b, project)}; pick them on the stage`,
-      run: () => add('fillet', { body: b, edges: [] }, 'edges'),
+      run: () => add('fillet', { body: b, edges: [] }, { what: 'edges', field: 'edges' }),
     });
     const wall = project.dimensions.some((d) => d.name === 'wall') ? { wall: 'wall' } : undefined;
     out.push({
@@ -83,9 +86,161 @@ export function offers(project: Project): Offer[] {
       group: 'Hollow',
       label: `Hollow ${bodyWords(b, project)}, open where I pick`,
       hint: 'pick the faces on the stage',
-      run: () => add('shell', { body: b, open: [] }, 'faces', wall),
+      run: () => add('shell', { body: b, open: [] }, { what: 'faces', field: 'open' }, wall),
     });
   }
+  out.push({
+    group: 'Raise',
+    label: 'Set up a box, cylinder, cone, ball or ring',
+    hint: 'as a new body',
+    run: () => add('primitive', { shape: 'box', plane: 'level', places: [], mode: 'new', body: null }),
+  });
+  out.push({ group: 'Raise', label: 'Bring in a STEP file…', hint: 'its solids as bodies to build on', run: chooseStepFile });
+  const flat = project.profiles.filter((p) => !p.half);
+  if (flat.length > 1)
+    out.push({
+      group: 'Raise',
+      label: 'Loft through drawings',
+      hint: 'sections, and rails if you like',
+      run: () =>
+        add('loft', {
+          sections: flat.slice(0, 2).map((p) => p.id),
+          paths: [],
+          rails: 'drawn',
+          skin: 'smooth',
+          run: 'open',
+          start: 'free',
+          end: 'free',
+          shifts: '',
+          mode: 'new',
+          body: null,
+        }),
+    });
+  const paths = curvesBefore(project);
+  const lastCurve = paths.at(-1);
+  if (flat.length > 0)
+    out.push({
+      group: 'Raise',
+      label: 'Sweep a drawing along a path',
+      hint: 'an edge, a drawn line or a curve in space',
+      run: () =>
+        add(
+          'sweep',
+          {
+            sections: flat.slice(-1).map((p) => p.id),
+            paths: lastCurve ? [{ step: lastCurve }] : [],
+            hold: 'square',
+            mode: 'new',
+            body: null,
+          },
+          lastCurve ? undefined : { what: 'paths', field: 'paths', most: 1 },
+        ),
+    });
+  out.push({
+    group: 'Raise',
+    label: 'Coil a wire',
+    hint: 'a helix of round wire',
+    run: () => add('coil', { plane: 'level', hand: 'right', mode: 'new', body: null }),
+  });
+  const blank = { places: [], paths: [], plane: 'level', chain: 'smooth', join: 'G2', ends: 'end-start' };
+  const draws: [string, string, string, { what: PickKind; field: string; most: number } | undefined][] = [
+    ['Draw a line in space', 'line', 'through places, its corners rounded', { what: 'places', field: 'places', most: 100 }],
+    ['Draw a smooth curve in space', 'spline', 'through places', { what: 'places', field: 'places', most: 100 }],
+    ['Draw a helix', 'helix', 'diameter, turns, rise', undefined],
+    ['Draw a chain of edges', 'edges', 'of a body', { what: 'paths', field: 'paths', most: 100 }],
+    ['Draw a blend between two curves', 'blend', 'G0 to G3', { what: 'paths', field: 'paths', most: 2 }],
+  ];
+  for (const [label, by, hint, pick] of draws) out.push({ group: 'Draw', label, hint, run: () => add('curve', { ...blank, by }, pick) });
+  const raising = project.steps.filter((s) => stepDefinitions[s.kind]?.group === 'raise' && s.kind !== 'bring');
+  const last = raising.at(-1);
+  const body = bodies.at(-1);
+  const row = { along: 'row', axis: 'x', paths: [], by: 'spacing', symmetric: 'one', skip: '' };
+  if (last) {
+    const on = last.inputs.mode === 'new' ? last.id : last.inputs.body;
+    out.push({
+      group: 'Repeat',
+      label: 'Repeat a step in a row or a ring',
+      hint: stepTitle(last.id, project),
+      run: () => add('pattern', { ...row, what: 'step', step: last.id, body: on }),
+    });
+  }
+  if (body) {
+    const name = bodyWords(body, project);
+    out.push({
+      group: 'Repeat',
+      label: `Mirror ${name}`,
+      hint: 'in a plane',
+      run: () => add('mirror', { body, plane: 'side', result: 'joined' }),
+    });
+    out.push({
+      group: 'Repeat',
+      label: `Repeat ${name} in a row or a ring`,
+      hint: 'joined',
+      run: () => add('pattern', { ...row, what: 'body', step: null, body }),
+    });
+    out.push({
+      group: 'Join and cut',
+      label: `Split ${name}`,
+      hint: 'by a plane, a line or a body',
+      run: () => add('split', { body, by: 'plane', plane: 'level', profile: null, tool: null, keep: 'all' }),
+    });
+    out.push({
+      group: 'Join and cut',
+      label: `Move, turn, scale or align ${name}`,
+      hint: '',
+      run: () => add('move', { body, by: 'shift', about: 'z', paths: [], faces: [], result: 'moved' }),
+    });
+    out.push({
+      group: 'Join and cut',
+      label: `Taper faces of ${name}`,
+      hint: 'pick them on the stage',
+      run: () => add('draft', { body, faces: [], plane: 'level' }, { what: 'faces', field: 'faces' }),
+    });
+  }
+  if (bodies.length > 1) {
+    const [first, ...others] = bodies;
+    out.push({
+      group: 'Join and cut',
+      label: 'Combine bodies',
+      hint: 'join, cut or keep in common',
+      run: () => add('combine', { body: first, mode: 'join', tools: others.slice(0, 1), tooling: 'used' }),
+    });
+    out.push({
+      group: 'Join and cut',
+      label: 'Put bodies away',
+      hint: 'that only helped',
+      run: () => add('remove', { mode: 'delete', bodies: [] }),
+    });
+  }
+  const from = planesBefore(project).at(-1)!;
+  const place = (label: string, hint: string, inputs: PlaneInputs, pick?: { what: PickKind; field: string; most: number }): void => {
+    out.push({ group: 'Refer', label: `Place a plane ${label}`, hint, run: () => add('plane', inputs, pick) });
+  };
+  place('at a distance', 'from another plane', { by: 'distance', from });
+  place('through a place', 'like another plane', { by: 'place', from, places: [] }, { what: 'places', field: 'places', most: 1 });
+  place('at an angle', 'to another plane, about a line', { by: 'tilt', from: 'front', about: 'up', paths: [] });
+  place(
+    'through three places',
+    'ends and middles of edges, points, or typed',
+    { by: 'three', places: [] },
+    { what: 'places', field: 'places', most: 3 },
+  );
+  if (bodies.length > 0) {
+    place('on a flat face', '', { by: 'on', faces: [] }, { what: 'faces', field: 'faces', most: 1 });
+    place(
+      'touching a face',
+      'where it is nearest to a place',
+      { by: 'touch', faces: [], places: [] },
+      { what: 'faces', field: 'faces', most: 1 },
+    );
+    place(
+      'between two faces',
+      'half-way, or halving their angle',
+      { by: 'between', faces: [] },
+      { what: 'faces', field: 'faces', most: 2 },
+    );
+  }
+  place('square to a curve', 'at a share of its length', { by: 'square', paths: [] }, { what: 'paths', field: 'paths', most: 1 });
   return out;
 }
 

@@ -1,36 +1,82 @@
+import { ChevronsDown, ChevronsUp } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
-import { distance2, flatten, type Point2, pointAt } from '../../core/curves/planar';
-import { addCurve, addPoint, insertPoint, isHeld, movePoint, removeCurve, removePoint, type Snap, snap } from '../../core/profile/draw';
+import { distance2, flatten, type Point2 } from '../../core/curves/planar';
+import type { PlaneDrawing } from '../../core/exchange/drawing';
+import { smallGaps } from '../../core/profile/alter';
+import { withFollowed, withoutFollowed } from '../../core/profile/follow';
 import { areaAndCentroid, findOutline, outlineLength, turnedVolume } from '../../core/profile/outline';
-import { fixPole, readPoles } from '../../core/profile/pole';
-import { resolveProfile, splineChord } from '../../core/profile/resolve';
+import { readPoles } from '../../core/profile/pole';
+import { findRegions } from '../../core/profile/regions';
+import { readings as readAll } from '../../core/profile/relate';
+import { type ResolvedProfile, resolveProfile } from '../../core/profile/resolve';
+import { asDrawn, settle } from '../../core/profile/session';
+import type { DrawOptions, Place } from '../../core/profile/shapes';
 import { setProfile } from '../../core/recipe/edit';
-import type { Handle, Profile, Project } from '../../core/recipe/schema';
-import { fixed, formatLength, formatVolume, shortNumber } from '../../core/units/units';
+import type { Profile, Project } from '../../core/recipe/schema';
+import { fixed, formatLength, formatVolume } from '../../core/units/units';
 import { setBench, useBench } from '../state/bench';
+import { takePick } from '../state/picking';
 import { change, tableOf } from '../state/project';
 import { BoardFields } from './BoardFields';
-import { Drawing, Paper } from './Drawing';
-import { previewMeshes } from './preview';
-import { type Drag, GRIDS, type Picked, TOOLS, type Tool, type View } from './tools';
+import { BoardMenus } from './BoardMenus';
+import { BringIn, readDrawing } from './BringIn';
+import { Comb, Drawing, Paper } from './Drawing';
+import { FrameLine } from './FrameLine';
+import { Marks } from './Marks';
+import { Notices } from './Notices';
+import { Prompt } from './Prompt';
+import { readPicture } from './readPicture';
+import { GRIDS, isDraw, type Picked, type Tool, toolInfo, type View } from './tools';
+import { useActs } from './useActs';
+import { usePointer } from './usePointer';
+import { useReport } from './useReport';
 
-/** The drafting board: half a profile beside its axis, the body on the stage turning with every drag. */
-export function Board({ project, profile }: { project: Project; profile: Profile }) {
+/** Ends nearer than this that do not coincide are offered to be closed, mm. */
+const GAP = 0.5;
+
+/** The drafting board: a profile beside its axis, solved as it is drawn, the body on the stage turning with every drag. */
+export function Board({ project, stored }: { project: Project; stored: Profile }) {
   const svg = useRef<SVGSVGElement>(null);
   const [size, setSize] = useState({ w: 600, h: 300 });
   const [view, setView] = useState<View>({ x: 0, y: 50, k: 2 });
   const [tool, setTool] = useState<Tool>('select');
-  const [picked, setPicked] = useState<Picked>(null);
-  const [drag, setDrag] = useState<Drag | null>(null);
-  const [draft, setDraft] = useState<Profile | null>(null);
-  const [pending, setPending] = useState<Snap[]>([]);
-  const [pointer, setPointer] = useState<Snap | null>(null);
-  const shown = draft ?? profile;
+  const [picked, setPicked] = useState<readonly Picked[]>([]);
+  const [draft, setDraft] = useState<ResolvedProfile | null>(null);
+  const [pending, setPending] = useState<readonly Place[]>([]);
+  const [options, setOptions] = useState<DrawOptions>({ sides: 6, degree: 3, text: 'Marram', textHeight: '8 mm', construction: false });
+  const [corner, setCorner] = useState('3 mm');
+  const [comb, setComb] = useState<number | null>(null);
+  const file = useRef<HTMLInputElement>(null);
+  const photo = useRef<HTMLInputElement>(null);
+  const [coming, setComing] = useState<{ name: string; drawing: PlaneDrawing } | null>(null);
+  const [pictureAt, setPictureAt] = useState<Point2 | null>(null);
+  const [kept, setKept] = useState<readonly string[]>([]);
+  const tall = useBench((s) => s.tallBoard);
+  const place = useBench((s) => s.result?.profiles.get(stored.id));
+  const follows = place?.follows ?? undefined;
+  const profile = useMemo(() => withFollowed(stored, follows), [stored, follows]);
+  /** What it follows is not known yet, or can't be found. */
+  const waiting = stored.projections.length > 0 && profile === stored;
+  const half = profile.half;
+  const picture = profile.picture && { ...profile.picture, ...(pictureAt ?? {}) };
   const scope = tableOf(project).scope;
-  const resolved = useMemo(() => resolveProfile(shown, scope), [shown, scope]);
-  const outline = useMemo(() => (resolved.ok ? findOutline(resolved.value, shown.name) : null), [resolved, shown.name]);
-  const poles = useMemo(() => (outline?.ok ? readPoles(outline.value) : []), [outline]);
+  const solved = useMemo(() => resolveProfile(profile, scope), [profile, scope]);
+  const shown = useMemo(() => {
+    if (draft) return draft;
+    if (solved.ok) return solved.value;
+    const drawn = asDrawn(profile, scope);
+    return drawn.ok ? drawn.value : null;
+  }, [draft, solved, profile, scope]);
+  const report = useReport(waiting ? null : profile, scope);
+  const readings = useMemo(() => (shown ? readAll(profile, shown) : new Map<string, number>()), [profile, shown]);
+  const outline = useMemo(
+    () => (half && shown && (draft || solved.ok) ? findOutline(shown, profile.name) : null),
+    [half, shown, draft, solved.ok, profile.name],
+  );
+  const poles = useMemo(() => (half && outline?.ok ? readPoles(outline.value) : []), [outline, half]);
+  const regions = useMemo(() => (shown ? findRegions(shown, half) : null), [shown, half]);
+  const gaps = useMemo(() => (solved.ok ? smallGaps(profile, solved.value, GAP) : []), [profile, solved]);
   const grid = GRIDS.find((g) => g * view.k >= 7) ?? 100;
 
   useEffect(() => {
@@ -41,21 +87,32 @@ export function Board({ project, profile }: { project: Project; profile: Profile
   }, []);
 
   const showAll = useCallback(() => {
-    const r = resolveProfile(profile, scope);
     const el = svg.current;
-    const pts = r.ok ? [...r.value.points.values(), ...r.value.curves.flatMap((c) => flatten(c.curve, 0.5))] : [];
     if (!el || el.clientWidth === 0) return;
+    const drawn = solved.ok ? solved : asDrawn(profile, scope);
+    const pts = drawn.ok ? [...drawn.value.points.values(), ...drawn.value.curves.flatMap((c) => flatten(c.curve, 0.5))] : [];
     const w = Math.max(20, ...pts.map((p) => Math.abs(p.x)));
-    const lo = Math.min(0, ...pts.map((p) => p.y));
-    const hi = Math.max(pts.length > 0 ? -Infinity : 60, ...pts.map((p) => p.y));
-    const k = Math.min((el.clientWidth - 60) / (2.5 * w), (el.clientHeight - 44) / Math.max(10, hi - lo));
-    setView({ x: 0, y: (lo + hi) / 2, k: Math.min(200, Math.max(0.2, k)) });
-  }, [profile, scope]);
+    // An empty half profile stands on its origin, an empty drawing lies about it.
+    const empty = pts.length === 0 ? (half ? [0, 60] : [-30, 30]) : [];
+    const lo = Math.min(0, ...empty, ...pts.map((p) => p.y));
+    const hi = Math.max(...empty, ...pts.map((p) => p.y));
+    // Values stand at the right edge; a drawing to both sides keeps clear of them.
+    const beside = half ? 0 : Math.min(232, el.clientWidth * 0.35);
+    const k = Math.min((el.clientWidth - beside - 60) / (2.5 * w), (el.clientHeight - 70) / Math.max(10, hi - lo));
+    const scale = Math.min(200, Math.max(0.2, k));
+    setView({ x: beside / 2 / scale, y: (lo + hi) / 2, k: scale });
+  }, [half, profile, scope, solved]);
+  const choose = (t: Tool): void => {
+    setTool(t);
+    setPending([]);
+    svg.current?.focus({ preventScroll: true });
+  };
   // biome-ignore lint/correctness/useExhaustiveDependencies: fits when another profile is put on the board, not while drawing on one
   useEffect(() => {
     showAll();
-    setPicked(null);
+    setPicked([]);
     setPending([]);
+    setKept([]);
     setTool(profile.curves.length === 0 ? 'line' : 'select');
   }, [profile.id, size.w > 0 && size.h > 0]);
 
@@ -71,192 +128,94 @@ export function Board({ project, profile }: { project: Project; profile: Profile
         return `${i === 0 ? 'M' : 'L'}${q.x.toFixed(2)} ${q.y.toFixed(2)}`;
       })
       .join('');
-  const commit = (next: Profile): void => change((p) => setProfile(p, next));
-
-  // The stage turns with the board: no kernel is asked until the drag ends.
-  const showDraft = (next: Profile): void => {
-    setDraft(next);
-    const meshes = previewMeshes(project, next);
-    if (meshes) setBench({ preview: meshes });
-  };
-
-  const snapAt = (p: Point2, except?: string): Snap =>
-    resolved.ok ? snap(resolved.value, p, 8 / view.k, grid, except) : { at: p, reason: '' };
-
-  const onMove = (e: React.PointerEvent): void => {
-    const at = toMm(e);
-    if (drag?.kind === 'pan') {
-      setView({ ...drag.view, x: drag.view.x - (e.clientX - drag.from.x) / view.k, y: drag.view.y + (e.clientY - drag.from.y) / view.k });
-      return;
-    }
-    if (drag?.kind === 'point') {
-      const s = snapAt(at, drag.id);
-      setPointer(s);
-      showDraft(movePoint(profile, drag.id, { x: Math.max(0, s.at.x), y: s.at.y }));
-      return;
-    }
-    if (drag?.kind === 'handle') {
-      const next = dragHandle(profile, drag.curve, drag.end, at);
-      if (next) showDraft(next);
-      return;
-    }
-    setPointer(tool === 'select' ? null : snapAt(at));
-  };
-
-  const onUp = (): void => {
-    if (drag && drag.kind !== 'pan' && draft) {
-      commit(draft);
-      setDraft(null);
-    }
-    setDrag(null);
-    setPointer(null);
-  };
-
-  const dragHandle = (from: Profile, curveId: string, end: 'start' | 'end', at: Point2): Profile | null => {
-    const c = from.curves.find((k) => k.id === curveId);
-    if (c?.kind !== 'spline' || !resolved.ok) return null;
-    const tip = resolved.value.points.get(end === 'start' ? c.from : c.to)!;
-    const chord = splineChord(c, resolved.value.points);
-    const d = { x: at.x - tip.x, y: at.y - tip.y };
-    const angle = (Math.atan2(d.y, d.x) * 180) / Math.PI;
-    // Within two degrees of the level or the plumb line the handle falls into it.
-    const level = Math.round(angle / 90) * 90;
-    const a = Math.abs(angle - level) < 2 ? level : angle;
-    const weight = Math.min(4, Math.max(0.05, (3 * Math.hypot(d.x, d.y)) / chord));
-    const handle: Handle = {
-      angle: isHeld(c[end]?.angle ?? '0') ? c[end]!.angle : `${shortNumber(a, 1)}°`,
-      weight: shortNumber(weight, 2),
-    };
-    return { ...from, curves: from.curves.map((k) => (k.id === curveId ? { ...c, [end]: handle } : k)) };
-  };
-  /** Ends the curve being drawn with the places clicked so far. */
-  const finish = (places: readonly Snap[]): void => {
-    const enough = tool === 'arc' ? 3 : 2;
-    if (places.length < enough) {
-      setPending([]);
-      return;
-    }
-    let next = profile;
-    const ids = places.map((s) => {
-      if (s.point && next.points.some((p) => p.id === s.point)) return s.point;
-      const r = addPoint(next, { x: Math.max(0, s.at.x), y: s.at.y });
-      next = r.profile;
-      return r.id;
-    });
-    const made =
-      tool === 'line'
-        ? addCurve(next, { kind: 'line', from: ids[0]!, to: ids[1]! })
-        : tool === 'arc'
-          ? addCurve(next, { kind: 'arc', from: ids[0]!, to: ids[1]!, through: ids[2]! })
-          : addCurve(next, { kind: 'spline', from: ids[0]!, to: ids[ids.length - 1]!, through: ids.slice(1, -1) });
-    commit(made.profile);
-    const end = tool === 'arc' || tool === 'line' ? 1 : ids.length - 1;
-    const closes = places[end]!.point !== undefined;
-    // The next curve goes on from this one's end, unless it closed onto something drawn before.
-    setPending(closes || tool === 'spline' ? [] : [{ ...places[end]!, point: ids[end]! }]);
-  };
-
-  const onDown = (e: React.PointerEvent): void => {
-    if (e.button === 1 || e.button === 2 || (e.button === 0 && e.shiftKey)) {
-      setDrag({ kind: 'pan', from: { x: e.clientX, y: e.clientY }, view });
-      return;
-    }
-    svg.current?.focus();
-    const at = toMm(e);
-    if (tool === 'select') {
-      setPicked(null);
-      setDrag({ kind: 'pan', from: { x: e.clientX, y: e.clientY }, view });
-      return;
-    }
-    if (tool === 'point') {
-      insertAt(at);
-      return;
-    }
-    const s = snapAt(at);
-    const last = pending[pending.length - 1];
-    if (tool === 'spline' && last && distance2(last.at, s.at) < 1e-6) {
-      finish(pending);
-      return;
-    }
-    if (last && distance2(last.at, s.at) < 1e-6) return;
-    const places = [...pending, s];
-    if ((tool === 'line' && places.length === 2) || (tool === 'arc' && places.length === 3)) finish(places);
-    else setPending(places);
-  };
-
-  const insertAt = (at: Point2): void => {
-    if (!resolved.ok) return;
-    let best: { id: string; t: number; d: number } | undefined;
-    for (const c of resolved.value.curves)
-      for (let i = 1; i < 200; i++) {
-        const d = distance2(pointAt(c.curve, i / 200), at);
-        if (!best || d < best.d) best = { id: c.id, t: i / 200, d };
-      }
-    if (!best || best.d * view.k > 14) {
-      toast('Click on a curve to put a point on it');
-      return;
-    }
-    const r = insertPoint(profile, resolved.value, best.id, best.t);
-    if (!r) return;
-    commit(r.profile);
-    setPicked({ kind: 'point', id: r.id });
-    setTool('select');
-  };
-
-  const remove = (): void => {
-    if (!picked) return;
-    commit(picked.kind === 'point' ? removePoint(profile, picked.id) : removeCurve(profile, picked.id));
-    setPicked(null);
-  };
-
-  const onKey = (e: React.KeyboardEvent): void => {
-    if (e.target instanceof HTMLInputElement) return;
-    if (e.key === 'Escape') {
-      setPending([]);
-      setTool('select');
-      setDraft(null);
-      setDrag(null);
-      setBench({ preview: null });
-    } else if (e.key === 'Enter' && pending.length > 0) finish(pending);
-    else if ((e.key === 'Delete' || e.key === 'Backspace') && picked) remove();
-    else if (e.key.startsWith('Arrow') && picked?.kind === 'point' && resolved.ok) {
-      e.preventDefault();
-      const p = resolved.value.points.get(picked.id);
-      if (!p) return;
-      const step = e.shiftKey ? grid * 10 : grid;
-      commit(
-        movePoint(profile, picked.id, {
-          x: Math.max(0, p.x + (e.key === 'ArrowRight' ? step : e.key === 'ArrowLeft' ? -step : 0)),
-          y: p.y + (e.key === 'ArrowUp' ? step : e.key === 'ArrowDown' ? -step : 0),
-        }),
-      );
-    }
-  };
-
-  const onWheel = (e: React.WheelEvent): void => {
-    const at = toMm(e);
-    const k = Math.min(400, Math.max(0.1, view.k * Math.exp(-e.deltaY * 0.0015)));
-    setView({ k, x: at.x + ((view.x - at.x) * view.k) / k, y: at.y + ((view.y - at.y) * view.k) / k });
-  };
-
-  const problem = !resolved.ok ? resolved.error : outline && !outline.ok ? outline.error : null;
-  const filled = outline?.ok ? outline.value.curves.flatMap(({ curve }) => flatten(curve, 0.3 / view.k + 0.01)) : [];
-  const axisX = px({ x: 0, y: 0 }).x;
-  const stats = useMemo(
-    () =>
-      outline?.ok
-        ? { area: Math.abs(areaAndCentroid(outline.value).area), length: outlineLength(outline.value), volume: turnedVolume(outline.value) }
-        : null,
-    [outline],
+  const commit = useCallback(
+    (next: Profile): void => {
+      // What is followed is put in anew: an edit may have let go of some of it, or come without.
+      const plain = withoutFollowed(next);
+      const r = settle(withFollowed(plain, follows), scope);
+      change((p) => setProfile(p, withoutFollowed(r.profile)));
+    },
+    [scope, follows],
   );
+  const pick = (p: Picked, more: boolean): void => {
+    if (answerPick(p, profile, project)) return;
+    setPicked((old) => {
+      if (!more) return [p];
+      return old.some((k) => k.kind === p.kind && k.id === p.id)
+        ? old.filter((k) => k.id !== p.id)
+        : [...old.filter((k) => k.kind !== 'constraint'), p];
+    });
+  };
+
+  // What the keyboard reaches is chosen; the space bar keeps it while the next is reached.
+  const pointing = useRef(false);
+  const held = useRef<readonly Picked[]>([]);
+  const reach = (p: Picked): void => {
+    if (!pointing.current) setPicked([...held.current.filter((k) => k.id !== p.id), p]);
+  };
+  const hold = (): void => {
+    held.current = picked;
+  };
+
+  const pointer = usePointer({
+    project,
+    profile,
+    resolved: solved.ok ? solved.value : null,
+    half,
+    view,
+    setView,
+    tool,
+    setTool: choose,
+    pending,
+    setPending,
+    options,
+    corner,
+    grid,
+    toMm,
+    commit,
+    setDraft,
+    setPicked,
+    setKept,
+    picked,
+    focus: () => svg.current?.focus(),
+    setPictureAt,
+  });
+  const { acts, more } = useActs({
+    project,
+    profile,
+    resolved: solved.ok ? solved.value : null,
+    picked,
+    setPicked,
+    commit,
+    showAll,
+    comb,
+    setComb,
+    bringIn: () => file.current?.click(),
+    placePicture: () => photo.current?.click(),
+  });
+
+  const problem = waiting ? null : !solved.ok ? solved.error : outline && !outline.ok ? outline.error : null;
+  const conflict = !solved.ok && !waiting ? (report?.conflict ?? []) : [];
   const bad = poles.filter((p) => p.verdict !== 'smooth');
+  const active = tool === 'select';
+  const axisX = px({ x: 0, y: 0 }).x;
+  const levelY = px({ x: 0, y: 0 }).y;
+  const snap = pointer.snap;
+  const figures = useMemo(() => {
+    if (half && outline?.ok)
+      return `turned ${formatVolume(turnedVolume(outline.value))} · half ${fixed(Math.abs(areaAndCentroid(outline.value).area) / 100, 2)} cm² · centroid ${fixed(areaAndCentroid(outline.value).centroid.x, 2)}, ${fixed(areaAndCentroid(outline.value).centroid.y, 2)} · outline ${formatLength(outlineLength(outline.value), project.units, 1)}`;
+    const first = regions?.regions[0];
+    if (!first) return '';
+    const several = regions.regions.length > 1 ? `${regions.regions.length} regions · ` : '';
+    return `${several}${fixed(first.area / 100, 2)} cm² · centroid ${fixed(first.centroid.x, 2)}, ${fixed(first.centroid.y, 2)} · border ${formatLength(first.length, project.units, 1)}${first.holes.length > 0 ? ` · ${first.holes.length} hole${first.holes.length > 1 ? 's' : ''}` : ''}`;
+  }, [half, outline, regions, project.units]);
 
   return (
     <section aria-label="Board" className="flex h-full flex-col bg-card">
       <div className="flex h-8 shrink-0 items-center gap-2 border-b border-line px-2">
         <select
           aria-label="Profile on the board"
-          className="chip font-semibold"
+          className="chip max-w-32 font-semibold"
           value={profile.id}
           onChange={(e) => setBench({ profile: e.target.value })}
         >
@@ -266,82 +225,208 @@ export function Board({ project, profile }: { project: Project; profile: Profile
             </option>
           ))}
         </select>
-        <div role="toolbar" aria-label="Drawing tools" className="flex shrink-0 gap-0.5 whitespace-nowrap">
-          {TOOLS.map(([t, words, hint]) => (
-            <button
-              key={t}
-              type="button"
-              aria-pressed={tool === t}
-              title={hint}
-              className={`rounded-xs px-2 py-0.5 ${tool === t ? 'bg-teal text-panel' : 'hover:text-teal'}`}
-              onClick={() => {
-                setTool(t);
-                setPending([]);
-              }}
-            >
-              {words}
-            </button>
-          ))}
-          <button type="button" className="rounded-xs px-2 py-0.5 hover:text-teal" onClick={showAll}>
-            Fit
-          </button>
-        </div>
-        <span className="ml-auto truncate text-[12px] text-ink2" data-testid="board-hint">
-          {tool !== 'select'
-            ? TOOLS.find(([t]) => t === tool)![2]
-            : stats
-              ? `turned ${formatVolume(stats.volume)} · half ${fixed(stats.area / 100, 2)} cm² · outline ${formatLength(stats.length, project.units, 1)}`
-              : ''}
+        <BoardMenus tool={tool} onTool={choose} acts={acts} more={more} />
+        <span className="ml-auto truncate text-[12px] text-ink2" title={active ? figures : undefined} data-testid="board-hint">
+          {active ? figures : toolInfo(tool).hint}
         </span>
+        <button
+          type="button"
+          aria-pressed={tall}
+          aria-label="Larger board"
+          title={tall ? 'Give the stage its room back' : 'Larger board'}
+          className="px-1 hover:text-teal"
+          onClick={() => setBench({ tallBoard: !tall })}
+        >
+          {tall ? <ChevronsDown size={14} aria-hidden /> : <ChevronsUp size={14} aria-hidden />}
+        </button>
       </div>
+      <input
+        ref={file}
+        type="file"
+        accept=".svg,.dxf"
+        aria-label="Drawing file"
+        className="hidden"
+        onChange={async (e) => {
+          const chosen = e.target.files?.[0];
+          e.target.value = '';
+          if (!chosen) return;
+          const r = await readDrawing(chosen);
+          if (r.ok) setComing({ name: chosen.name, drawing: r.value });
+          else toast.error(r.error);
+        }}
+      />
+      <input
+        ref={photo}
+        type="file"
+        accept="image/png,image/jpeg,image/webp"
+        aria-label="Picture file"
+        className="hidden"
+        onChange={async (e) => {
+          const chosen = e.target.files?.[0];
+          e.target.value = '';
+          if (!chosen) return;
+          const r = await readPicture(chosen);
+          if (r.ok) commit({ ...profile, picture: { ...r.value, x: half ? -r.value.width / 2 : 0, y: 0 } });
+          else toast.error(r.error);
+        }}
+      />
+      {coming && (
+        <BringIn
+          drawing={coming.drawing}
+          name={coming.name}
+          profile={profile}
+          onClose={() => setComing(null)}
+          onDone={(next, curves) => {
+            commit(next);
+            setComing(null);
+            setPicked(curves.map((id) => ({ kind: 'curve', id })));
+          }}
+        />
+      )}
       <div className="relative min-h-0 flex-1">
         <svg
           ref={svg}
           tabIndex={0}
           role="application"
           aria-label={`Drawing of ${profile.name}`}
-          className={`h-full w-full touch-none ${tool === 'select' ? '' : 'cursor-crosshair'}`}
-          onPointerMove={onMove}
-          onPointerUp={onUp}
-          onPointerLeave={onUp}
-          onPointerDown={onDown}
-          onWheel={onWheel}
-          onKeyDown={onKey}
+          className={`h-full w-full touch-none ${active ? '' : 'cursor-crosshair'}`}
+          onPointerDownCapture={() => {
+            pointing.current = true;
+            held.current = [];
+          }}
+          onPointerUpCapture={() => {
+            pointing.current = false;
+          }}
+          onPointerMove={pointer.onMove}
+          onPointerUp={pointer.onUp}
+          onPointerLeave={pointer.onUp}
+          onPointerDown={pointer.onDown}
+          onWheel={pointer.onWheel}
+          onKeyDown={(e) => {
+            if (e.key === ' ' && active) {
+              e.preventDefault();
+              hold();
+            } else if (e.key === 'Enter' && (tool === 'round' || tool === 'cut')) {
+              const id = (e.target as Element).getAttribute('data-point');
+              if (id) pointer.soften(id);
+            } else {
+              if (e.key === 'Escape') held.current = [];
+              pointer.onKey(e);
+            }
+          }}
           onContextMenu={(e) => e.preventDefault()}
         >
           <Paper view={view} size={size} grid={grid} />
-          {filled.length > 0 && (
-            <>
-              <path d={`${path(filled)}${outline?.ok && outline.value.onAxis ? '' : 'Z'}`} className="fill-[#e9e3d3]/60" />
-              <path d={path(filled, true)} className="fill-[#e9e3d3]/30" />
-            </>
-          )}
-          <line x1={axisX} x2={axisX} y1={0} y2={size.h} className="stroke-teal" strokeWidth={1} strokeDasharray="12 3 2 3" />
-          {resolved.ok && (
-            <Drawing
-              profile={shown}
-              resolved={resolved.value}
-              tool={tool}
-              picked={picked}
-              scale={view.k}
-              px={px}
-              path={path}
-              onPick={setPicked}
-              onDrag={setDrag}
+          {picture && picture.strength > 0 && (
+            <image
+              href={picture.data}
+              x={px({ x: picture.x, y: picture.y }).x}
+              y={px({ x: picture.x, y: picture.y + picture.width * picture.ratio }).y}
+              width={picture.width * view.k}
+              height={picture.width * picture.ratio * view.k}
+              opacity={picture.strength}
+              preserveAspectRatio="none"
+              pointerEvents="none"
+              data-testid="reference-picture"
             />
           )}
-          {pending.length > 0 && pointer && (
-            <path d={path([...pending.map((s) => s.at), pointer.at])} fill="none" className="stroke-teal" strokeDasharray="4 3" />
+          {regions?.regions.map((r) => {
+            const loop = (curves: typeof r.outer, mirror: boolean): string =>
+              `${path(
+                curves.flatMap((c) => flatten(c.curve, 0.3 / view.k + 0.01)),
+                mirror,
+              )}Z`;
+            const all = (mirror: boolean): string => [r.outer, ...r.holes].map((l) => loop(l, mirror)).join('');
+            return (
+              <g key={`${r.centroid.x},${r.centroid.y},${r.area}`} pointerEvents="none">
+                <path d={all(false)} fillRule="evenodd" className="fill-[#e9e3d3]/60" />
+                {half && <path d={all(true)} fillRule="evenodd" className="fill-[#e9e3d3]/30" />}
+              </g>
+            );
+          })}
+          <FrameLine
+            id="axis"
+            label="The axis"
+            d={`M${axisX} 0V${size.h}`}
+            dash={half ? '12 3 2 3' : '2 4'}
+            {...{ active, picked, pick }}
+          />
+          <FrameLine id="level" label="The base level" d={`M0 ${levelY}H${size.w}`} dash="2 4" {...{ active, picked, pick }} />
+          {shown && (
+            <>
+              {comb !== null &&
+                shown.curves
+                  .filter((c) => c.curve.kind !== 'line' && (picked.length === 0 || picked.some((p) => p.id === c.id)))
+                  .map((c) => <Comb key={c.id} curve={c.curve} px={px} scale={view.k} length={comb} />)}
+              <Drawing
+                profile={profile}
+                resolved={shown}
+                active={active}
+                mirror={half}
+                picked={picked}
+                diagnosis={solved.ok ? report?.diagnosis : undefined}
+                scale={view.k}
+                px={px}
+                path={path}
+                toMm={toMm}
+                onPick={pick}
+                onFocus={reach}
+                onDrag={pointer.begin}
+              />
+              <Marks
+                profile={profile}
+                resolved={shown}
+                readings={readings}
+                diagnosis={solved.ok ? report?.diagnosis : undefined}
+                conflict={conflict}
+                picked={picked}
+                px={px}
+                scale={view.k}
+                active={active}
+                onPick={pick}
+                onFocus={reach}
+                onDrag={pointer.begin}
+                toMm={toMm}
+              />
+            </>
+          )}
+          <circle
+            cx={axisX}
+            cy={levelY}
+            r={4}
+            className={picked.some((p) => p.id === 'origin') ? 'fill-teal' : 'fill-none stroke-teal'}
+            role="button"
+            aria-label="The origin"
+            pointerEvents={active ? 'all' : 'none'}
+            onPointerDown={(e) => {
+              e.stopPropagation();
+              pick({ kind: 'frame', id: 'origin' }, e.shiftKey || e.ctrlKey || e.metaKey);
+            }}
+          />
+          {pending.length > 0 && snap && (
+            <path
+              d={path([...pending.map((s) => s.at), snap.at])}
+              fill="none"
+              className="stroke-teal"
+              strokeDasharray="4 3"
+              pointerEvents="none"
+            />
           )}
           {pending.map((s) => {
             const q = px(s.at);
-            return <circle key={`${s.at.x},${s.at.y}`} cx={q.x} cy={q.y} r={3.5} className="fill-teal" />;
+            return <circle key={`${s.at.x},${s.at.y}`} cx={q.x} cy={q.y} r={3.5} className="fill-teal" pointerEvents="none" />;
           })}
-          {pointer && (
+          {snap && (
             <g pointerEvents="none">
-              <circle cx={px(pointer.at).x} cy={px(pointer.at).y} r={5} className="fill-none stroke-teal" />
-              <text x={px(pointer.at).x + 10} y={px(pointer.at).y - 8} className="fill-ink font-mono text-[11px]">
-                r {fixed(pointer.at.x, 2)} · h {fixed(pointer.at.y, 2)} — {pointer.reason}
+              <circle cx={px(snap.at).x} cy={px(snap.at).y} r={5} className="fill-none stroke-teal" />
+              <text
+                x={px(snap.at).x + 10}
+                y={px(snap.at).y - 8}
+                className="fill-ink font-mono text-[11px]"
+                style={{ paintOrder: 'stroke', stroke: 'var(--color-card)', strokeWidth: 3 }}
+              >
+                {half ? 'r' : 'x'} {fixed(snap.at.x, 2)} · {half ? 'h' : 'y'} {fixed(snap.at.y, 2)}
+                {pending.length > 0 && ` · ${fixed(distance2(pending[pending.length - 1]!.at, snap.at), 2)} mm`} — {snap.reason}
               </text>
             </g>
           )}
@@ -352,13 +437,25 @@ export function Board({ project, profile }: { project: Project; profile: Profile
               <text
                 key={`${p.curveId}${p.at.y}`}
                 x={q.x - 8}
-                y={q.y + (p.at.y > view.y ? -7 : 15)}
+                y={q.y + (p.at.y >= Math.max(...poles.map((k) => k.at.y)) ? -19 : 16)}
                 textAnchor="end"
                 className={`text-[11px] ${ok ? 'fill-teal' : 'fill-madder font-semibold'}`}
                 pointerEvents="none"
               >
                 {ok ? '90° at the pole' : `${fixed(p.angle, 1)}° makes a ${p.verdict}`}
               </text>
+            );
+          })}
+          {regions?.crossings.slice(0, 12).map((c) => {
+            const q = px(c.at);
+            return (
+              <path
+                key={`${q.x},${q.y}`}
+                d={`M${q.x - 5} ${q.y - 5}l10 10m0-10l-10 10`}
+                className="stroke-amber"
+                strokeWidth={2}
+                pointerEvents="none"
+              />
             );
           })}
           {problem?.at && (
@@ -368,39 +465,60 @@ export function Board({ project, profile }: { project: Project; profile: Profile
             </g>
           )}
         </svg>
-        <BoardFields
-          project={project}
-          profile={profile}
-          resolved={resolved.ok ? resolved.value : null}
-          picked={picked}
-          onChange={commit}
-          onRemove={remove}
+        {active && (
+          <BoardFields
+            project={project}
+            profile={profile}
+            resolved={shown}
+            readings={readings}
+            picked={picked}
+            half={half}
+            place={place}
+            onPick={setPicked}
+            onChange={commit}
+            onRemove={pointer.remove}
+            onScalePicture={() => choose('scale-picture')}
+          />
+        )}
+        <Notices
+          {...{ profile, solved, shown, report, place, gaps, waiting, active, problem, commit }}
+          conflicting={conflict.length > 0}
+          bad={bad}
+          empty={profile.curves.length === 0 && pending.length === 0}
+          onPick={setPicked}
         />
-        <div className="pointer-events-none absolute left-2 top-2 flex max-w-[60%] flex-col items-start gap-1">
-          {problem && (
-            <p role="alert" className="pointer-events-auto bg-madderwash px-2 py-1 text-madder">
-              ■ {problem.message}
-            </p>
-          )}
-          {bad.map((p) => (
-            <p key={p.curveId + p.at.y} className="pointer-events-auto bg-amberwash px-2 py-1 text-amber">
-              ▲ The profile meets the axis at {fixed(p.angle, 1)}°, which turns a {p.verdict} at height {fixed(p.at.y, 1)} mm.{' '}
-              {resolved.ok && (
-                <button type="button" className="link text-amber!" onClick={() => commit(fixPole(profile, p, resolved.value.points))}>
-                  Fix: {p.fix}
-                </button>
-              )}
-            </p>
-          ))}
-          {profile.curves.length === 0 && (
-            <p className="bg-panel px-2 py-1 text-ink2">
-              Draw half of the body to the right of the axis. Start on the axis, end on the axis; or draw a closed ring beside it.
-            </p>
-          )}
-        </div>
+        {isDraw(tool) || tool === 'round' || tool === 'cut' ? (
+          <Prompt
+            tool={tool}
+            scope={scope}
+            pending={pending}
+            options={options}
+            setOptions={setOptions}
+            corner={corner}
+            setCorner={setCorner}
+            onPlace={pointer.place}
+            onFinish={() => pointer.finish(pending)}
+            onEnd={() => choose('select')}
+            onRefuse={(words) => toast(words)}
+            kept={kept.map((id) => pointer.keptWords(id)).filter(Boolean)}
+            onRefuseKept={() => {
+              commit({ ...profile, constraints: profile.constraints.filter((c) => !kept.includes(c.id)) });
+              setKept([]);
+            }}
+          />
+        ) : null}
       </div>
     </section>
   );
+}
+
+/** A point or curve clicked while a step asks for a place or a line goes to the step. */
+function answerPick(p: Picked, profile: Profile, project: Project): boolean {
+  const what = useBench.getState().picking?.what;
+  if (what === 'places' && p.kind === 'point') takePick({ profile: profile.id, point: p.id }, project);
+  else if (what === 'paths' && p.kind === 'curve') takePick({ profile: profile.id, curve: p.id }, project);
+  else return false;
+  return true;
 }
 
 /** The board for the profile that is chosen, or the first one. */
@@ -408,5 +526,5 @@ export function BoardPane({ project }: { project: Project }) {
   const chosen = useBench((s) => s.profile);
   const profile = project.profiles.find((p) => p.id === chosen) ?? project.profiles[0];
   if (!profile) return <p className="p-4 text-ink2">There is no profile yet: choose “New half profile” among the next steps.</p>;
-  return <Board project={project} profile={profile} />;
+  return <Board project={project} stored={profile} />;
 }

@@ -1,75 +1,81 @@
-import { flatten, type Point2 } from '../../core/curves/planar';
-import { isHeld } from '../../core/profile/draw';
-import { type ResolvedProfile, splineChord } from '../../core/profile/resolve';
-import type { Profile } from '../../core/recipe/schema';
+import { readCurve } from '../../core/curves/fairness';
+import { flatten, type PlanarCurve, type Point2 } from '../../core/curves/planar';
+import { type ResolvedCurve, type ResolvedProfile, splineChord } from '../../core/profile/resolve';
+import type { Diagnosis } from '../../core/profile/solver/diagnose';
+import { curveWords } from '../../core/profile/words';
+import type { Profile, ProfileCurve } from '../../core/recipe/schema';
 import { fixed } from '../../core/units/units';
-import type { Drag, Picked, Tool, View } from './tools';
+import type { Drag, Picked, View } from './tools';
 
 interface DrawingProps {
   readonly profile: Profile;
   readonly resolved: ResolvedProfile;
-  readonly tool: Tool;
-  readonly picked: Picked;
+  /** Things on the board can be chosen and dragged. */
+  readonly active: boolean;
+  /** The mirrored half is shown. */
+  readonly mirror: boolean;
+  readonly picked: readonly Picked[];
+  readonly diagnosis: Diagnosis | undefined;
   /** Pixels per mm. */
   readonly scale: number;
   readonly px: (p: Point2) => Point2;
   readonly path: (points: readonly Point2[], mirror?: boolean) => string;
-  readonly onPick: (picked: Picked) => void;
+  readonly toMm: (e: { clientX: number; clientY: number }) => Point2;
+  readonly onPick: (picked: Picked, more: boolean) => void;
+  /** Reached with the keyboard. */
+  readonly onFocus: (picked: Picked) => void;
   readonly onDrag: (drag: Drag) => void;
 }
 
+type Spline = Extract<ProfileCurve, { kind: 'spline' }>;
+
+/** Handles of a spline by the key they are stored under, with where the curve is there. */
+function handlesOf(c: Spline, r: ResolvedProfile): { key: string; tip: Point2; angle: number; weight: number }[] {
+  const v = r.sketch.curves.get(c.id)?.handles;
+  const { x } = r.sketch.system;
+  return [...(v ?? [])].map(([key, [angle, weight]]) => ({
+    key,
+    tip: r.points.get(key === 'start' ? c.from : key === 'end' ? c.to : key)!,
+    angle: x[angle]!,
+    weight: x[weight]!,
+  }));
+}
+
 /** The curves with their mirrored half, the spline handles and the points, each of which can be picked and focused. */
-export function Drawing({ profile, resolved, tool, picked, scale, px, path, onPick, onDrag }: DrawingProps) {
+export function Drawing(props: DrawingProps) {
+  const { profile, resolved, active, picked, px, diagnosis, onPick, onFocus, onDrag, toMm } = props;
+  const isOn = (kind: Picked['kind'], id: string): boolean => picked.some((p) => p.kind === kind && p.id === id);
+  const free = new Set(diagnosis?.free.map((f) => f.point));
   return (
     <>
-      {resolved.curves.map((c) => {
-        const pts = flatten(c.curve, 0.2 / scale + 0.005);
-        const on = picked?.kind === 'curve' && picked.id === c.id;
-        return (
-          <g key={c.id}>
-            <path d={path(pts, true)} fill="none" className="stroke-ink3" strokeWidth={1} opacity={0.45} />
-            <path d={path(pts)} fill="none" className={on ? 'stroke-teal' : 'stroke-ink'} strokeWidth={on ? 2.6 : 1.6} />
-            {tool === 'select' && (
-              <path
-                d={path(pts)}
-                fill="none"
-                stroke="transparent"
-                strokeWidth={11}
-                role="button"
-                tabIndex={0}
-                aria-label={`Curve ${c.source.name ?? c.id}`}
-                className="cursor-pointer outline-none focus:stroke-teal/30"
-                onFocus={() => onPick({ kind: 'curve', id: c.id })}
-                onPointerDown={(e) => {
-                  e.stopPropagation();
-                  onPick({ kind: 'curve', id: c.id });
-                }}
-              />
-            )}
-          </g>
-        );
-      })}
+      {resolved.curves.map((c) => (
+        <CurveMark
+          key={c.id}
+          {...props}
+          c={c}
+          on={isOn(c.source ? 'curve' : 'derived', c.source ? c.source.id : derivedOf(profile, c.id))}
+        />
+      ))}
       {profile.curves.map((c) => {
-        if (c.kind !== 'spline') return null;
-        return (['start', 'end'] as const).map((end) => {
-          const h = c[end];
-          if (!h) return null;
-          const shape = resolved.curves.find((k) => k.id === c.id)!.curve;
-          if (shape.kind !== 'spline') return null;
-          const poles_ = shape.spline.poles;
-          const via = [c.from, ...c.through, c.to].map((id) => resolved.points.get(id)!);
-          const chord = splineChord(c, resolved.points);
-          const tip = end === 'start' ? via[0]! : via[via.length - 1]!;
-          const near = end === 'start' ? poles_[1]! : poles_[poles_.length - 2]!;
-          const l = Math.hypot(near[0]! - tip.x, near[1]! - tip.y) || 1;
-          const w = Number.parseFloat(h.weight) || 1;
-          const at = px({
-            x: tip.x + ((near[0]! - tip.x) / l) * ((chord * w) / 3),
-            y: tip.y + ((near[1]! - tip.y) / l) * ((chord * w) / 3),
-          });
-          const q = px(tip);
+        if (c.kind === 'control')
           return (
-            <g key={`${c.id}${end}`}>
+            <path
+              key={c.id}
+              d={props.path(c.points.map((p) => resolved.points.get(p)!))}
+              fill="none"
+              className="stroke-ink3"
+              strokeDasharray="2 3"
+              pointerEvents="none"
+            />
+          );
+        if (c.kind !== 'spline') return null;
+        const chord = splineChord(c, resolved.points);
+        return handlesOf(c, resolved).map((h) => {
+          const q = px(h.tip);
+          const l = (chord * h.weight) / 3;
+          const at = px({ x: h.tip.x + Math.cos(h.angle) * l, y: h.tip.y + Math.sin(h.angle) * l });
+          return (
+            <g key={`${c.id}${h.key}`}>
               <line x1={q.x} y1={q.y} x2={at.x} y2={at.y} className="stroke-teal" strokeWidth={1} />
               <circle
                 cx={at.x}
@@ -78,12 +84,12 @@ export function Drawing({ profile, resolved, tool, picked, scale, px, path, onPi
                 className="cursor-grab fill-card stroke-teal"
                 strokeWidth={1.6}
                 role="button"
-                aria-label={`Handle at the ${end} of ${c.name ?? c.id}`}
+                aria-label={`Handle at the ${h.key} of ${c.name ?? c.id}`}
                 onPointerDown={(e) => {
-                  if (tool !== 'select') return;
+                  if (!active) return;
                   e.stopPropagation();
-                  onPick({ kind: 'curve', id: c.id });
-                  onDrag({ kind: 'handle', curve: c.id, end });
+                  onPick({ kind: 'curve', id: c.id }, false);
+                  onDrag({ kind: 'handle', curve: c.id, end: h.key });
                 }}
               />
             </g>
@@ -91,36 +97,140 @@ export function Drawing({ profile, resolved, tool, picked, scale, px, path, onPi
         });
       })}
       {profile.points.map((p) => {
-        const at = px(resolved.points.get(p.id)!);
-        const free = !isHeld(p.x) || !isHeld(p.y);
-        const on = picked?.kind === 'point' && picked.id === p.id;
-        const mm = resolved.points.get(p.id)!;
+        const mm = resolved.points.get(p.id);
+        if (!mm) return null;
+        const at = px(mm);
+        const half = profile.followed?.has(p.id) ? 2.5 : p.reference ? 3 : 3.5;
+        const followed = profile.followed?.has(p.id) ?? false;
+        const held = followed || (diagnosis !== undefined && !free.has(p.id));
         return (
           <g key={p.id}>
-            {on && <circle cx={at.x} cy={at.y} r={8} className="fill-none stroke-teal" />}
+            {isOn('point', p.id) && <circle cx={at.x} cy={at.y} r={8} className="fill-none stroke-teal" />}
             <rect
-              x={at.x - 4}
-              y={at.y - 4}
-              width={8}
-              height={8}
-              className={`stroke-ink ${free ? 'cursor-grab fill-card' : 'cursor-pointer fill-ink'}`}
-              strokeWidth={1.4}
+              x={at.x - half}
+              y={at.y - half}
+              width={2 * half}
+              height={2 * half}
+              transform={p.reference ? `rotate(45 ${at.x} ${at.y})` : undefined}
+              className={`stroke-ink ${held ? 'cursor-pointer fill-ink' : 'cursor-grab fill-card'}`}
+              strokeWidth={1.3}
               role="button"
               tabIndex={0}
               data-point={p.id}
-              aria-label={`Point ${p.id}, radius ${fixed(mm.x, 2)}, height ${fixed(mm.y, 2)}${free ? '' : ', held by dimensions'}`}
-              onFocus={() => onPick({ kind: 'point', id: p.id })}
+              aria-label={`Point ${p.id}, across ${fixed(mm.x, 2)}, up ${fixed(mm.y, 2)}${followed ? ', follows a body' : held ? ', held' : ''}`}
+              onFocus={() => onFocus({ kind: 'point', id: p.id })}
               onPointerDown={(e) => {
-                if (tool !== 'select') return;
+                if (!active || e.button !== 0) return;
                 e.stopPropagation();
-                onPick({ kind: 'point', id: p.id });
-                if (free) onDrag({ kind: 'point', id: p.id });
+                const more = e.shiftKey || e.ctrlKey || e.metaKey;
+                onPick({ kind: 'point', id: p.id }, more);
+                if (!more && !followed) onDrag({ kind: 'points', ids: [p.id], at: toMm(e) });
               }}
             />
           </g>
         );
       })}
     </>
+  );
+}
+
+const derivedOf = (profile: Profile, id: string): string => profile.derived.find((d) => id.startsWith(`${d.id}-`))?.id ?? id;
+
+function CurveMark({
+  c,
+  on,
+  profile,
+  resolved,
+  active,
+  mirror,
+  scale,
+  path,
+  onPick,
+  onFocus,
+  onDrag,
+  toMm,
+}: DrawingProps & { c: ResolvedCurve; on: boolean }) {
+  const followed = profile.followed?.has(c.id) ?? false;
+  const pts = flatten(c.curve, 0.2 / scale + 0.005);
+  const d = path(pts);
+  const pick: Picked = c.source ? { kind: 'curve', id: c.source.id } : { kind: 'derived', id: derivedOf(profile, c.id) };
+  const grab = (e: React.PointerEvent): void => {
+    if (!c.source || followed || e.shiftKey || e.ctrlKey || e.metaKey) return;
+    const drag = curveDrag(c.source, resolved, toMm(e));
+    if (drag) onDrag(drag);
+  };
+  return (
+    <g>
+      {mirror && !c.construction && <path d={path(pts, true)} fill="none" className="stroke-ink3" strokeWidth={1} opacity={0.45} />}
+      <path
+        d={d}
+        fill="none"
+        className={on ? 'stroke-teal' : c.construction ? 'stroke-ink3' : 'stroke-ink'}
+        strokeWidth={on ? 2.6 : c.construction ? 1 : c.source ? 1.6 : 1.2}
+        strokeDasharray={followed ? '10 3 2 3' : c.construction ? '7 4' : c.source ? undefined : '9 2'}
+      />
+      {active && (
+        <path
+          d={d}
+          fill="none"
+          stroke="transparent"
+          strokeWidth={11}
+          role="button"
+          tabIndex={0}
+          data-curve={c.id}
+          aria-label={`Curve ${curveWords(profile, c.source ? c.source.id : c.id)}`}
+          className="cursor-pointer outline-none focus-visible:stroke-teal/30"
+          onFocus={() => onFocus(pick)}
+          onPointerDown={(e) => {
+            if (e.button !== 0) return;
+            e.stopPropagation();
+            onPick(pick, e.shiftKey || e.ctrlKey || e.metaKey);
+            grab(e);
+          }}
+        />
+      )}
+    </g>
+  );
+}
+
+/** Taking hold of a curve: a line moves with both ends, a circle or an arc changes its radius. */
+function curveDrag(c: ProfileCurve, r: ResolvedProfile, at: Point2): Drag | undefined {
+  if (c.kind === 'line') return { kind: 'points', ids: [c.from, c.to], at };
+  if (c.kind === 'circle' || c.kind === 'arc') return { kind: 'radius', curve: c.id, centre: r.points.get(c.centre)! };
+  if (c.kind === 'text') return { kind: 'points', ids: [c.point], at };
+  return undefined;
+}
+
+/** Curvature as teeth across a curve, long where it turns tightly. */
+export function Comb({ curve, px, scale, length }: { curve: PlanarCurve; px: (p: Point2) => Point2; scale: number; length: number }) {
+  const { teeth, tightest, inflections } = readCurve(curve, 140);
+  const top = Math.max(...teeth.map((t) => Math.abs(t.curvature)));
+  if (!(top > 1e-9)) return null;
+  // The tallest tooth takes the length asked for, in pixels.
+  const k = length / top / scale;
+  const tips = teeth.map((t) => px({ x: t.at.x - t.normal.x * t.curvature * k, y: t.at.y - t.normal.y * t.curvature * k }));
+  const feet = teeth.map((t) => px(t.at));
+  const tight = px(tightest.at);
+  return (
+    <g pointerEvents="none" data-testid="comb">
+      <path
+        d={feet.map((f, i) => `M${f.x.toFixed(1)} ${f.y.toFixed(1)}L${tips[i]!.x.toFixed(1)} ${tips[i]!.y.toFixed(1)}`).join('')}
+        className="stroke-teal"
+        strokeWidth={0.5}
+        opacity={0.7}
+      />
+      <path
+        d={tips.map((t, i) => `${i ? 'L' : 'M'}${t.x.toFixed(1)} ${t.y.toFixed(1)}`).join('')}
+        fill="none"
+        className="stroke-teal"
+        strokeWidth={1}
+      />
+      {inflections.map((p) => {
+        const q = px(p);
+        return <circle key={`${q.x}`} cx={q.x} cy={q.y} r={3} className="fill-amberwash stroke-amber" />;
+      })}
+      <path d={`M${tight.x - 4} ${tight.y}h8M${tight.x} ${tight.y - 4}v8`} className="stroke-madder" />
+    </g>
   );
 }
 

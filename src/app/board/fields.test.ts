@@ -1,35 +1,54 @@
 import { describe, expect, it } from 'vitest';
 import { steamDiffuser } from '../../../demo/steam-diffuser';
-import { evaluateAs } from '../../core/dimensions/expression';
-import { diameterText, radiusFromDiameter } from './diameter';
+import { evaluateDimensions } from '../../core/dimensions/dimensions';
+import { asDrawn } from '../../core/profile/session';
+import { readPlace } from './place';
 import { previewMeshes } from './preview';
 
-describe('a diameter across the axis', () => {
-  it.each([['belly'], ['82.5'], ['82 mm'], ['3 1/4 in'], ['height - 2*wall']])('“%s” is kept as typed, and halved', (text) => {
-    expect(diameterText(radiusFromDiameter(text))).toBe(text);
-  });
-  it('is half of what was typed', () => {
-    const r = evaluateAs(radiusFromDiameter('3 1/4 in'), 'length', () => undefined);
-    expect(r.ok && r.value).toBeCloseTo(41.275, 12);
-  });
-  it('is not read out of a radius that is no half', () => {
-    for (const t of ['25', 'belly', 'a/2 + b/2', 'wall*2']) expect(diameterText(t)).toBeNull();
-  });
-});
+/** The demo's belly with its widest point drawn at a radius. */
+function shape(x: number) {
+  const belly = steamDiffuser.profiles[0]!;
+  const r = asDrawn(
+    { ...belly, points: belly.points.map((p) => (p.id === 'p3' ? { ...p, x } : p)) },
+    evaluateDimensions(steamDiffuser.dimensions).scope,
+  );
+  if (!r.ok) throw new Error(r.error.message);
+  return r.value;
+}
 
 describe('the instant preview', () => {
   it('turns every revolve of the project, the draft in place of its profile', () => {
-    const belly = steamDiffuser.profiles[0]!;
-    const meshes = previewMeshes(steamDiffuser, belly)!;
+    const meshes = previewMeshes(steamDiffuser, 'belly', shape(46.2))!;
     expect(meshes).toHaveLength(3);
-    const wider = { ...belly, points: belly.points.map((p) => (p.id === 'p3' ? { ...p, x: '60' } : p)) };
     const widest = (m: Float32Array): number => m.reduce((w, v) => Math.max(w, Math.abs(v)), 0);
     const radius = (m: { positions: Float32Array }): number => widest(m.positions.filter((_, i) => i % 3 === 0));
-    expect(radius(previewMeshes(steamDiffuser, wider)![0]!)).toBeGreaterThan(radius(meshes[0]!) + 10);
+    expect(radius(previewMeshes(steamDiffuser, 'belly', shape(60))![0]!)).toBeGreaterThan(radius(meshes[0]!) + 10);
   });
   it('shows nothing for a draft that can’t be turned', () => {
-    const belly = steamDiffuser.profiles[0]!;
-    const across = { ...belly, points: belly.points.map((p) => (p.id === 'p3' ? { ...p, x: '-20' } : p)) };
-    expect(previewMeshes(steamDiffuser, across)).toBeNull();
+    expect(previewMeshes(steamDiffuser, 'belly', shape(-20))).toBeNull();
+  });
+});
+
+describe('a typed place', () => {
+  const { scope } = evaluateDimensions([{ name: 'belly', expr: '60 mm' }]);
+  it.each([
+    ['25, 0', 25, 0],
+    ['belly/2, 1 in', 30, 25.4],
+    ['@5, -3', 15, 17],
+    ['@10 < 90°', 10, 30],
+    ['20 < 180', -20, 0],
+    ['max(3, 4), 2', 4, 2],
+  ])('%s', (text, x, y) => {
+    const r = readPlace(text, scope, { x: 10, y: 20 });
+    expect(r.ok && r.value.x).toBeCloseTo(x, 9);
+    expect(r.ok && r.value.y).toBeCloseTo(y, 9);
+  });
+  it.each([['25'], ['@5, 3 kg'], ['a, b'], ['']])('“%s” is refused in words', (text) => {
+    const r = readPlace(text, scope, { x: 0, y: 0 });
+    expect(r.ok).toBe(false);
+  });
+  it('can’t follow a last place that is not there', () => {
+    const r = readPlace('@5, 3', scope, undefined);
+    expect(!r.ok && r.error).toBe('there is no last place to measure from');
   });
 });

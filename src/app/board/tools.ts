@@ -1,7 +1,17 @@
 import type { Point2 } from '../../core/curves/planar';
+import type { DrawTool } from '../../core/profile/shapes';
 
-export type Picked = { readonly kind: 'point' | 'curve'; readonly id: string } | null;
-export type Tool = 'select' | 'line' | 'arc' | 'spline' | 'point';
+/** Something on the board that can be chosen: a point, a curve, a line of the frame, a constraint, derived geometry. */
+export interface Picked {
+  readonly kind: 'point' | 'curve' | 'frame' | 'constraint' | 'derived';
+  readonly id: string;
+}
+
+/** Tools that alter what is pointed at. */
+export type AlterTool = 'divide' | 'trim' | 'extend' | 'break' | 'round' | 'cut';
+/** Two places on the reference picture, whose distance is known. */
+export type Tool = 'select' | DrawTool | AlterTool | 'scale-picture';
+
 export interface View {
   /** mm at the middle of the board */
   readonly x: number;
@@ -10,17 +20,59 @@ export interface View {
   readonly k: number;
 }
 export type Drag =
-  | { readonly kind: 'point'; readonly id: string }
-  | { readonly kind: 'handle'; readonly curve: string; readonly end: 'start' | 'end' }
+  | { readonly kind: 'points'; readonly ids: readonly string[]; readonly at: Point2 }
+  | { readonly kind: 'radius'; readonly curve: string; readonly centre: Point2 }
+  | { readonly kind: 'handle'; readonly curve: string; readonly end: string }
+  | { readonly kind: 'label'; readonly id: string; readonly at: Point2 }
+  | { readonly kind: 'picture'; readonly at: Point2 }
   | { readonly kind: 'pan'; readonly from: Point2; readonly view: View };
 
-export const TOOLS: readonly (readonly [Tool, string, string])[] = [
-  ['select', 'Move', 'drag points and handles'],
-  ['line', 'Line', 'click from point to point, Esc ends'],
-  ['arc', 'Arc', 'click both ends, then a place it runs through'],
-  ['spline', 'Spline', 'click points, Enter or a click on the last one ends'],
-  ['point', 'Add point', 'click on a curve'],
+export interface ToolInfo {
+  readonly tool: Tool;
+  readonly words: string;
+  readonly hint: string;
+}
+
+export const DRAW: readonly (readonly ToolInfo[])[] = [
+  [
+    { tool: 'line', words: 'Line, polyline', hint: 'place after place, Esc ends' },
+    { tool: 'rectangle', words: 'Rectangle by corners', hint: 'two opposite corners' },
+    { tool: 'centre-rectangle', words: 'Rectangle about a centre', hint: 'the centre, then a corner' },
+    { tool: 'polygon', words: 'Regular polygon', hint: 'the centre, then a corner' },
+    { tool: 'slot', words: 'Slot', hint: 'both centres, then the half width' },
+  ],
+  [
+    { tool: 'arc', words: 'Arc through three points', hint: 'both ends, then a place it runs through' },
+    { tool: 'centre-arc', words: 'Arc about a centre', hint: 'centre, start, towards the end' },
+    { tool: 'tangent-arc', words: 'Arc going on without a corner', hint: 'the end of a curve, then where to' },
+    { tool: 'circle', words: 'Circle', hint: 'the centre, then a place on it' },
+    { tool: 'ellipse', words: 'Ellipse', hint: 'centre, one half-axis, the other’s reach' },
+    { tool: 'ellipse-arc', words: 'Elliptical arc', hint: 'centre, half-axis, reach, start, end' },
+  ],
+  [
+    { tool: 'spline', words: 'Spline through points', hint: 'places; Enter or the last one again ends' },
+    { tool: 'control', words: 'Spline by control points', hint: 'places; Enter or the last one again ends' },
+    { tool: 'text', words: 'Text outline', hint: 'where its baseline starts' },
+    { tool: 'point', words: 'Point of reference', hint: 'anywhere' },
+  ],
 ];
+
+export const ALTER: readonly ToolInfo[] = [
+  { tool: 'divide', words: 'Put a point on a curve', hint: 'click on a curve' },
+  { tool: 'trim', words: 'Trim', hint: 'click the stretch that goes' },
+  { tool: 'extend', words: 'Extend', hint: 'click near the end that runs on' },
+  { tool: 'break', words: 'Break at crossings', hint: 'click on a curve' },
+  { tool: 'round', words: 'Round a corner', hint: 'click the corner point' },
+  { tool: 'cut', words: 'Cut a corner', hint: 'click the corner point' },
+];
+
+const SELECT: ToolInfo = { tool: 'select', words: 'Move', hint: 'drag points, curves and handles' };
+const SCALE: ToolInfo = { tool: 'scale-picture', words: 'Scale the picture', hint: 'two places on it whose distance you know' };
+export const toolInfo = (tool: Tool): ToolInfo => [...DRAW.flat(), ...ALTER, SCALE].find((t) => t.tool === tool) ?? SELECT;
+
+const ALTERS: ReadonlySet<string> = new Set(ALTER.map((t) => t.tool));
+export const isAlter = (tool: Tool): tool is AlterTool => ALTERS.has(tool);
+export const isDraw = (tool: Tool): tool is DrawTool => tool !== 'select' && tool !== 'scale-picture' && !isAlter(tool);
 
 /** Grid steps offered, mm. */
 export const GRIDS = [0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100];

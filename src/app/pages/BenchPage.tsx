@@ -1,8 +1,9 @@
-import { lazy, Suspense } from 'react';
-import { Group, Panel, Separator } from 'react-resizable-panels';
+import { lazy, Suspense, useEffect } from 'react';
+import { Group, Panel, Separator, usePanelRef } from 'react-resizable-panels';
 import { Gauges } from '../bench/Gauges';
 import { Sheet } from '../bench/Sheet';
 import { BoardPane } from '../board/Board';
+import { useBench } from '../state/bench';
 import { useProject } from '../state/project';
 
 // The stage brings the drawing library: the bench is painted before it arrives.
@@ -11,6 +12,9 @@ const Stage = lazy(() => import('../stage/Stage').then((m) => ({ default: m.Stag
 /** The bench: sheet, stage over board, gauges. */
 export function BenchPage() {
   const project = useProject((s) => s.project);
+  const board = usePanelRef();
+  const tall = useBench((s) => s.tallBoard);
+  useEffect(() => board.current?.resize(tall ? '74%' : '40%'), [tall, board]);
   if (!project) return null;
   return (
     <Group orientation="horizontal" className="h-full">
@@ -26,7 +30,7 @@ export function BenchPage() {
             </Suspense>
           </Panel>
           <Separator className="h-px bg-line2 outline-offset-0 hover:bg-teal" aria-label="Height of the board" />
-          <Panel minSize="36px" collapsible collapsedSize="0px">
+          <Panel panelRef={board} minSize="36px" collapsible collapsedSize="0px">
             <BoardPane project={project} />
           </Panel>
         </Group>

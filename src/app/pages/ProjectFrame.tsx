@@ -6,6 +6,7 @@ import { toast } from 'sonner';
 import { startBuilding } from '../state/building';
 import { openProject, redo, startAutosave, undo, useProject, useSaving } from '../state/project';
 import { createProject, loadProject, onAnnouncement } from '../storage/store';
+import { Asking } from '../ui/ask';
 import { Finder } from '../ui/Finder';
 
 /** Header, saving and building around the pages of one project. */
@@ -51,10 +52,15 @@ export function ProjectFrame() {
     e.preventDefault();
     redo();
   });
-  useHotkeys('/', (e) => {
-    e.preventDefault();
-    setFinding(true);
-  });
+  // By the character, which sits on another key of every other keyboard.
+  useHotkeys(
+    '/',
+    (e) => {
+      e.preventDefault();
+      setFinding(true);
+    },
+    { useKey: true },
+  );
   useEffect(() => {
     if (project) document.title = `${project.name} · Ivory Lathe`;
   }, [project]);
@@ -106,6 +112,7 @@ export function ProjectFrame() {
       </header>
       <div className="min-h-0 flex-1">{project && <Outlet />}</div>
       {project && <Finder open={finding} onOpenChange={setFinding} />}
+      <Asking />
     </div>
   );
 }

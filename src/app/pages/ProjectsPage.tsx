@@ -4,6 +4,9 @@ import { DropdownMenu } from 'radix-ui';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
+import grip from '../../../demo/ladle-grip.lathe.json';
+import hook from '../../../demo/robe-hook.lathe.json';
+import tray from '../../../demo/soap-tray.lathe.json';
 import diffuser from '../../../demo/steam-diffuser.lathe.json';
 import { newProject } from '../../core/recipe/edit';
 import { MAX_FILE_BYTES, parseProject, readProject, slug, writeProject } from '../../core/recipe/file';
@@ -14,19 +17,22 @@ import { download } from '../ui/download';
 const SEEDED = 'ivory-lathe-demo-shown';
 let seeding: Promise<unknown> | null = null;
 
-/** The first visit finds the demo in place. */
-async function listWithDemo(): Promise<ProjectRow[]> {
+/** The first visit finds the demos in place. */
+async function listWithDemos(): Promise<ProjectRow[]> {
   if (localStorage.getItem(SEEDED) === null) {
-    seeding ??= addDemo().then(() => localStorage.setItem(SEEDED, '1'));
+    seeding ??= addDemos().then(() => localStorage.setItem(SEEDED, '1'));
     await seeding;
   }
   return listProjects();
 }
 
-async function addDemo(): Promise<string> {
-  const demo = readProject(diffuser);
-  if (!demo.ok) throw new Error(demo.error);
-  return createProject(demo.value);
+/** The newest stands first in the list, so the first demo comes last. */
+async function addDemos(): Promise<void> {
+  for (const raw of [tray, hook, grip, diffuser]) {
+    const demo = readProject(raw);
+    if (!demo.ok) throw new Error(demo.error);
+    await createProject(demo.value);
+  }
 }
 
 export function ProjectsPage() {
@@ -35,7 +41,7 @@ export function ProjectsPage() {
   const file = useRef<HTMLInputElement>(null);
   const [renaming, setRenaming] = useState<string | null>(null);
   const [dragging, setDragging] = useState(false);
-  const projects = useQuery({ queryKey: ['projects'], queryFn: listWithDemo });
+  const projects = useQuery({ queryKey: ['projects'], queryFn: listWithDemos });
   const refresh = () => client.invalidateQueries({ queryKey: ['projects'] });
   useEffect(() => onAnnouncement(() => void client.invalidateQueries({ queryKey: ['projects'] })), [client]);
   useEffect(() => {
@@ -167,7 +173,13 @@ export function ProjectsPage() {
                   )}
                 </div>
               </div>
-              <button type="button" className="btn" disabled={row.problem !== null} onClick={() => setRenaming(row.id)}>
+              <button
+                type="button"
+                className="btn"
+                aria-label={`Rename ${row.name}`}
+                disabled={row.problem !== null}
+                onClick={() => setRenaming(row.id)}
+              >
                 Rename
               </button>
               <DropdownMenu.Root>
@@ -194,8 +206,8 @@ export function ProjectsPage() {
             <li className="px-4 py-8 text-center text-ink2">
               Nothing here yet. Start a <b>new project</b> with a small turned beaker, open a <code>.lathe.json</code> file (or drop it
               here), or{' '}
-              <button type="button" className="link" onClick={() => void addDemo().then(refresh)}>
-                bring the demo back
+              <button type="button" className="link" onClick={() => void addDemos().then(refresh)}>
+                bring the demos back
               </button>
               .
             </li>
@@ -204,8 +216,8 @@ export function ProjectsPage() {
         {projects.data && projects.data.length > 0 && (
           <p className="mt-3 text-ink2">
             Projects stay in this browser; save them to a file to keep or pass them on. A file can be dropped anywhere on this page.{' '}
-            <button type="button" className="link" onClick={() => void addDemo().then(refresh)}>
-              Add the demo again
+            <button type="button" className="link" onClick={() => void addDemos().then(refresh)}>
+              Add the demos again
             </button>
           </p>
         )}

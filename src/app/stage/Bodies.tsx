@@ -2,14 +2,13 @@ import { Line } from '@react-three/drei';
 import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import * as THREE from 'three';
-import { setStep } from '../../core/recipe/edit';
 import { type EdgeRef, type FaceRef, sameFace } from '../../core/recipe/names';
 import type { Project } from '../../core/recipe/schema';
 import { edgeWords, faceWords } from '../../core/recipe/words';
 import { fixed } from '../../core/units/units';
 import type { BodyScene } from '../../engine/types';
 import { setBench, useBench } from '../state/bench';
-import { change } from '../state/project';
+import { pickedSoFar, takePick } from '../state/picking';
 import type { Extent } from './Stage';
 
 const IVORY = '#e9e3d3';
@@ -22,6 +21,8 @@ export interface Hit {
   readonly body: BodyScene;
   readonly face: number;
   readonly edge: number;
+  /** Which place of the edge is meant, where places are picked. */
+  readonly end?: 'low' | 'middle' | 'high';
 }
 
 /** Clipping of the open half: material beyond the plane towards the viewer is taken away. */
@@ -35,7 +36,8 @@ function useClipping(): THREE.Plane[] {
 }
 
 export function Bodies({ project, extent }: { project: Project; extent: Extent }) {
-  const scenes = useBench((s) => s.scenes);
+  const all = useBench((s) => s.scenes);
+  const scenes = useMemo(() => all.filter((s) => !project.bodies[s.id]?.hidden), [all, project.bodies]);
   const preview = useBench((s) => s.preview);
   const stale = useBench((s) => s.stale);
   const clipping = useClipping();
@@ -159,6 +161,7 @@ function Body({
         <EdgeTint key={`e${e}`} scene={scene} edge={e} width={3.5} />
       ))}
       {hover && hover.edge >= 0 && <EdgeTint scene={scene} edge={hover.edge} width={3} />}
+      {hover?.end && <Spot at={edgePlaces(scene, hover.edge)[hover.end]} />}
       {hover && hover.edge < 0 && hover.face >= 0 && picking?.what === 'faces' && (
         <FaceTint scene={scene} face={hover.face} opacity={0.3} clipping={clipping} />
       )}
@@ -170,9 +173,7 @@ function Body({
 function usePicked(project: Project, scene: BodyScene): { faces: number[]; edges: number[] } {
   const picking = useBench((s) => s.picking);
   return useMemo(() => {
-    const step = picking && project.steps.find((s) => s.id === picking.step);
-    if (!step) return { faces: [], edges: [] };
-    const refs = (step.inputs[picking.what === 'faces' ? 'open' : 'edges'] as (FaceRef | EdgeRef)[]) ?? [];
+    const refs = (picking ? pickedSoFar(picking, project) : []) as (FaceRef | EdgeRef)[];
     const faces: number[] = [];
     const edges: number[] = [];
     for (const r of refs) {
@@ -180,7 +181,7 @@ function usePicked(project: Project, scene: BodyScene): { faces: number[]; edges
       if ('edge' in r) for (const [i, n] of scene.edgeNames.entries()) if (n === r.edge) edges.push(i);
     }
     return { faces, edges };
-  }, [picking, project.steps, scene]);
+  }, [picking, project, scene]);
 }
 
 function FaceTint({ scene, face, opacity, clipping }: { scene: BodyScene; face: number; opacity: number; clipping: THREE.Plane[] }) {
@@ -198,6 +199,18 @@ function FaceTint({ scene, face, opacity, clipping }: { scene: BodyScene; face: 
     <mesh geometry={geometry} renderOrder={2}>
       <meshBasicMaterial color={TEAL} transparent opacity={opacity} side={THREE.DoubleSide} depthWrite={false} clippingPlanes={clipping} />
     </mesh>
+  );
+}
+
+/** A place on an edge that a click would take. */
+function Spot({ at }: { at: THREE.Vector3 }) {
+  return (
+    <points renderOrder={4}>
+      <bufferGeometry>
+        <bufferAttribute attach="attributes-position" args={[new Float32Array([at.x, at.y, at.z]), 3]} />
+      </bufferGeometry>
+      <pointsMaterial color={TEAL} size={11} sizeAttenuation={false} depthTest={false} />
+    </points>
   );
 }
 
@@ -269,8 +282,16 @@ function usePointer(project: Project, scenes: readonly BodyScene[], off: boolean
           if (d < EDGE_REACH && (!edge || d < edge.d)) edge = { body, edge: body.edgeOf[i]!, d };
         }
       const picking = useBench.getState().picking;
-      if (edge && picking?.what !== 'faces') return { body: edge.body, face: best?.face ?? -1, edge: edge.edge };
-      return best && picking?.what !== 'edges' ? { body: best.body, face: best.face, edge: -1 } : null;
+      if (picking && 'profile' in picking.target && edge && edge.body.id !== picking.target.body) edge = null;
+      if (edge && picking?.what !== 'faces') {
+        const screen = (p: THREE.Vector3): number => {
+          p.project(camera);
+          return Math.hypot(((p.x + 1) / 2) * box.width - x, ((1 - p.y) / 2) * box.height - y);
+        };
+        const end = picking?.what === 'places' ? { end: endNear(edge.body, edge.edge, screen) } : {};
+        return { body: edge.body, face: best?.face ?? -1, edge: edge.edge, ...end };
+      }
+      return best && (!picking || picking.what === 'faces') ? { body: best.body, face: best.face, edge: -1 } : null;
     };
     let down: { x: number; y: number } | null = null;
     const move = (e: PointerEvent): void => {
@@ -307,23 +328,54 @@ function usePointer(project: Project, scenes: readonly BodyScene[], off: boolean
 }
 
 function wordsOf(hit: Hit, project: Project): string {
-  if (hit.edge >= 0) return `${edgeWords(hit.body.edgeNames[hit.edge]!, project)}, ${fixed(hit.body.edgeLengths[hit.edge]!, 1)} mm`;
-  return `${faceWords(hit.body.faceNames[hit.face]!, project)}, ${fixed(hit.body.faceAreas[hit.face]! / 100, 1)} cm²`;
+  if (hit.edge < 0) return `${faceWords(hit.body.faceNames[hit.face]!, project)}, ${fixed(hit.body.faceAreas[hit.face]! / 100, 1)} cm²`;
+  const edge = `${edgeWords(hit.body.edgeNames[hit.edge]!, project)}, ${fixed(hit.body.edgeLengths[hit.edge]!, 1)} mm`;
+  return useBench.getState().picking?.what === 'places' ? `${PLACES[hit.end ?? 'middle']} of the ${edge}` : edge;
 }
 
-/** Adds what was clicked to the step that asks for picks, or takes it out again. */
+const PLACES = { low: 'lower end', middle: 'middle', high: 'upper end' } as const;
+
+/** Hands what was clicked to what asks for it. */
 function pick(hit: Hit, project: Project): void {
   const picking = useBench.getState().picking;
   if (!picking) return;
-  const step = project.steps.find((s) => s.id === picking.step);
-  if (!step) return;
-  const field = picking.what === 'faces' ? 'open' : 'edges';
-  const refs = (step.inputs[field] as (FaceRef | EdgeRef)[]) ?? [];
-  const name = picking.what === 'faces' ? sourceFace(hit.body.faceNames[hit.face]!, step.id) : hit.body.edgeNames[hit.edge]!;
-  const ref = picking.what === 'faces' ? { face: name } : { edge: name };
-  const has = refs.some((r) => JSON.stringify(r) === JSON.stringify(ref));
-  const next = has ? refs.filter((r) => JSON.stringify(r) !== JSON.stringify(ref)) : [...refs, ref];
-  change((p) => setStep(p, { ...step, inputs: { ...step.inputs, [field]: next } }));
+  const { target, what } = picking;
+  // A step that works on one body knows which; other picks say whose they are.
+  const own = 'step' in target && target.most === undefined;
+  const body = own ? {} : { body: hit.body.id };
+  if (what === 'faces')
+    takePick({ ...body, face: 'step' in target ? sourceFace(hit.body.faceNames[hit.face]!, target.step) : '' }, project);
+  else if (what === 'places') takePick({ body: hit.body.id, edge: hit.body.edgeNames[hit.edge]!, end: hit.end ?? 'middle' }, project);
+  else takePick({ ...body, edge: hit.body.edgeNames[hit.edge]! }, project);
+}
+
+/** Which of an edge's lower end, middle and upper end is nearest on the screen. */
+function endNear(body: BodyScene, edge: number, screen: (p: THREE.Vector3) => number): 'low' | 'middle' | 'high' {
+  const ends = edgePlaces(body, edge);
+  let best: 'low' | 'middle' | 'high' = 'middle';
+  let near = Number.POSITIVE_INFINITY;
+  for (const k of ['low', 'middle', 'high'] as const) {
+    const d = screen(ends[k]);
+    if (d < near) {
+      near = d;
+      best = k;
+    }
+  }
+  return best;
+}
+
+/** The same places by which the engine finds them: the lower end first, then the left, then the nearer one. */
+function edgePlaces(body: BodyScene, edge: number): { low: THREE.Vector3; middle: THREE.Vector3; high: THREE.Vector3 } {
+  const segments: number[] = [];
+  for (let i = 0; i < body.edgeOf.length; i++) if (body.edgeOf[i] === edge) segments.push(i);
+  const at = (i: number, o: 0 | 3): THREE.Vector3 =>
+    new THREE.Vector3(body.segments[6 * i + o]!, body.segments[6 * i + o + 1]!, body.segments[6 * i + o + 2]!);
+  const [a, b] = [at(segments[0]!, 0), at(segments[segments.length - 1]!, 3)];
+  const half = segments.length / 2;
+  const middle =
+    segments.length % 2 === 0 ? at(segments[half]!, 0) : at(segments[Math.floor(half)]!, 0).lerp(at(segments[Math.floor(half)]!, 3), 0.5);
+  const k = ([2, 0, 1] as const).find((i) => Math.abs(a.getComponent(i) - b.getComponent(i)) > 1e-4);
+  return k !== undefined && a.getComponent(k) > b.getComponent(k) ? { low: b, middle, high: a } : { low: a, middle, high: b };
 }
 
 /** A face the step itself made stands for the face it was made from: that one exists before the step. */

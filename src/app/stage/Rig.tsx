@@ -30,12 +30,15 @@ export function Rig({ extent }: { extent: Extent }) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: the view follows requests and large changes of size, not every small one
   useEffect(() => {
     const { centre: c, radius: r } = latest.current;
-    const d = new THREE.Vector3(...DIRECTIONS[view.name]).normalize();
+    const named = typeof view.name === 'string';
+    const d = new THREE.Vector3(...(typeof view.name === 'string' ? DIRECTIONS[view.name] : view.name.from)).normalize();
+    // Looked at straight down there is no up for the eye to keep to: a hair of a tilt decides it.
+    if (typeof view.name !== 'string' && Math.abs(d.z) > 0.9999) d.addScaledVector(new THREE.Vector3(...view.name.up), -1e-4);
     const fov = ((camera as THREE.PerspectiveCamera).fov * Math.PI) / 360;
     const aspect = Math.min(1, size.width / Math.max(1, size.height));
     const distance = (r * 1.22) / Math.sin(Math.atan(Math.tan(fov) * aspect));
     const aim = c.clone();
-    aim.z += r * 0.06;
+    if (named) aim.z += r * 0.06;
     camera.position.copy(aim).addScaledVector(d, distance);
     camera.near = Math.max(0.1, distance - 6 * r);
     camera.far = distance + 12 * r;

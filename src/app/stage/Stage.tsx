@@ -10,6 +10,7 @@ import { look, type SectionCut, setBench, useBench, type ViewName } from '../sta
 import { cancelBuild } from '../state/building';
 import { Bodies } from './Bodies';
 import { Caps } from './Caps';
+import { Drawings } from './Drawings';
 import { Leaders } from './Leaders';
 import { Marker } from './Marker';
 import { Rig } from './Rig';
@@ -26,6 +27,13 @@ export function extentOf(scenes: readonly BodyScene[]): Extent {
     [0, 1, 2].map((k) => f(...each.map((b) => b[side][k]!))) as [number, number, number];
   return { min: pick(Math.min, 'min'), max: pick(Math.max, 'max') };
 }
+
+const PICK_WORDS = {
+  faces: 'Pick a face on the body; pick it again to let go.',
+  edges: 'Pick edges on the body; pick again to let go.',
+  paths: 'Pick an edge on the body, or a curve on the board.',
+  places: 'Pick the end or the middle of an edge, or a point on the board.',
+} as const;
 
 const VIEWS: readonly (readonly [ViewName, string, string])[] = [
   ['front', 'Front', '1'],
@@ -69,7 +77,8 @@ export function Stage({ project }: { project: Project }) {
       >
         <Rig extent={extent} />
         <Bodies project={project} extent={extent} />
-        {section && scenes.map((s) => <Caps key={s.id} scene={s} cut={section} />)}
+        <Drawings project={project} extent={extent} />
+        {section && scenes.filter((s) => !project.bodies[s.id]?.hidden).map((s) => <Caps key={s.id} scene={s} cut={section} />)}
         {!section && !preview && scenes.length > 0 && <Leaders extent={extent} units={project.units} />}
         <Marker />
       </Canvas>
@@ -85,7 +94,7 @@ export function Stage({ project }: { project: Project }) {
       )}
       {picking && (
         <div role="status" className="absolute left-1/2 top-2 z-10 -translate-x-1/2 border border-teal bg-tealwash px-3 py-1">
-          Pick {picking.what} on the body; pick again to let go. Esc or <b>done</b> ends it.
+          {PICK_WORDS[picking.what]} Esc ends it.
         </div>
       )}
       <div className="absolute inset-x-2 bottom-2 z-10 flex flex-col-reverse items-start gap-1.5">
@@ -174,7 +183,8 @@ function Status() {
   const busy = kernel === 'loading' || running !== null;
   return (
     <div role="status" className="absolute right-2 top-2 z-10 flex items-center gap-2 border border-line2 bg-panel px-2 py-0.5 text-ink2">
-      {busy && <span aria-hidden className="h-2 w-2 animate-pulse rounded-full bg-teal" />}
+      {/* Still: an animated dot redraws the whole page sixty times a second beside the kernel, and doubled the wait without a graphics card. */}
+      {busy && <span aria-hidden className="h-2 w-2 rounded-full bg-teal" />}
       {words}
       {running && (
         <button type="button" className="link" onClick={() => void cancelBuild()}>

@@ -4,9 +4,9 @@ import type { PreviewMesh } from '../../core/profile/lathe';
 import { EngineClient } from '../../engine/client';
 import type { WallForecast } from '../../engine/measure';
 import type { BodyScene, MeasureResult, RebuildResult, StepReport } from '../../engine/types';
+import type { Picking } from './picking';
 
 export type KernelState = 'idle' | 'loading' | 'ready' | 'failed';
-export type Picking = { readonly step: string; readonly what: 'faces' | 'edges' } | null;
 export interface SectionCut {
   readonly axis: 'x' | 'y' | 'z';
   /** mm */
@@ -20,6 +20,11 @@ export interface Mark {
   readonly request: number;
 }
 export type ViewName = 'front' | 'side' | 'above' | 'below' | 'corner';
+/** Square to a plane: from the side its normal points to, with its up upwards. */
+export interface SquareView {
+  readonly from: readonly [number, number, number];
+  readonly up: readonly [number, number, number];
+}
 
 interface BenchState {
   readonly kernel: KernelState;
@@ -33,13 +38,17 @@ interface BenchState {
   readonly measures: readonly MeasureResult[] | null;
   readonly forecasts: Readonly<Record<string, WallForecast>>;
   readonly preview: readonly PreviewMesh[] | null;
-  readonly picking: Picking;
+  readonly picking: Picking | null;
   readonly picked: { readonly body: string; readonly face?: string; readonly edge?: string } | null;
   readonly hover: { readonly words: string; readonly x: number; readonly y: number } | null;
   readonly section: SectionCut | null;
   readonly mark: Mark | null;
-  readonly view: { readonly name: ViewName; readonly request: number };
+  readonly view: { readonly name: ViewName | SquareView; readonly request: number };
   readonly profile: string | null;
+  /** The body whose gauges are read; the first where none is chosen. */
+  readonly gaugeBody: string | null;
+  /** The board takes most of the height. */
+  readonly tallBoard: boolean;
   readonly step: string | null;
 }
 
@@ -61,6 +70,8 @@ export const useBench = create<BenchState>(() => ({
   mark: null,
   view: { name: 'corner', request: 0 },
   profile: null,
+  gaugeBody: null,
+  tallBoard: false,
   step: null,
 }));
 
@@ -70,4 +81,4 @@ export const engine = new EngineClient();
 let requests = 0;
 export const showMark = (at: Mark['at'], words: string, tone: Mark['tone'] = 'info'): void =>
   setBench({ mark: { at, words, tone, request: ++requests } });
-export const look = (name: ViewName): void => setBench({ view: { name, request: ++requests } });
+export const look = (name: ViewName | SquareView): void => setBench({ view: { name, request: ++requests } });

@@ -101,6 +101,7 @@ export function startBuilding(): () => void {
       mark: null,
       section: null,
       profile: null,
+      gaugeBody: null,
       step: null,
       running: null,
     });

@@ -38,7 +38,7 @@ export function ValueField({ label, value, onCommit, check, className = '', plac
   };
 
   return (
-    <span className="relative inline-block">
+    <span className="relative inline-block max-w-full">
       <input
         ref={ref}
         aria-label={label}

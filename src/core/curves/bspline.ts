@@ -103,9 +103,15 @@ export function evaluateBSpline(curve: BSpline, t: number, order = 0): number[][
  * derivative starts along it; an end without has no curvature (natural).
  * @param points at least two, no two neighbours equal
  * @param startDerivative dC/dt at the start, where t runs 0…1
+ * @param inner dC/dt at points between, by index; the curve is C1 there
  * @throws RangeError when two neighbouring points coincide
  */
-export function interpolateCubic(points: readonly Vec[], startDerivative?: Vec, endDerivative?: Vec): BSpline {
+export function interpolateCubic(
+  points: readonly Vec[],
+  startDerivative?: Vec,
+  endDerivative?: Vec,
+  inner: ReadonlyMap<number, Vec> = new Map(),
+): BSpline {
   const n = points.length - 1;
   if (n < 1) throw new RangeError('a spline needs at least two points');
   const size = points[0]!.length;
@@ -128,6 +134,11 @@ export function interpolateCubic(points: readonly Vec[], startDerivative?: Vec, 
   const rhs: number[][] = Array.from({ length: n + 1 }, () => new Array<number>(size).fill(0));
   const slope = (i: number, k: number): number => (points[i + 1]![k]! - points[i]![k]!) / h[i]!;
   for (let i = 1; i < n; i++) {
+    const given = inner.get(i);
+    if (given) {
+      rhs[i] = [...given];
+      continue;
+    }
     lower[i] = h[i]!;
     diag[i] = 2 * (h[i]! + h[i - 1]!);
     upper[i] = h[i - 1]!;
@@ -155,11 +166,14 @@ export function interpolateCubic(points: readonly Vec[], startDerivative?: Vec, 
   for (let i = n - 1; i >= 0; i--) m[i] = rhs[i]!.map((v, k) => (v - upper[i]! * m[i + 1]![k]!) / diag[i]!);
 
   // Poles by blossoming each segment's Bézier form at the knots it shares.
-  const knots = [0, 0, 0, ...t, 1, 1, 1];
+  const knots = [0, 0, 0, ...t.flatMap((u, i) => (inner.has(i) && i > 0 && i < n ? [u, u] : [u])), 1, 1, 1];
   const poles: number[][] = [];
-  for (let i = 0; i < n + 3; i++) {
+  for (let i = 0; i + 4 < knots.length; i++) {
     const args = [knots[i + 1]!, knots[i + 2]!, knots[i + 3]!];
-    const seg = Math.min(Math.max(i - 1, 0), n - 1);
+    // Any span under this pole's basis function will do.
+    let j = i;
+    while (!(knots[j]! < knots[j + 1]!)) j++;
+    const seg = t.indexOf(knots[j]!);
     const a = points[seg]!;
     const b = points[seg + 1]!;
     const bezier = [[...a], a.map((c, k) => c + (m[seg]![k]! * h[seg]!) / 3), b.map((c, k) => c - (m[seg + 1]![k]! * h[seg]!) / 3), [...b]];
@@ -171,6 +185,33 @@ export function interpolateCubic(points: readonly Vec[], startDerivative?: Vec, 
     );
   }
   return { degree: 3, knots, poles };
+}
+
+/** A clamped B-spline on uniform knots over 0…1 by its control points; the degree is lowered where there are too few. */
+export function controlSpline(poles: readonly Vec[], degree: number): BSpline {
+  const p = Math.max(1, Math.min(degree, poles.length - 1));
+  const spans = poles.length - p;
+  const knots = [
+    ...new Array<number>(p + 1).fill(0),
+    ...Array.from({ length: spans - 1 }, (_, i) => (i + 1) / spans),
+    ...new Array<number>(p + 1).fill(1),
+  ];
+  return { degree: p, knots, poles };
+}
+
+/** A single Bézier piece in a higher degree, the same curve (The NURBS Book, eq. 5.36 for one segment, from memory). */
+export function elevated(bezier: BSpline, degree: number): BSpline {
+  let poles = bezier.poles;
+  for (let p = bezier.degree; p < degree; p++) {
+    const next: Vec[] = [poles[0]!];
+    for (let i = 1; i <= p; i++) {
+      const a = i / (p + 1);
+      next.push(poles[i]!.map((v, k) => a * poles[i - 1]![k]! + (1 - a) * v));
+    }
+    next.push(poles[p]!);
+    poles = next;
+  }
+  return { degree, knots: [...new Array<number>(degree + 1).fill(0), ...new Array<number>(degree + 1).fill(1)], poles };
 }
 
 /** Polar form of a Bézier segment: de Casteljau with another parameter on each level. */

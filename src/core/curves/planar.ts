@@ -20,6 +20,17 @@ export type PlanarCurve =
       /** Signed angle from `a` to `b`, radians, counter-clockwise positive. */
       readonly sweep: number;
     }
+  | {
+      /** C + u·cos w + v·sin w, w from `start` to `start + sweep`. */
+      readonly kind: 'ellipse';
+      readonly a: Point2;
+      readonly b: Point2;
+      readonly centre: Point2;
+      readonly u: Point2;
+      readonly v: Point2;
+      readonly start: number;
+      readonly sweep: number;
+    }
   | { readonly kind: 'spline'; readonly a: Point2; readonly b: Point2; readonly spline: BSpline };
 
 export const distance2 = (a: Point2, b: Point2): number => Math.hypot(b.x - a.x, b.y - a.y);
@@ -46,6 +57,18 @@ export function arcThrough(a: Point2, through: Point2, b: Point2): Extract<Plana
   return { kind: 'arc', a, b, mid: through, centre, radius: distance2(a, centre), start, sweep };
 }
 
+/** The arc about a centre from one angle over a signed sweep; a whole circle with a sweep of 2π. */
+export function arcAbout(centre: Point2, radius: number, start: number, sweep: number): Extract<PlanarCurve, { kind: 'arc' }> {
+  const at = (w: number): Point2 => ({ x: centre.x + radius * Math.cos(w), y: centre.y + radius * Math.sin(w) });
+  const a = at(start);
+  const whole = Math.abs(Math.abs(sweep) - 2 * Math.PI) < 1e-12;
+  return { kind: 'arc', a, b: whole ? a : at(start + sweep), mid: at(start + sweep / 2), centre, radius, start, sweep };
+}
+
+/** Whether the curve closes on itself. */
+export const isWhole = (c: PlanarCurve): boolean =>
+  (c.kind === 'arc' || c.kind === 'ellipse') && Math.abs(Math.abs(c.sweep) - 2 * Math.PI) < 1e-9;
+
 /** Position, first and second derivative by the 0…1 parameter. */
 export function derivatives(curve: PlanarCurve, t: number): { p: Point2; d1: Point2; d2: Point2 } {
   switch (curve.kind) {
@@ -63,6 +86,13 @@ export function derivatives(curve: PlanarCurve, t: number): { p: Point2; d1: Poi
         d1: { x: -s * k, y: c * k },
         d2: { x: -c * k * k, y: -s * k * k },
       };
+    }
+    case 'ellipse': {
+      const w = curve.start + t * curve.sweep;
+      const [c, s, k] = [Math.cos(w), Math.sin(w), curve.sweep];
+      const mix = (a: number, b: number): Point2 => ({ x: curve.u.x * a + curve.v.x * b, y: curve.u.y * a + curve.v.y * b });
+      const p = mix(c, s);
+      return { p: { x: curve.centre.x + p.x, y: curve.centre.y + p.y }, d1: mix(-s * k, c * k), d2: mix(-c * k * k, -s * k * k) };
     }
     case 'spline': {
       const [p, d1, d2] = evaluateBSpline(curve.spline, t, 2) as [number[], number[], number[]];
@@ -118,6 +148,7 @@ export function reverse(curve: PlanarCurve): PlanarCurve {
     case 'line':
       return { kind: 'line', a: curve.b, b: curve.a };
     case 'arc':
+    case 'ellipse':
       return { ...curve, a: curve.b, b: curve.a, start: curve.start + curve.sweep, sweep: -curve.sweep };
     case 'spline':
       return {

@@ -1,5 +1,5 @@
 /** From loose curves to the closed half outline that can be turned, or the reason why not, with the place. */
-import { derivatives, distance2, flattenParameters, type PlanarCurve, type Point2, pointAt, reverse } from '../curves/planar';
+import { derivatives, distance2, flattenParameters, isWhole, type PlanarCurve, type Point2, pointAt, reverse } from '../curves/planar';
 import { fail, ok, type Result } from '../result';
 import { fixed } from '../units/units';
 import type { ProfileError, ResolvedProfile } from './resolve';
@@ -24,8 +24,8 @@ export interface Outline {
 
 /** Chains the curves and checks that the outline can be turned about the axis x = 0. */
 export function findOutline(profile: ResolvedProfile, name: string): Result<Outline, ProfileError> {
-  if (profile.curves.length === 0) return fail({ message: `${name} has no curves yet` });
-  const left = profile.curves.map((c) => c);
+  const left = profile.curves.filter((c) => !c.construction);
+  if (left.length === 0) return fail({ message: `${name} has no curves yet` });
   const first = left.shift()!;
   const chain: OutlineCurve[] = [{ id: first.id, curve: first.curve, reversed: false }];
   const near = (p: Point2, q: Point2): boolean => distance2(p, q) <= JOIN_TOLERANCE;
@@ -72,7 +72,7 @@ export function findOutline(profile: ResolvedProfile, name: string): Result<Outl
       at: crossing.at,
       ids: [crossing.id],
     });
-  const ring = chain.length > 1 && near(head, tail);
+  const ring = (chain.length > 1 || isWhole(chain[0]!.curve)) && near(head, tail);
   const onAxis = !ring && Math.abs(head.x) <= ON_AXIS && Math.abs(tail.x) <= ON_AXIS;
   if (!ring && !onAxis) {
     const loose = Math.abs(head.x) > ON_AXIS ? head : tail;
@@ -167,7 +167,12 @@ const GAUSS = [
 function integrate(outline: Outline, f: (p: Point2, d1: Point2) => number): number {
   let sum = 0;
   for (const { curve } of outline.curves) {
-    const breaks = curve.kind === 'spline' ? [...new Set(curve.spline.knots)] : curve.kind === 'arc' ? [0, 0.25, 0.5, 0.75, 1] : [0, 1];
+    const breaks =
+      curve.kind === 'spline'
+        ? [...new Set(curve.spline.knots)]
+        : curve.kind === 'line'
+          ? [0, 1]
+          : [0, 0.125, 0.25, 0.375, 0.5, 0.625, 0.75, 0.875, 1];
     for (let i = 1; i < breaks.length; i++) {
       const mid = (breaks[i]! + breaks[i - 1]!) / 2;
       const half = (breaks[i]! - breaks[i - 1]!) / 2;

@@ -3,7 +3,8 @@
  * the pole. Source: geometry of surfaces of revolution; a smooth surface needs dz/dr = 0 on the axis.
  */
 import { type Point2, tangentAt } from '../curves/planar';
-import type { Profile, ProfileCurve } from '../recipe/schema';
+import { freshId } from '../recipe/edit';
+import type { Constraint, Profile, ProfileCurve } from '../recipe/schema';
 import { degrees } from '../units/units';
 import type { Outline } from './outline';
 
@@ -39,42 +40,43 @@ export function readPoles(outline: Outline): PoleReading[] {
     const pointed = at.y >= middle ? away.y < 0 : away.y > 0;
     const kind = c.curve.kind;
     const fix =
-      kind === 'spline'
-        ? 'make the end handle horizontal'
-        : kind === 'arc'
-          ? 'make it a spline with a horizontal handle'
-          : 'level this line';
+      kind === 'spline' ? 'make the end handle horizontal' : kind === 'arc' ? 'put this arc’s centre on the axis' : 'level this line';
     return { curveId: c.id, at, angle, verdict: pointed ? ('point' as const) : ('dimple' as const), fix };
   });
 }
 
-/** The profile with the given pole made smooth; the input is not touched. */
+/** The profile with the given pole made smooth, still to be solved; the input is not touched. */
 export function fixPole(profile: Profile, pole: PoleReading, points: ReadonlyMap<string, Point2>): Profile {
   const curve = profile.curves.find((c) => c.id === pole.curveId);
-  if (!curve) return profile;
+  if (!curve || !('from' in curve)) return profile;
   const gap = (id: string): number => {
     const p = points.get(id);
     return p ? Math.hypot(p.x - pole.at.x, p.y - pole.at.y) : Number.POSITIVE_INFINITY;
   };
-  const atStart = gap(curve.from) <= gap(curve.to);
+  const end = gap(curve.from) <= gap(curve.to) ? 'start' : 'end';
+  const id = freshId(
+    'k',
+    profile.constraints.map((c) => c.id),
+  );
+  const add = (c: Constraint): Profile => ({ ...profile, constraints: [...profile.constraints, c] });
   if (curve.kind === 'line') {
-    const [axisPoint, other] = atStart ? [curve.from, curve.to] : [curve.to, curve.from];
-    const y = profile.points.find((p) => p.id === other)!.y;
-    return { ...profile, points: profile.points.map((p) => (p.id === axisPoint ? { ...p, y } : p)) };
+    // The level line goes where the pole is held or, if it is not, where its outer end stands.
+    const at = profile.points.find((p) => p.id === (end === 'start' ? curve.from : curve.to))!;
+    const other = profile.points.find((p) => p.id === (end === 'start' ? curve.to : curve.from))!;
+    return {
+      ...profile,
+      points: profile.points.map((p) => (p === at ? { ...p, y: other.y } : p)),
+      constraints: [...profile.constraints, { kind: 'horizontal', id, a: curve.from, b: curve.to }],
+    };
   }
-  const old = curve.kind === 'spline' ? (atStart ? curve.start : curve.end) : undefined;
+  if (curve.kind === 'arc') return add({ kind: 'on-curve', id, point: curve.centre, curve: 'axis' });
+  const level = (c: Constraint): boolean => c.kind === 'direction' && c.curve === curve.id && c.at === end;
   // 0° points away from the axis, which is into the curve at either end.
-  const handle = { angle: '0°', weight: old?.weight ?? '1' };
-  const spline: ProfileCurve = {
-    kind: 'spline',
-    id: curve.id,
-    ...(curve.name ? { name: curve.name } : {}),
-    from: curve.from,
-    to: curve.to,
-    through: curve.kind === 'spline' ? curve.through : [curve.through],
-    ...(curve.kind === 'spline' && curve.start ? { start: curve.start } : {}),
-    ...(curve.kind === 'spline' && curve.end ? { end: curve.end } : {}),
-    ...(atStart ? { start: handle } : { end: handle }),
-  };
-  return { ...profile, curves: profile.curves.map((c) => (c.id === curve.id ? spline : c)) };
+  const curves = profile.curves.map(
+    (c): ProfileCurve => (c.id === curve.id && c.kind === 'spline' ? { ...c, [end]: { angle: 0, weight: c[end]?.weight ?? 1 } } : c),
+  );
+  const constraints = profile.constraints.some(level)
+    ? profile.constraints.map((c) => (level(c) ? ({ ...c, value: '0°', driving: true } as Constraint) : c))
+    : [...profile.constraints, { kind: 'direction', id, curve: curve.id, at: end, value: '0°', driving: true } as const];
+  return { ...profile, curves, constraints };
 }

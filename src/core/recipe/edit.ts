@@ -1,14 +1,28 @@
 /** Edits of a document as pure functions: the old one is never touched, so undo is free. */
+import { ORIGIN_PLANES } from '../curves/frame';
 import { checkName, renameIn } from '../dimensions/expression';
 import { fail, ok, type Result } from '../result';
-import { FORMAT, type Profile, type ProfileCurve, type Project, type Step, VERSION } from './schema';
-import { type StepKind, stepDefinitions } from './steps';
+import { type Constraint, type Derived, FORMAT, type Profile, type ProfileCurve, type Project, type Step, VERSION } from './schema';
+import { type PlaceRef, type StepKind, stepDefinitions } from './steps';
 
 /** A first id of the form `s1`, `s2` … that is not taken. */
 export function freshId(prefix: string, taken: Iterable<string>): string {
   const used = new Set(taken);
   for (let n = 1; ; n++) if (!used.has(`${prefix}${n}`)) return `${prefix}${n}`;
 }
+
+/** A drawing with nothing on it yet. */
+export const emptyProfile = (id: string, name: string, plane = 'front', half = true): Profile => ({
+  id,
+  name,
+  plane,
+  half,
+  projections: [],
+  points: [],
+  curves: [],
+  constraints: [],
+  derived: [],
+});
 
 /** An empty sheet with one small turned beaker to start from. */
 export function newProject(name: string): Project {
@@ -32,18 +46,24 @@ export function newProject(name: string): Project {
     ],
     profiles: [
       {
-        id: 'body',
-        name: 'Body',
+        ...emptyProfile('body', 'Body'),
         points: [
-          { id: 'p1', x: '0', y: '0' },
-          { id: 'p2', x: '25', y: '0' },
-          { id: 'p3', x: '30', y: 'height' },
-          { id: 'p4', x: '0', y: 'height' },
+          { id: 'p1', x: 0, y: 0 },
+          { id: 'p2', x: 25, y: 0 },
+          { id: 'p3', x: 30, y: 80 },
+          { id: 'p4', x: 0, y: 80 },
         ],
         curves: [
           { kind: 'line', id: 'foot', name: 'foot', from: 'p1', to: 'p2' },
           { kind: 'line', id: 'side', name: 'side', from: 'p2', to: 'p3' },
           { kind: 'line', id: 'rim', name: 'rim', from: 'p3', to: 'p4' },
+        ],
+        constraints: [
+          { kind: 'coincident', id: 'k1', a: 'p1', b: 'origin' },
+          { kind: 'horizontal', id: 'k2', a: 'p1', b: 'p2' },
+          { kind: 'on-curve', id: 'k3', point: 'p4', curve: 'axis' },
+          { kind: 'horizontal', id: 'k4', a: 'p3', b: 'p4' },
+          { kind: 'distance', id: 'd1', a: 'level', b: 'p4', direction: 'vertical', value: 'height', driving: true },
         ],
       },
     ],
@@ -53,25 +73,44 @@ export function newProject(name: string): Project {
   };
 }
 
+/** Places in space that were typed hold expressions too. */
+function withTypedPlaces(inputs: Record<string, unknown>, f: (text: string) => string): Record<string, unknown> {
+  const places = inputs.places as readonly PlaceRef[] | undefined;
+  if (!places) return inputs;
+  return { ...inputs, places: places.map((p) => ('at' in p ? { at: p.at.map(f) } : p)) };
+}
+
 /** Every place of the document that holds an expression, rewritten. */
 function mapExpressions(project: Project, f: (text: string) => string): Project {
   const opt = (t: string | undefined): string | undefined => (t === undefined ? undefined : f(t));
-  const handle = <T extends { angle: string; weight: string } | undefined>(h: T): T =>
-    h ? ({ angle: f(h.angle), weight: f(h.weight) } as T) : h;
-  const curve = (c: ProfileCurve): ProfileCurve => {
-    if (c.kind !== 'spline') return c;
-    const { start, end, ...rest } = c;
-    return { ...rest, ...(start ? { start: handle(start) } : {}), ...(end ? { end: handle(end) } : {}) };
+  const constraint = (c: Constraint): Constraint => ('value' in c ? { ...c, value: f(c.value) } : c);
+  const curve = (c: ProfileCurve): ProfileCurve => (c.kind === 'text' ? { ...c, height: f(c.height), angle: f(c.angle) } : c);
+  const derived = (d: Derived): Derived => {
+    switch (d.kind) {
+      case 'offset':
+        return { ...d, distance: f(d.distance) };
+      case 'linear':
+        return { ...d, angle: f(d.angle), count: f(d.count), length: f(d.length), margin: f(d.margin), gap: f(d.gap) };
+      case 'circular':
+        return { ...d, count: f(d.count), angle: f(d.angle) };
+      case 'mirror':
+        return d;
+    }
   };
   return {
     ...project,
     dimensions: project.dimensions.map((d) => ({ ...d, expr: f(d.expr) })),
     profiles: project.profiles.map((p) => ({
       ...p,
-      points: p.points.map((q) => ({ ...q, x: f(q.x), y: f(q.y) })),
       curves: p.curves.map(curve),
+      constraints: p.constraints.map(constraint),
+      derived: p.derived.map(derived),
     })),
-    steps: project.steps.map((s) => ({ ...s, values: Object.fromEntries(Object.entries(s.values).map(([k, v]) => [k, f(v)])) })),
+    steps: project.steps.map((s) => ({
+      ...s,
+      inputs: withTypedPlaces(s.inputs, f),
+      values: Object.fromEntries(Object.entries(s.values).map(([k, v]) => [k, f(v)])),
+    })),
     brief: {
       ...project.brief,
       fillBelowBrim: f(project.brief.fillBelowBrim),
@@ -105,14 +144,30 @@ export const setDimension = (project: Project, name: string, expr: string): Proj
   dimensions: project.dimensions.map((d) => (d.name === name ? { ...d, expr } : d)),
 });
 
+/** Every expression a profile holds. */
+const profileTexts = (p: Profile): string[] => [
+  ...p.constraints.flatMap((c) => ('value' in c ? [c.value] : [])),
+  ...p.curves.flatMap((c) => (c.kind === 'text' ? [c.height, c.angle] : [])),
+  ...p.derived.flatMap((d) =>
+    d.kind === 'offset'
+      ? [d.distance]
+      : d.kind === 'linear'
+        ? [d.angle, d.count, d.length, d.margin, d.gap]
+        : d.kind === 'circular'
+          ? [d.count, d.angle]
+          : [],
+  ),
+];
+
 /** Where a dimension is used, in words; empty when nothing would break without it. */
 export function usesOf(project: Project, name: string): string[] {
   const has = (t: string | undefined): boolean => t !== undefined && renameIn(t, name, `${name}_`) !== t;
   const out: string[] = [];
   for (const d of project.dimensions) if (d.name !== name && has(d.expr)) out.push(`dimension ${d.name}`);
-  for (const p of project.profiles) if (p.points.some((q) => has(q.x) || has(q.y))) out.push(`profile ${p.name}`);
+  for (const p of project.profiles) if (profileTexts(p).some(has)) out.push(`profile ${p.name}`);
   project.steps.forEach((s, i) => {
-    if (Object.values(s.values).some(has)) out.push(`step ${i + 1}`);
+    const typed = ((s.inputs.places ?? []) as readonly PlaceRef[]).flatMap((p) => ('at' in p ? p.at : []));
+    if ([...Object.values(s.values), ...typed].some(has)) out.push(`step ${i + 1}`);
   });
   for (const t of project.brief.targets) if (has(t.min) || has(t.max)) out.push(`target ${t.gauge}`);
   return out;
@@ -140,6 +195,13 @@ export const setStep = (project: Project, step: Step): Project => ({
   steps: project.steps.map((s) => (s.id === step.id ? step : s)),
 });
 
+/** Names for bodies that have none yet. */
+export function withNamedBodies(bodies: Project['bodies'], ids: readonly string[]): Project['bodies'] {
+  let out = bodies;
+  for (const id of ids) if (!out[id]) out = { ...out, [id]: { name: `Body ${Object.keys(out).length + 1}` } };
+  return out;
+}
+
 /** A new step at the marker (or the end), with a body of its own where it makes one. */
 export function addStep(
   project: Project,
@@ -157,9 +219,7 @@ export function addStep(
     enabled: true,
   };
   const at = project.marker === null ? project.steps.length : project.steps.findIndex((s) => s.id === project.marker) + 1;
-  const bodies = definition.makesBody(inputs)
-    ? { ...project.bodies, [id]: { name: `Body ${Object.keys(project.bodies).length + 1}` } }
-    : project.bodies;
+  const bodies = withNamedBodies(project.bodies, definition.makes(inputs, id));
   return {
     id,
     project: { ...project, steps: project.steps.toSpliced(at, 0, step), bodies, marker: project.marker === null ? null : id },
@@ -175,6 +235,16 @@ export function removeStep(project: Project, id: string): Project {
   return { ...project, steps, marker };
 }
 
+/** The same step once more, after it; one that made bodies makes others. */
+export function duplicateStep(project: Project, id: string): Project {
+  const at = project.steps.findIndex((s) => s.id === id);
+  const step = project.steps[at];
+  if (!step) return project;
+  const fresh = freshId('s', [...project.steps.map((s) => s.id), ...Object.keys(project.bodies)]);
+  const bodies = withNamedBodies(project.bodies, stepDefinitions[step.kind]!.makes(step.inputs, fresh));
+  return { ...project, bodies, steps: project.steps.toSpliced(at + 1, 0, { ...step, id: fresh }) };
+}
+
 /** Moves a step to another place in the order. */
 export function moveStep(project: Project, id: string, to: number): Project {
   const at = project.steps.findIndex((s) => s.id === id);
@@ -183,12 +253,38 @@ export function moveStep(project: Project, id: string, to: number): Project {
   return { ...project, steps: steps.toSpliced(Math.max(0, Math.min(steps.length, to)), 0, project.steps[at]!) };
 }
 
-/** Bodies that exist after the steps before `beforeStep` (all steps when left out). */
-export function bodiesBefore(project: Project, beforeStep?: string): string[] {
-  const out: string[] = [];
+/** Planes that exist before a step (all where left out), the ones through the origin first. */
+export function planesBefore(project: Project, beforeStep?: string, also?: string): string[] {
+  const out: string[] = Object.keys(ORIGIN_PLANES);
   for (const s of project.steps) {
     if (s.id === beforeStep) break;
-    if (stepDefinitions[s.kind]?.makesBody(s.inputs)) out.push(s.id);
+    if (s.kind === 'plane') out.push(s.id);
+  }
+  if (also !== undefined && !out.includes(also)) out.push(also);
+  return out;
+}
+
+/** Curves in space that exist before a step (all where left out), by the step that draws them. */
+export function curvesBefore(project: Project, beforeStep?: string): string[] {
+  const at = project.steps.findIndex((s) => s.id === beforeStep);
+  return project.steps.slice(0, at < 0 ? undefined : at).flatMap((s) => (s.kind === 'curve' ? [s.id] : []));
+}
+
+/** Earlier steps that raise something, which can be repeated. */
+export function raisingBefore(project: Project, beforeStep: string): Step[] {
+  const at = project.steps.findIndex((s) => s.id === beforeStep);
+  return project.steps.slice(0, at < 0 ? undefined : at).filter((s) => stepDefinitions[s.kind]!.group === 'raise' && s.kind !== 'bring');
+}
+
+/** Bodies that exist after the steps before `beforeStep` (all steps when left out). */
+export function bodiesBefore(project: Project, beforeStep?: string): string[] {
+  let out: string[] = [];
+  for (const s of project.steps) {
+    if (s.id === beforeStep) break;
+    const d = stepDefinitions[s.kind];
+    const gone = new Set(d?.removes?.(s.inputs, out));
+    if (gone.size > 0) out = out.filter((b) => !gone.has(b));
+    out.push(...(d?.makes(s.inputs, s.id) ?? []));
   }
   return out;
 }

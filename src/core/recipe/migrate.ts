@@ -1,4 +1,6 @@
 /** Older files, step by step, to today's version. Each migration has a test on a stored old file. */
+import { evaluateDimensions, type NamedDimension } from '../dimensions/dimensions';
+import { liftProfile, type OldProfile } from './lift-profile';
 import { VERSION } from './schema';
 
 type Json = Record<string, unknown>;
@@ -11,6 +13,17 @@ export const migrations: Readonly<Record<number, (doc: Json) => Json>> = {
     delete brief.fillHeight;
     return { ...doc, version: 2, brief: { ...brief, fillBelowBrim: '10 mm' } };
   },
+  // 2 → 3: coordinates became the drawn shape, and what held them became constraints and dimensions.
+  2: (doc) => {
+    const { scope } = evaluateDimensions(doc.dimensions as NamedDimension[]);
+    return { ...doc, version: 3, profiles: (doc.profiles as OldProfile[]).map((p) => liftProfile(p, scope)) };
+  },
+  // 3 → 4: profiles may lie on any plane and follow bodies; all there were are halves on the front plane.
+  3: (doc) => ({
+    ...doc,
+    version: 4,
+    profiles: (doc.profiles as Json[]).map((p) => ({ ...p, plane: 'front', half: true, projections: [] })),
+  }),
 };
 
 /** Applies every migration needed; the input is not touched. */

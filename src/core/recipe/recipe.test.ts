@@ -2,6 +2,8 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { steamDiffuser } from '../../../demo/steam-diffuser';
 import { evaluateDimensions } from '../dimensions/dimensions';
+import { findOutline, turnedVolume } from '../profile/outline';
+import { resolveProfile } from '../profile/resolve';
 import {
   addDimension,
   addStep,
@@ -52,7 +54,8 @@ describe('a project file', () => {
     ['{"format":"ivory-lathe"}', 'no valid version'],
     ['{"format":"ivory-lathe","version":"2"}', 'no valid version'],
     [`{"format":"ivory-lathe","version":${VERSION + 1}}`, 'newer version'],
-    ['{"format":"ivory-lathe","version":1}', 'damaged'],
+    ['{"format":"ivory-lathe","version":1}', 'could not be brought to version'],
+    ['{"format":"ivory-lathe","version":3}', 'could not be brought to version'],
     [`{"format":"ivory-lathe","version":${VERSION}}`, 'damaged at'],
     ['x'.repeat(10_000_000), 'at most 5 MB'],
   ])('that is wrong is refused in one sentence', (t, words) => {
@@ -78,6 +81,26 @@ describe('a project file', () => {
     expect(r.value.brief.fillBelowBrim).toBe('10 mm');
     expect(r.value.profiles[0]!.curves).toHaveLength(3);
   });
+  it('of version 2 keeps its shape: coordinates held by names become dimensions, and the same solid can be turned', () => {
+    const r = parseProject(readFileSync(new URL('./fixtures/v2.lathe.json', import.meta.url), 'utf8'));
+    expect(r.ok ? '' : r.error).toBe('');
+    if (!r.ok) return;
+    const { scope } = evaluateDimensions(r.value.dimensions);
+    const today = evaluateDimensions(steamDiffuser.dimensions).scope;
+    r.value.profiles.forEach((p, i) => {
+      const [old, now] = [resolveProfile(p, scope), resolveProfile(steamDiffuser.profiles[i]!, today)];
+      if (!old.ok || !now.ok) throw new Error(`${p.name} does not solve`);
+      const [a, b] = [findOutline(old.value, p.name), findOutline(now.value, p.name)];
+      if (!a.ok || !b.ok) throw new Error(`${p.name} does not close`);
+      expect(turnedVolume(a.value) / turnedVolume(b.value)).toBeCloseTo(1, 9);
+    });
+    const belly = r.value.profiles[0]!;
+    expect(belly.constraints).toContainEqual(expect.objectContaining({ kind: 'across', point: 'p3', value: 'belly', driving: true }));
+  });
+  it('of version 3 has its profiles on the front plane, halves that follow nothing, and is otherwise today’s', () => {
+    const r = parseProject(readFileSync(new URL('./fixtures/v3.lathe.json', import.meta.url), 'utf8'));
+    expect(r.ok ? r.value : r.error).toEqual(steamDiffuser);
+  });
   it('keeps prototype names harmless', () => {
     expect(error(text.replace('"height"', '"__proto__"'))).not.toContain('undefined');
     expect(({} as Record<string, unknown>).polluted).toBeUndefined();
@@ -93,7 +116,7 @@ describe('edits', () => {
     const out = writeProject(r.value);
     expect(usesOf(r.value, 'skin')).toEqual(usesOf(steamDiffuser, 'wall'));
     expect(usesOf(r.value, 'wall')).toEqual([]);
-    expect(out).toContain('mouth/2 + skin');
+    expect(out).toContain('mouth + 2*skin');
     expect(out).toContain('wall-min');
     const [before, after] = [evaluateDimensions(steamDiffuser.dimensions), evaluateDimensions(r.value.dimensions)];
     expect([...after.values.values()]).toEqual([...before.values.values()]);

@@ -1,12 +1,44 @@
 /** What the schema alone can't say: ids are unique, curves have their points, steps are of known kinds. */
-import type { Project } from './schema';
+import { isOriginPlane } from '../curves/frame';
+import { pointsOf, refsOf } from '../profile/solver/terms';
+import type { Profile, Project } from './schema';
 import { stepDefinitions } from './steps';
+import { usesOfStep } from './uses';
+
+const FRAME: ReadonlySet<string> = new Set(['origin', 'axis', 'level']);
 
 function twice(ids: readonly string[]): string | undefined {
   const seen = new Set<string>();
   for (const i of ids) {
     if (seen.has(i)) return i;
     seen.add(i);
+  }
+  return undefined;
+}
+
+/** What a profile refers to and does not have, in words. */
+function checkProfile(profile: Profile, points: ReadonlySet<string>): string | undefined {
+  const where = `of the profile ${profile.name}`;
+  for (const c of profile.curves) {
+    const missing = pointsOf(c).find((n) => !points.has(n));
+    if (missing) return `the curve ${c.id} ${where} refers to a point “${missing}” that does not exist`;
+    if (c.kind === 'spline') {
+      const loose = Object.keys(c.at ?? {}).find((p) => !c.through.includes(p));
+      if (loose) return `the curve ${c.id} ${where} has a handle at a point “${loose}” it does not run through`;
+    }
+  }
+  const own = new Set([...points, ...profile.curves.map((c) => c.id), ...FRAME]);
+  // What follows a body comes and goes with it.
+  const known = { has: (ref: string) => own.has(ref) || profile.projections.some((p) => ref.startsWith(`${p.id}-`)) };
+  if (profile.points.some((p) => FRAME.has(p.id)) || profile.curves.some((c) => FRAME.has(c.id)))
+    return `an id ${where} is one of ${[...FRAME].join(', ')}, which have a meaning of their own`;
+  for (const c of profile.constraints) {
+    const missing = refsOf(c).find((r) => !known.has(r));
+    if (missing) return `the constraint ${c.id} ${where} refers to “${missing}”, which does not exist`;
+  }
+  for (const d of profile.derived) {
+    const missing = [...d.of, ...('line' in d ? [d.line] : []), ...('centre' in d ? [d.centre] : [])].find((r) => !known.has(r));
+    if (missing) return `the derived geometry ${d.id} ${where} refers to “${missing}”, which does not exist`;
   }
   return undefined;
 }
@@ -19,15 +51,15 @@ export function checkReferences(project: Project): string | undefined {
   if (double) return `the id “${double}” is used twice`;
   for (const profile of project.profiles) {
     const points = new Set(profile.points.map((p) => p.id));
-    double = twice([...profile.points.map((p) => p.id), ...profile.curves.map((c) => c.id)]);
+    double = twice(
+      [profile.points, profile.curves, profile.constraints, profile.derived, profile.projections].flatMap((list) => list.map((e) => e.id)),
+    );
     if (double) return `the id “${double}” is used twice in the profile ${profile.name}`;
-    for (const c of profile.curves) {
-      const needed = [c.from, c.to, ...(c.kind === 'arc' ? [c.through] : c.kind === 'spline' ? c.through : [])];
-      const missing = needed.find((n) => !points.has(n));
-      if (missing) return `the curve ${c.id} of the profile ${profile.name} refers to a point “${missing}” that does not exist`;
-    }
+    const inside = checkProfile(profile, points);
+    if (inside) return inside;
   }
   for (const step of project.steps) {
+    if (isOriginPlane(step.id)) return `a step is called “${step.id}”, which is a plane through the origin`;
     const definition = stepDefinitions[step.kind];
     if (!definition) return `the step “${step.id}” is of a kind “${step.kind}” that this version does not know`;
     const parsed = definition.inputs.safeParse(step.inputs);
@@ -46,15 +78,19 @@ export function checkReferences(project: Project): string | undefined {
 export function danglingReferences(project: Project): { step: string; what: string }[] {
   const out: { step: string; what: string }[] = [];
   const bodies = new Set<string>();
+  const planes = new Set<string>();
   for (const step of project.steps) {
     const definition = stepDefinitions[step.kind];
     if (!definition) continue;
-    const profile = step.inputs.profile;
-    if (typeof profile === 'string' && !project.profiles.some((p) => p.id === profile))
-      out.push({ step: step.id, what: `the profile “${profile}” does not exist` });
-    const body = definition.changesBody(step.inputs);
-    if (body && !bodies.has(body)) out.push({ step: step.id, what: `no earlier step makes the body “${body}”` });
-    if (definition.makesBody(step.inputs)) bodies.add(step.id);
+    for (const profile of definition.uses(step.inputs).profiles)
+      if (!project.profiles.some((p) => p.id === profile)) out.push({ step: step.id, what: `the profile “${profile}” does not exist` });
+    const uses = usesOfStep(project, step);
+    for (const body of uses.bodies) if (!bodies.has(body)) out.push({ step: step.id, what: `no earlier step makes the body “${body}”` });
+    for (const plane of uses.planes)
+      if (!isOriginPlane(plane) && !planes.has(plane)) out.push({ step: step.id, what: `no earlier step places the plane “${plane}”` });
+    for (const b of definition.removes?.(step.inputs, [...bodies]) ?? []) bodies.delete(b);
+    for (const b of definition.makes(step.inputs, step.id)) bodies.add(b);
+    if (step.kind === 'plane') planes.add(step.id);
   }
   return out;
 }

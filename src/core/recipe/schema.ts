@@ -3,40 +3,181 @@
  * are inferred from them. Values are stored as typed (expression text with units), never as numbers derived.
  */
 import { z } from 'zod';
+import type { BSpline } from '../curves/bspline';
 
 z.config({ jitless: true });
 
 export const FORMAT = 'ivory-lathe';
-export const VERSION = 2;
+export const VERSION = 4;
 
 const id = z.string().regex(/^[a-zA-Z][\w-]{0,39}$/, 'an id is a letter followed by letters, digits, - or _');
 const value = z.string().max(200);
 const name = z.string().min(1).max(80);
 
-export const pointSchema = z.object({ id, x: value, y: value });
+/** A coordinate as it was last drawn or solved, mm (or plain, for handles): where the solver starts from. */
+const drawn = z.number().min(-1e5).max(1e5);
 
-/** Direction and strength of a spline at an end. The angle points from the end into the curve, 0° = away from the axis, 90° = up. */
-export const handleSchema = z.object({ angle: value, weight: value });
+/** `reference` keeps a point that no curve uses. */
+export const pointSchema = z.object({ id, x: drawn, y: drawn, reference: z.literal(true).optional() });
 
-const curveBase = { id, name: z.string().max(40).optional(), from: id, to: id };
+/** A spline's direction (degrees) and strength at one of its points. At an end the angle points into the curve; 0° = to the right, 90° = up. */
+export const handleSchema = z.object({ angle: z.number().min(-720).max(720), weight: z.number().positive().max(10) });
+
+const curveBase = { id, name: z.string().max(40).optional(), construction: z.literal(true).optional() };
+const ends = { from: id, to: id };
 export const curveSchema = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('line'), ...curveBase }),
-  z.object({ kind: z.literal('arc'), ...curveBase, through: id }),
+  z.object({ kind: z.literal('line'), ...curveBase, ...ends }),
+  /** Runs from one end to the other about its centre, counter-clockwise where `ccw`. */
+  z.object({ kind: z.literal('arc'), ...curveBase, ...ends, centre: id, ccw: z.boolean() }),
+  z.object({ kind: z.literal('circle'), ...curveBase, centre: id, radius: drawn.positive() }),
+  /** `major` ends the first half-axis, `minor` is the length of the other; without ends it is whole. */
+  z.object({
+    kind: z.literal('ellipse'),
+    ...curveBase,
+    centre: id,
+    major: id,
+    minor: drawn.positive(),
+    arc: z.object({ ...ends, ccw: z.boolean() }).optional(),
+  }),
   z.object({
     kind: z.literal('spline'),
     ...curveBase,
+    ...ends,
     through: z.array(id).max(200),
     start: handleSchema.optional(),
     end: handleSchema.optional(),
+    /** Handles at points it runs through, by point. */
+    at: z.record(id, handleSchema).optional(),
   }),
+  /** B-spline by its control points on a clamped uniform knot vector. */
+  z.object({
+    kind: z.literal('control'),
+    ...curveBase,
+    points: z.array(id).min(2).max(100),
+    degree: z.number().int().min(1).max(7),
+  }),
+  /** Outlines of a text in the shipped font, its baseline starting at a point. */
+  z.object({ kind: z.literal('text'), ...curveBase, point: id, text: z.string().min(1).max(60), height: value, angle: value }),
 ]);
 
-/** Half a vessel beside the axis: x is the radius, y the height along the axis. */
+/** A point: an id, or `origin`. A line: a curve's id, or `axis` (x = 0), or `level` (y = 0). */
+const ref = id;
+const dimension = {
+  value,
+  driving: z.boolean(),
+  /** Where its words stand on the board, mm from the thing it measures. */
+  label: z.object({ x: drawn, y: drawn }).optional(),
+};
+const relation = { id };
+const spot = z.union([z.enum(['start', 'end']), id]);
+export const constraintSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('coincident'), ...relation, a: ref, b: ref }),
+  z.object({ kind: z.literal('on-curve'), ...relation, point: ref, curve: ref }),
+  z.object({ kind: z.literal('midpoint'), ...relation, point: ref, curve: ref }),
+  z.object({ kind: z.literal('horizontal'), ...relation, a: ref, b: ref }),
+  z.object({ kind: z.literal('vertical'), ...relation, a: ref, b: ref }),
+  z.object({ kind: z.literal('parallel'), ...relation, a: ref, b: ref }),
+  z.object({ kind: z.literal('perpendicular'), ...relation, a: ref, b: ref }),
+  z.object({ kind: z.literal('collinear'), ...relation, a: ref, b: ref }),
+  z.object({ kind: z.literal('tangent'), ...relation, a: ref, b: ref }),
+  z.object({ kind: z.literal('smooth'), ...relation, a: ref, b: ref }),
+  z.object({ kind: z.literal('equal'), ...relation, a: ref, b: ref }),
+  z.object({ kind: z.literal('concentric'), ...relation, a: ref, b: ref }),
+  z.object({ kind: z.literal('symmetric'), ...relation, a: ref, b: ref, line: ref }),
+  z.object({ kind: z.literal('fixed'), ...relation, point: ref }),
+  /** Between two points, a point and a line, or two lines; along the join, or only across or up. */
+  z.object({
+    kind: z.literal('distance'),
+    ...relation,
+    ...dimension,
+    a: ref,
+    b: ref,
+    direction: z.enum(['aligned', 'horizontal', 'vertical']),
+  }),
+  z.object({ kind: z.literal('radius'), ...relation, ...dimension, curve: ref }),
+  z.object({ kind: z.literal('diameter'), ...relation, ...dimension, curve: ref }),
+  /** Diameter of the turned body at a point: twice its distance from the axis. */
+  z.object({ kind: z.literal('across'), ...relation, ...dimension, point: ref }),
+  /** Between two lines as rays; `reverse` measures from the second one's other end. */
+  z.object({ kind: z.literal('angle'), ...relation, ...dimension, a: ref, b: ref, reverse: z.literal(true).optional() }),
+  z.object({ kind: z.literal('arc-length'), ...relation, ...dimension, curve: ref }),
+  z.object({ kind: z.literal('offset'), ...relation, ...dimension, a: ref, b: ref }),
+  z.object({ kind: z.literal('direction'), ...relation, ...dimension, curve: ref, at: spot }),
+  z.object({ kind: z.literal('weight'), ...relation, ...dimension, curve: ref, at: spot }),
+]);
+
+const copies = { id, of: z.array(id).min(1).max(100) };
+/** Geometry that follows other curves of the profile: it is worked out anew, never solved for. */
+export const derivedSchema = z.discriminatedUnion('kind', [
+  z.object({
+    kind: z.literal('offset'),
+    ...copies,
+    distance: value,
+    side: z.enum(['left', 'right', 'both']),
+    ends: z.enum(['open', 'closed']),
+  }),
+  z.object({ kind: z.literal('mirror'), ...copies, line: ref }),
+  /** The count includes the original. `fit` works out how many the length holds with a gap between them, and leaves `count` aside. */
+  z.object({
+    kind: z.literal('linear'),
+    ...copies,
+    angle: value,
+    count: value,
+    by: z.enum(['spacing', 'extent', 'fit']),
+    length: value,
+    margin: value,
+    gap: value,
+  }),
+  z.object({ kind: z.literal('circular'), ...copies, centre: ref, count: value, by: z.enum(['spacing', 'extent']), angle: value }),
+]);
+
+/** A photo or sketch under the drawing: lower left corner and width in mm. */
+export const pictureSchema = z.object({
+  data: z
+    .string()
+    .max(2_000_000)
+    .regex(/^data:image\/(png|jpeg|webp);base64,[A-Za-z0-9+/=]+$/, 'a picture is PNG, JPEG or WebP'),
+  /** Height by width. */
+  ratio: z.number().positive().max(100),
+  x: drawn,
+  y: drawn,
+  width: drawn.positive(),
+  /** 0 hides it, 1 shows it in full. */
+  strength: z.number().min(0).max(1),
+  locked: z.boolean(),
+});
+
+/** `front`, `side` or `level` through the origin, or the step that places a plane. */
+export const planeRefSchema = id;
+
+/**
+ * Curves that follow a body as it stands before the first step that uses the profile: its edges dropped onto the plane, its outline seen
+ * square to the plane, or where the plane cuts it. What they look like is never stored.
+ */
+export const projectionSchema = z.object({
+  id,
+  body: id,
+  what: z.discriminatedUnion('kind', [
+    z.object({ kind: z.literal('edges'), edges: z.array(z.string().max(1200)).min(1).max(100) }),
+    z.object({ kind: z.literal('outline') }),
+    z.object({ kind: z.literal('section') }),
+  ]),
+  /** Part of the outline that is built from; otherwise construction. */
+  outline: z.boolean(),
+});
+
+/** A drawing on a plane; where `half`, half of a turned body beside the axis: x is the radius, y the height along it. */
 export const profileSchema = z.object({
   id,
   name,
-  points: z.array(pointSchema).max(500),
-  curves: z.array(curveSchema).max(300),
+  plane: planeRefSchema,
+  half: z.boolean(),
+  projections: z.array(projectionSchema).max(30),
+  points: z.array(pointSchema).max(800),
+  curves: z.array(curveSchema).max(400),
+  constraints: z.array(constraintSchema).max(1500),
+  derived: z.array(derivedSchema).max(50),
+  picture: pictureSchema.optional(),
 });
 
 export const dimensionSchema = z.object({ name: z.string().min(1).max(40), expr: value, note: z.string().max(200).optional() });
@@ -58,6 +199,7 @@ export const bodySchema = z.object({
     .regex(/^#[0-9a-f]{6}$/i)
     .optional(),
   material: z.string().max(40).optional(),
+  hidden: z.literal(true).optional(),
 });
 
 /** `auto` has the gauge measured without a target. */
@@ -89,12 +231,34 @@ export const projectSchema = z.object({
   /** Steps after this one wait; null means the end. */
   marker: id.nullable(),
   bodies: z.record(id, bodySchema),
+  /** Solids brought in from files: the kernel's text of each, packed. */
+  imports: z.record(id, z.object({ name, solids: z.array(z.string().max(4_000_000)).min(1).max(50) })).optional(),
 });
 
-export type Project = z.infer<typeof projectSchema>;
-export type Profile = z.infer<typeof profileSchema>;
-export type ProfileCurve = z.infer<typeof curveSchema>;
+export type Project = Omit<z.infer<typeof projectSchema>, 'profiles'> & { profiles: Profile[] };
+export type Profile = Omit<z.infer<typeof profileSchema>, 'curves'> & {
+  readonly curves: readonly ProfileCurve[];
+  /** Points and curves put in by `withFollowed`, which follow bodies and can't be moved here. A stored profile has none. */
+  readonly followed?: ReadonlySet<string>;
+};
+export type ProfileCurve = z.infer<typeof curveSchema> | StillCurve;
+export type Projection = z.infer<typeof projectionSchema>;
+
+/** A spline that follows a body: its shape is given. It never reaches a file. */
+export interface StillCurve {
+  readonly kind: 'still';
+  readonly id: string;
+  readonly name?: string;
+  readonly construction?: true;
+  readonly from: string;
+  readonly to: string;
+  readonly spline: BSpline;
+}
+export type ProfilePoint = z.infer<typeof pointSchema>;
 export type Handle = z.infer<typeof handleSchema>;
+export type Constraint = z.infer<typeof constraintSchema>;
+export type Derived = z.infer<typeof derivedSchema>;
+export type Picture = z.infer<typeof pictureSchema>;
 export type Step = z.infer<typeof stepSchema>;
 export type Brief = z.infer<typeof briefSchema>;
 export type Target = z.infer<typeof targetSchema>;

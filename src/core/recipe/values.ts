@@ -14,6 +14,8 @@ export function evaluateValue(spec: ValueSpec, text: string, scope: Scope): Resu
     spec.kind === 'angle' ? `${Number(degrees(v).toFixed(3))}°` : spec.kind === 'length' ? `${Number(v.toFixed(4))} mm` : String(v);
   if (spec.above !== undefined && !(r.value > spec.above))
     return fail(`the ${spec.label} must be more than ${show(spec.above)}; it is ${show(r.value)}`);
+  if (spec.atLeast !== undefined && r.value < spec.atLeast)
+    return fail(`the ${spec.label} is at least ${show(spec.atLeast)}; it is ${show(r.value)}`);
   if (spec.atMost !== undefined && r.value > spec.atMost * (1 + 1e-12))
     return fail(`the ${spec.label} is at most ${show(spec.atMost)}; it is ${show(r.value)}`);
   return r;

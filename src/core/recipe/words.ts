@@ -1,7 +1,8 @@
 /** Faces, edges and steps in the sheet's words. */
+import { isOriginPlane } from '../curves/frame';
 import { alternatives, type EdgeRef, type FaceRef, splitEdgeName } from './names';
 import type { Profile, Project } from './schema';
-import { stepDefinitions } from './steps';
+import { type Pick, stepDefinitions } from './steps';
 
 export function curveWords(profile: Profile | undefined, curveId: string): string {
   const curve = profile?.curves.find((c) => c.id === curveId);
@@ -23,14 +24,17 @@ export function faceWords(name: string, project: Project): string {
     piece = `, piece ${hash[1]}`;
     rest = rest.slice(0, hash.index);
   }
-  const inner = /^(inner|rim|round)\((.*)\)$/.exec(rest);
+  const inner = /^(inner|rim|round|copy|\d+)\((.*)\)$/.exec(rest);
   if (inner) {
     const [, what, of] = inner as unknown as [string, string, string];
     if (what === 'inner') return `inside behind the ${splitEdgeName(of) ? edgeWords(of, project) : faceWords(of, project)}${piece}`;
     if (what === 'rim') return `rim left of ${faceWords(of, project)}${piece}`;
-    return `round on ${edgeWords(of, project)}${piece}`;
+    if (what === 'round') return `round on ${edgeWords(of, project)}${piece}`;
+    return `${what === 'copy' ? 'copy' : `copy ${what}`} of ${faceWords(of, project)}${piece}`;
   }
   const profile = project.profiles.find((p) => p.id === step?.inputs.profile);
+  if (step && !profile)
+    return `${rest === 'cut' ? 'cut face' : rest} of ${project.bodies[step.id]?.name ?? stepTitle(step.id, project)}${piece}`;
   if (rest === 'start' || rest === 'end') return `${rest} face of ${profile?.name ?? first}${piece}`;
   return `${curveWords(profile, rest)} of ${profile?.name ?? 'a removed step'}${piece}`;
 }
@@ -65,6 +69,28 @@ export function faceRefWords(ref: FaceRef, project: Project): string {
 export function edgeRefWords(ref: EdgeRef, project: Project): string {
   if ('edge' in ref) return edgeWords(ref.edge, project);
   return `every edge between ${profileOfStep(ref.between[0], project)} and ${profileOfStep(ref.between[1], project)}`;
+}
+
+/** A plane as it is called on the sheet. */
+export function planeWords(ref: string, project: Project): string {
+  if (isOriginPlane(ref)) return `the ${ref} plane`;
+  const index = project.steps.findIndex((s) => s.id === ref);
+  return index < 0 ? 'a removed plane' : `the plane of step ${index + 1}`;
+}
+
+/** What a plane was placed by. */
+export function pickWords(pick: Pick, project: Project): string {
+  if ('face' in pick) return faceWords(pick.face, project);
+  if ('at' in pick) return `(${pick.at.join(', ')})`;
+  if ('step' in pick) return `the curve of ${stepTitle(pick.step, project)}`;
+  if ('profile' in pick) {
+    const profile = project.profiles.find((p) => p.id === pick.profile);
+    const name = profile?.name ?? 'a removed profile';
+    return 'curve' in pick ? `${curveWords(profile, pick.curve)} of ${name}` : `point ${pick.point} of ${name}`;
+  }
+  const edge = edgeWords(pick.edge, project);
+  if (!('end' in pick)) return edge;
+  return `${pick.end === 'low' ? 'lower end' : pick.end === 'high' ? 'upper end' : 'middle'} of the ${edge}`;
 }
 
 export const bodyWords = (bodyId: string, project: Project): string => project.bodies[bodyId]?.name ?? stepTitle(bodyId, project);

@@ -4,7 +4,7 @@ import { splitEdgeName } from '../../core/recipe/names';
 import type { FilletInputs } from '../../core/recipe/steps';
 import { edgeRefWords, edgeWords, faceWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
-import type { KernelBody, StepFailure } from '../body';
+import { asBody, type KernelBody, type StepFailure } from '../body';
 import { cornerAt } from '../edges';
 import { largestWorking, roundDown } from '../largest';
 import { type Claim, inherit, listOf, type NamedEdge, nameFaces } from '../names';
@@ -12,8 +12,7 @@ import { attempt, type Kernel, type Shape, scoped } from '../open';
 import { selectEdges } from '../select';
 import { facesOf, roughBounds } from '../shapes';
 import { deflectionFor, verifyRounds, verifySolid } from '../verify';
-import type { StepContext, StepOutcome } from './operation';
-import { asBody } from './revolve';
+import { changed, type StepContext, type StepOutcome } from './operation';
 
 export function fillet(context: StepContext): StepOutcome {
   const { kernel, project, step } = context;
@@ -50,7 +49,7 @@ export function fillet(context: StepContext): StepOutcome {
   }
   const radius = context.values.radius!;
   const done = roundEdges(kernel, body, edges.value, radius, kinds, step.id);
-  if (done.ok) return ok({ body: inputs.body, result: done.value, volumeChange: done.value.volume - body.volume, warnings: [] });
+  if (done.ok) return changed(inputs.body, body, done.value);
   const best = largestWorking((r) => roundEdges(kernel, body, edges.value, r, kinds, step.id).ok, radius);
   const first = edges.value[0]!;
   const parts = splitEdgeName(first.name);

@@ -1,6 +1,9 @@
+import type { Frame } from '../../core/curves/frame';
+import type { SpaceCurve } from '../../core/curves/path';
 import type { Scope as DimensionScope } from '../../core/dimensions/expression';
 import type { Project, Step } from '../../core/recipe/schema';
-import type { Result } from '../../core/result';
+import { ok, type Result } from '../../core/result';
+import type { Ties } from '../../core/surfaces/loft';
 import type { KernelBody, StepFailure } from '../body';
 import type { Kernel } from '../open';
 
@@ -12,15 +15,41 @@ export interface StepContext {
   /** Values already worked out: mm, rad or plain. */
   readonly values: Readonly<Record<string, number>>;
   readonly bodies: ReadonlyMap<string, KernelBody>;
+  /** Planes placed by earlier steps. */
+  readonly planes: ReadonlyMap<string, Frame>;
+  /** Curves in space drawn by earlier steps. */
+  readonly paths: ReadonlyMap<string, readonly SpaceCurve[]>;
+  /** The bodies a profile follows: as they stood before the first step that used it. */
+  readonly seenBy: (profile: string) => ReadonlyMap<string, KernelBody>;
 }
 
-export interface StepDone {
-  readonly body: string;
-  readonly result: KernelBody;
+/** A step that made or changed bodies. */
+export interface BodiesDone {
+  readonly bodies: readonly { readonly id: string; readonly body: KernelBody }[];
+  /** Bodies that are gone. */
+  readonly gone?: readonly string[];
   /** Volume added (positive) or removed, mm³. */
   readonly volumeChange: number;
   readonly warnings: readonly StepWarning[];
+  /** The arithmetic it did for the maker. */
+  readonly note?: string;
+  readonly ties?: Ties;
 }
+
+/** A step that placed a plane. */
+export interface PlaneDone {
+  readonly frame: Frame;
+  readonly warnings: readonly StepWarning[];
+}
+
+/** A step that drew a curve in space. */
+export interface PathDone {
+  readonly path: readonly SpaceCurve[];
+  readonly warnings: readonly StepWarning[];
+  readonly note?: string;
+}
+
+export type StepDone = BodiesDone | PlaneDone | PathDone;
 
 export interface StepWarning {
   readonly message: string;
@@ -29,3 +58,7 @@ export interface StepWarning {
 
 export type StepOutcome = Result<StepDone, StepFailure>;
 export type StepOperation = (context: StepContext) => StepOutcome;
+
+/** One body changed by a step. */
+export const changed = (id: string, before: KernelBody, body: KernelBody, warnings: readonly StepWarning[] = []): StepOutcome =>
+  ok({ bodies: [{ id, body }], volumeChange: body.volume - before.volume, warnings });

@@ -2,15 +2,14 @@
 import type { ShellInputs } from '../../core/recipe/steps';
 import { bodyWords, faceRefWords, faceWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
-import type { KernelBody, StepFailure } from '../body';
+import { asBody, type KernelBody, type StepFailure } from '../body';
 import { largestWorking, roundDown } from '../largest';
 import { type Claim, listOf, namedEdges, nameFaces } from '../names';
 import { attempt, type Kernel, type Shape, scoped } from '../open';
 import { type FoundFace, selectFaces } from '../select';
 import { facesOf, roughBounds, volumeOf } from '../shapes';
 import { deflectionFor, verifySolid, verifyWall } from '../verify';
-import type { StepContext, StepOutcome } from './operation';
-import { asBody } from './revolve';
+import { changed, type StepContext, type StepOutcome } from './operation';
 
 export function shell(context: StepContext): StepOutcome {
   const { kernel, project, step } = context;
@@ -43,7 +42,7 @@ export function shell(context: StepContext): StepOutcome {
   const done = hollow(kernel, body, open.value, wall, step.id);
   if (done.ok) {
     const warnings = open.value.length === 0 ? [{ message: `no face is open: the cavity in ${name} is sealed` }] : [];
-    return ok({ body: inputs.body, result: done.value, volumeChange: done.value.volume - body.volume, warnings });
+    return changed(inputs.body, body, done.value, warnings);
   }
   const box = roughBounds(kernel, body.shape);
   const most = Math.min(wall, Math.max(...box.max.map((m, k) => m - box.min[k]!)) / 2);

@@ -7,13 +7,35 @@ export const faceRefSchema = z.union([z.object({ face: z.string().max(600) }), z
 export const edgeRefSchema = z.union([z.object({ edge: z.string().max(1200) }), z.object({ between: z.tuple([id, id]) })]);
 export const idSchema = id;
 
+const expression = z.string().max(200);
+/** A face of a body. */
+export const bodyFaceSchema = z.object({ body: id, face: z.string().max(600) });
+/** A line or curve in space: an edge of a body, or a curve of a profile where its plane puts it. */
+export const pathRefSchema = z.union([
+  z.object({ body: id, edge: z.string().max(1200) }),
+  z.object({ profile: id, curve: id }),
+  z.object({ step: id }),
+]);
+/** A place in space: typed, the lower end, middle or upper end of an edge, or a point of a profile. */
+export const placeRefSchema = z.union([
+  z.object({ at: z.tuple([expression, expression, expression]) }),
+  z.object({ body: id, edge: z.string().max(1200), end: z.enum(['low', 'middle', 'high']) }),
+  z.object({ profile: id, point: id }),
+]);
+export type BodyFace = z.infer<typeof bodyFaceSchema>;
+export type PathRef = z.infer<typeof pathRefSchema>;
+export type PlaceRef = z.infer<typeof placeRefSchema>;
+/** Anything a plane may be placed by. */
+export type Pick = BodyFace | PathRef | PlaceRef;
+
 /** A value of a step: what it is, what it is called, and what may stand there. */
 export interface ValueSpec {
   readonly kind: Kind;
   readonly label: string;
   readonly initial: string;
-  /** Allowed range in mm, rad or plain; the bounds themselves are excluded below and included above. */
+  /** Allowed range in mm, rad or plain; `above` itself is excluded, the other bounds are included. */
   readonly above?: number;
+  readonly atLeast?: number;
   readonly atMost?: number;
 }
 
@@ -25,10 +47,98 @@ export type SentencePart =
   | { readonly profile: string }
   | { readonly body: string }
   | { readonly faces: string }
-  | { readonly edges: string };
+  | { readonly edges: string }
+  | { readonly plane: string }
+  /** Something that was brought in. */
+  | { readonly file: string }
+  /** Several bodies. */
+  | { readonly bodies: string }
+  /** An earlier step that raises something. */
+  | { readonly step: string }
+  /** Whole numbers, or shares, with commas between. */
+  | { readonly numbers: string }
+  | { readonly shares: string }
+  /** Several profiles in order. */
+  | { readonly profiles: string }
+  /** What a plane is placed by: faces, lines or places picked on bodies and drawings, at most so many. */
+  | { readonly picks: string; readonly what: PickKind; readonly most: number };
+
+/** Whether what a step raises is a body of its own, or what it does to another. */
+export const raiseModeSchema = {
+  mode: z.enum(['new', 'join', 'cut', 'common']),
+  /** The body joined to, cut from or intersected with; null for a new body. */
+  body: id.nullable(),
+};
+export type RaiseMode = {
+  readonly mode: 'new' | 'join' | 'cut' | 'common';
+  readonly body: string | null;
+};
+
+/** The end of the sentence of a step that raises something. */
+export const raiseWords = (step: Step): readonly SentencePart[] => [
+  {
+    choice: 'mode',
+    options: [
+      { value: 'new', words: 'as a new body' },
+      { value: 'join', words: 'joined to' },
+      { value: 'cut', words: 'cut from' },
+      { value: 'common', words: 'kept in common with' },
+    ],
+  },
+  ...(step.inputs.mode === 'new' ? [] : [{ body: 'body' }]),
+];
+
+/** What all of them make, change and use. */
+export const raising = {
+  makes: (i: RaiseMode, id: string): readonly string[] => (i.mode === 'new' ? [id] : []),
+  changesBody: (i: RaiseMode): string | null => (i.mode === 'new' ? null : i.body),
+  target: (i: RaiseMode): readonly string[] => (i.mode !== 'new' && i.body ? [i.body] : []),
+};
+
+export type PickKind = 'faces' | 'paths' | 'places';
+
+/** What a step is built from, beside its own values. */
+export interface Uses {
+  readonly bodies: readonly string[];
+  readonly profiles: readonly string[];
+  readonly planes: readonly string[];
+  /** Earlier steps that drew the curves in space it follows. */
+  readonly paths?: readonly string[];
+  /** Earlier steps whose tools it raises again. */
+  readonly steps?: readonly string[];
+  /** Its inputs hold expressions over the named dimensions. */
+  readonly expressions?: boolean;
+}
+
+/** What picks in space rest on: every kind of step that takes places or lines counts them alike. */
+export const pickUses = (picks: readonly Pick[]) => ({
+  bodies: picks.flatMap((p) => ('body' in p ? [p.body] : [])),
+  profiles: picks.flatMap((p) => ('profile' in p ? [p.profile] : [])),
+  paths: picks.flatMap((p) => ('step' in p ? [p.step] : [])),
+  expressions: picks.some((p) => 'at' in p),
+});
+
+/** What a step uses that carries drawings along lines into a body. */
+export const skinUses = (i: RaiseMode & { readonly sections: readonly string[]; readonly paths: readonly PathRef[] }): Uses => {
+  const picks = pickUses(i.paths);
+  return {
+    ...picks,
+    bodies: [...raising.target(i), ...picks.bodies],
+    profiles: [...new Set([...i.sections, ...picks.profiles])],
+    planes: [],
+  };
+};
 
 /** What the maker wants, which is how the list of next steps is grouped. */
-export type StepGroup = 'raise' | 'soften' | 'hollow';
+export type StepGroup = 'raise' | 'combine' | 'repeat' | 'soften' | 'hollow' | 'refer';
+
+/** Words of a sentence. */
+export const text = (t: string): SentencePart => ({ text: t });
+export const value = (v: string): SentencePart => ({ value: v });
+export const choice = (field: string, ...options: readonly (readonly [string, string])[]): SentencePart => ({
+  choice: field,
+  options: options.map(([v, words]) => ({ value: v, words })),
+});
 
 /**
  * All that a step kind is without its geometry: adding a kind means one file here, one beside it in
@@ -42,8 +152,13 @@ export interface StepDefinition<I extends Record<string, unknown> = Record<strin
   readonly inputs: z.ZodType<I>;
   readonly values: Readonly<Record<string, ValueSpec>>;
   readonly sentence: (step: Step) => readonly SentencePart[];
-  /** Whether the step makes a body of its own, named by the step's id. */
-  readonly makesBody: (inputs: I) => boolean;
+  /** Ids of the bodies the step makes; the first is named by the step's own id. */
+  readonly makes: (inputs: I, stepId: string) => readonly string[];
+  /** Bodies that are gone after the step. */
+  readonly removes?: (inputs: I, there: readonly string[]) => readonly string[];
   /** The body a step changes, if any. */
   readonly changesBody: (inputs: I) => string | null;
+  readonly uses: (inputs: I) => Uses;
+  /** What goes with a choice that was just made. */
+  readonly chosen?: (inputs: I, field: string) => I;
 }

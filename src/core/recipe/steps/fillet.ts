@@ -12,6 +12,7 @@ export const fillet: StepDefinition<FilletInputs> = {
   inputs,
   values: { radius: { kind: 'length', label: 'radius', initial: '1 mm', above: 0 } },
   sentence: () => [{ text: 'Round' }, { edges: 'edges' }, { text: 'to' }, { value: 'radius' }],
-  makesBody: () => false,
+  makes: () => [],
   changesBody: (i) => i.body,
+  uses: (i) => ({ bodies: [i.body], profiles: [], planes: [] }),
 };

@@ -1,15 +1,77 @@
 /** Every step kind the document may hold, registered once. */
+
+import { bring } from './bring';
+import { coil } from './coil';
+import { combine } from './combine';
+import { curve } from './curve';
 import type { StepDefinition } from './definition';
+import { draft } from './draft';
+import { extrude } from './extrude';
 import { fillet } from './fillet';
+import { loft } from './loft';
+import { mirror } from './mirror';
+import { move } from './move';
+import { pattern } from './pattern';
+import { plane } from './plane';
+import { primitive } from './primitive';
+import { remove } from './remove';
 import { revolve } from './revolve';
 import { shell } from './shell';
+import { split } from './split';
+import { sweep } from './sweep';
 
-export type { SentencePart, StepDefinition, StepGroup, ValueSpec } from './definition';
+export type { BringInputs } from './bring';
+export type { CoilInputs } from './coil';
+export type { CombineInputs } from './combine';
+export type { CurveInputs } from './curve';
+export type {
+  BodyFace,
+  PathRef,
+  Pick,
+  PickKind,
+  PlaceRef,
+  RaiseMode,
+  SentencePart,
+  StepDefinition,
+  StepGroup,
+  Uses,
+  ValueSpec,
+} from './definition';
+export type { DraftInputs } from './draft';
+export type { ExtrudeInputs } from './extrude';
 export type { FilletInputs } from './fillet';
+export type { LoftInputs } from './loft';
+export type { MirrorInputs } from './mirror';
+export type { MoveInputs } from './move';
+export type { PatternInputs } from './pattern';
+export type { PlaneBy, PlaneInputs } from './plane';
+export type { PrimitiveInputs } from './primitive';
+export type { RemoveInputs } from './remove';
 export type { RevolveInputs } from './revolve';
 export type { ShellInputs } from './shell';
+export type { SplitInputs } from './split';
+export type { SweepInputs } from './sweep';
 
-export const definitions = { revolve, fillet, shell } as const;
+export const definitions = {
+  revolve,
+  extrude,
+  loft,
+  sweep,
+  coil,
+  bring,
+  primitive,
+  combine,
+  split,
+  remove,
+  move,
+  draft,
+  mirror,
+  pattern,
+  fillet,
+  shell,
+  plane,
+  curve,
+} as const;
 export type StepKind = keyof typeof definitions;
 
 /** The registry by plain text, for documents; undefined for a kind this version does not know. */

@@ -1,12 +1,7 @@
 import { z } from 'zod';
-import { idSchema, type StepDefinition } from './definition';
+import { idSchema, raiseModeSchema, raiseWords, raising, type StepDefinition } from './definition';
 
-const inputs = z.object({
-  profile: idSchema,
-  mode: z.enum(['new', 'join', 'cut']),
-  /** The body joined to or cut from; null for a new body. */
-  body: idSchema.nullable(),
-});
+const inputs = z.object({ profile: idSchema, ...raiseModeSchema });
 export type RevolveInputs = z.infer<typeof inputs>;
 
 export const revolve: StepDefinition<RevolveInputs> = {
@@ -18,21 +13,8 @@ export const revolve: StepDefinition<RevolveInputs> = {
   values: {
     angle: { kind: 'angle', label: 'angle turned', initial: '360°', above: 0, atMost: 2 * Math.PI },
   },
-  sentence: (step) => [
-    { text: 'Revolve' },
-    { profile: 'profile' },
-    { text: 'by' },
-    { value: 'angle' },
-    {
-      choice: 'mode',
-      options: [
-        { value: 'new', words: 'as a new body' },
-        { value: 'join', words: 'joined to' },
-        { value: 'cut', words: 'cut from' },
-      ],
-    },
-    ...(step.inputs.mode === 'new' ? [] : [{ body: 'body' }]),
-  ],
-  makesBody: (i) => i.mode === 'new',
-  changesBody: (i) => (i.mode === 'new' ? null : i.body),
+  sentence: (step) => [{ text: 'Revolve' }, { profile: 'profile' }, { text: 'by' }, { value: 'angle' }, ...raiseWords(step)],
+  makes: raising.makes,
+  changesBody: raising.changesBody,
+  uses: (i) => ({ bodies: raising.target(i), profiles: [i.profile], planes: [] }),
 };

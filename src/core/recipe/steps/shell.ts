@@ -12,6 +12,7 @@ export const shell: StepDefinition<ShellInputs> = {
   inputs,
   values: { wall: { kind: 'length', label: 'wall', initial: '2 mm', above: 0 } },
   sentence: () => [{ text: 'Hollow' }, { body: 'body' }, { text: 'to' }, { value: 'wall' }, { text: 'open at' }, { faces: 'open' }],
-  makesBody: () => false,
+  makes: () => [],
   changesBody: (i) => i.body,
+  uses: (i) => ({ bodies: [i.body], profiles: [], planes: [] }),
 };

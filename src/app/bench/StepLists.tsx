@@ -1,0 +1,222 @@
+import { evaluateAs, type Scope } from '../../core/dimensions/expression';
+import { bodiesBefore, curvesBefore } from '../../core/recipe/edit';
+import type { EdgeRef, FaceRef } from '../../core/recipe/names';
+import type { Project, Step } from '../../core/recipe/schema';
+import type { PickKind, Pick as PlanePick } from '../../core/recipe/steps';
+import { bodyWords, edgeRefWords, faceRefWords, pickWords } from '../../core/recipe/words';
+import { fail, ok, type Result } from '../../core/result';
+import { setBench, useBench } from '../state/bench';
+import { tableOf } from '../state/project';
+import { ask } from '../ui/ask';
+
+/** What is picked on the stage, the board or by typing. */
+export function Picks({
+  project,
+  step,
+  what,
+  field,
+  most,
+  onChange,
+}: {
+  project: Project;
+  step: Step;
+  what: PickKind | 'edges';
+  field: string;
+  /** Where the list holds what a plane is placed by: how many it takes. */
+  most?: number;
+  onChange: (s: Step) => void;
+}) {
+  const picking = useBench(
+    (s) => s.picking !== null && 'step' in s.picking.target && s.picking.target.step === step.id && s.picking.what === what,
+  );
+  const refs = (step.inputs[field] as (FaceRef | EdgeRef | PlanePick)[]) ?? [];
+  const words = (r: FaceRef | EdgeRef | PlanePick): string => {
+    if (most !== undefined) return pickWords(r as PlanePick, project);
+    return what === 'faces' ? faceRefWords(r as FaceRef, project) : edgeRefWords(r as EdgeRef, project);
+  };
+  const set = (list: readonly unknown[]): void => onChange({ ...step, inputs: { ...step.inputs, [field]: list } });
+  const curves = curvesBefore(project, step.id).filter((c) => !refs.some((r) => JSON.stringify(r) === JSON.stringify({ step: c })));
+  const typePlace = (): void =>
+    ask({
+      title: 'A place in space: across, away, up',
+      initial: '0 mm, 0 mm, 0 mm',
+      check: (t) => readSpace(t, tableOf(project).scope),
+      done: (t) => {
+        const at = t.split(',').map((k) => k.trim());
+        set([...(most === 1 ? [] : refs), { at }].slice(-(most ?? 1)));
+      },
+    });
+  return (
+    <>
+      {refs.map((r, i) => (
+        <span key={JSON.stringify(r)} className="chip max-w-full" title={words(r)}>
+          <span className="truncate">{words(r)}</span>
+          <button
+            type="button"
+            aria-label={`Take out ${words(r)}`}
+            className="text-ink3 hover:text-madder"
+            onClick={() => set(refs.filter((_, k) => k !== i))}
+          >
+            ×
+          </button>
+        </span>
+      ))}
+      {refs.length === 0 && <span className="text-ink2">{NOTHING[most === undefined ? `own ${what}` : what]}</span>}
+      <button
+        type="button"
+        aria-pressed={picking}
+        className={picking ? 'btn-strong py-0!' : 'btn py-0!'}
+        onClick={() => setBench({ picking: picking ? null : { target: { step: step.id, field, ...(most ? { most } : {}) }, what } })}
+      >
+        {picking ? 'done' : 'pick'}
+      </button>
+      {what === 'paths' && curves.length > 0 && (
+        <Select
+          label="add a curve"
+          value=""
+          options={[['', 'or a curve…'], ...curves.map((c) => [c, pickWords({ step: c }, project)] as const)]}
+          onChange={(v) => v && set([...(most === 1 ? [] : refs), { step: v }].slice(-(most ?? 1)))}
+        />
+      )}
+      {what === 'places' && (
+        <button type="button" className="btn py-0!" onClick={typePlace}>
+          type
+        </button>
+      )}
+    </>
+  );
+}
+
+/** Several bodies, each of which can be taken out. */
+export function BodyList({ project, step, field, onChange }: { project: Project; step: Step; field: string; onChange: (s: Step) => void }) {
+  const list = (step.inputs[field] as string[]) ?? [];
+  const rest = bodiesBefore(project, step.id).filter((b) => !list.includes(b) && b !== step.inputs.body);
+  const set = (next: readonly string[]): void => onChange({ ...step, inputs: { ...step.inputs, [field]: next } });
+  return (
+    <>
+      {list.map((b) => (
+        <span key={b} className="chip">
+          {bodyWords(b, project)}
+          <button
+            type="button"
+            aria-label={`Take out ${bodyWords(b, project)}`}
+            className="text-ink3 hover:text-madder"
+            onClick={() => set(list.filter((k) => k !== b))}
+          >
+            ×
+          </button>
+        </span>
+      ))}
+      {rest.length > 0 && (
+        <Select
+          label="add a body"
+          value=""
+          options={[['', list.length > 0 ? 'and…' : 'choose…'], ...rest.map((b) => [b, bodyWords(b, project)] as const)]}
+          onChange={(v) => v && set([...list, v])}
+        />
+      )}
+    </>
+  );
+}
+
+/** Several drawings in order, each of which can be moved up or taken out. */
+export function ProfileList({
+  project,
+  step,
+  field,
+  onChange,
+}: {
+  project: Project;
+  step: Step;
+  field: string;
+  onChange: (s: Step) => void;
+}) {
+  const list = (step.inputs[field] as string[]) ?? [];
+  const rest = project.profiles.filter((p) => !list.includes(p.id));
+  const set = (next: readonly string[]): void => onChange({ ...step, inputs: { ...step.inputs, [field]: next } });
+  const name = (id: string): string => project.profiles.find((p) => p.id === id)?.name ?? 'a removed drawing';
+  return (
+    <>
+      {list.map((id, i) => (
+        <span key={id} className="chip">
+          {i > 0 && (
+            <button
+              type="button"
+              aria-label={`Move ${name(id)} before ${name(list[i - 1]!)}`}
+              className="text-ink3 hover:text-teal"
+              onClick={() => set(list.with(i - 1, id).with(i, list[i - 1]!))}
+            >
+              ‹
+            </button>
+          )}
+          <button type="button" className="hover:text-teal" onClick={() => setBench({ profile: id })}>
+            {name(id)}
+          </button>
+          <button
+            type="button"
+            aria-label={`Take out ${name(id)}`}
+            className="text-ink3 hover:text-madder"
+            onClick={() => set(list.toSpliced(i, 1))}
+          >
+            ×
+          </button>
+        </span>
+      ))}
+      {rest.length > 0 && (
+        <Select
+          label="add a drawing"
+          value=""
+          options={[['', list.length > 0 ? 'and…' : 'choose…'], ...rest.map((p) => [p.id, p.name] as const)]}
+          onChange={(v) => v && set([...list, v])}
+        />
+      )}
+    </>
+  );
+}
+
+const NOTHING: Readonly<Record<string, string>> = {
+  'own faces': 'no face (sealed)',
+  'own edges': 'no edge yet',
+  faces: 'no face yet',
+  paths: 'no line yet',
+  places: 'no place yet',
+};
+
+/** Three lengths with commas between. */
+function readSpace(text: string, scope: Scope): Result<unknown> {
+  const parts = text.split(',');
+  if (parts.length !== 3) return fail('three lengths with commas between are wanted');
+  for (const p of parts) {
+    const r = evaluateAs(p, 'length', scope);
+    if (!r.ok) return r;
+  }
+  return ok(parts);
+}
+
+/** A choice as wide as its words. */
+export function Select({
+  label,
+  value,
+  options,
+  onChange,
+}: {
+  label: string;
+  value: string;
+  options: readonly (readonly [string, string])[];
+  onChange: (v: string) => void;
+}) {
+  return (
+    <select
+      aria-label={label}
+      className="chip cursor-pointer appearance-none pr-1 [field-sizing:content] hover:border-teal"
+      value={value}
+      onChange={(e) => onChange(e.target.value)}
+    >
+      {options.map(([v, words]) => (
+        <option key={v} value={v}>
+          {words}
+        </option>
+      ))}
+    </select>
+  );
+}

@@ -1,0 +1,85 @@
+import type { Project, Step } from '../../core/recipe/schema';
+import { formatLength, formatVolume } from '../../core/units/units';
+import type { StepReport } from '../../engine/types';
+import { showMark, useBench } from '../state/bench';
+import { cancelBuild } from '../state/building';
+
+/** What a step did, or why it could not, under its sentence. */
+export function StepNotes({
+  project,
+  step,
+  report,
+  running,
+}: {
+  project: Project;
+  step: Step;
+  report: StepReport | undefined;
+  running: boolean;
+}) {
+  const forecast = useBench((s) => s.forecasts[step.id]);
+  if (running)
+    return (
+      <p className="text-teal">
+        working…{' '}
+        <button type="button" className="link" onClick={() => void cancelBuild()}>
+          cancel
+        </button>
+      </p>
+    );
+  if (!report) return <p className="text-ink3">waits to be built</p>;
+  const at = report.at;
+  if (report.state === 'failed')
+    return (
+      <div role="alert" className="mt-0.5 text-madder">
+        <p>
+          ■ {report.message}: {report.why}.{' '}
+          {at && (
+            <button type="button" className="link text-madder!" onClick={() => showMark(at, report.message ?? '', 'fail')}>
+              show where
+            </button>
+          )}
+        </p>
+        {report.tryInstead.length > 0 && <p>Try: {report.tryInstead.join('; or ')}.</p>}
+      </div>
+    );
+  const parts: string[] = [];
+  if (report.state === 'skipped') parts.push(report.message ?? 'waits');
+  if (report.volumeChange !== null) parts.push(`${report.volumeChange >= 0 ? '+' : '−'} ${formatVolume(Math.abs(report.volumeChange))}`);
+  if (report.faces !== null) parts.push(`${report.faces} faces`);
+  parts.push(report.cached ? 'unchanged' : `${Math.round(report.ms)} ms`);
+  return (
+    <div className="text-[12px] text-ink2">
+      {report.note && <p className="text-ink">{report.note}</p>}
+      <p>{(report.state === 'skipped' ? parts.slice(0, 1) : parts).join(' · ')}</p>
+      {report.warnings.map((w) => (
+        <p key={w.message} className="text-amber">
+          ▲ {w.message}
+        </p>
+      ))}
+      {forecast && forecast.swallowed.length > 0 && (
+        <div className="text-amber">
+          ▲ the inside will not follow:
+          <ul>
+            {forecast.swallowed.slice(0, 4).map((s) => (
+              <li key={s.words} className="ml-3">
+                {s.words}{' '}
+                <button type="button" className="link text-amber!" onClick={() => showMark(s.at, s.words, 'warn')}>
+                  show where
+                </button>
+              </li>
+            ))}
+          </ul>
+          {forecast.keepsAllUpTo !== null && <p>A wall under {formatLength(forecast.keepsAllUpTo, project.units)} keeps every detail.</p>}
+        </div>
+      )}
+      {forecast && forecast.swallowed.length === 0 && forecast.limit && forecast.keepsAllUpTo !== null && (
+        <p>
+          keeps every detail up to {formatLength(forecast.keepsAllUpTo, project.units)}, then limited by {forecast.limit.words}{' '}
+          <button type="button" className="link" onClick={() => showMark(forecast.limit!.at, forecast.limit!.words)}>
+            show where
+          </button>
+        </p>
+      )}
+    </div>
+  );
+}

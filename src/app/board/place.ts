@@ -1,0 +1,34 @@
+/** A place typed at the board: `25, 0` from the origin, `@5, 3` from the last place, `@10 < 45` by length and angle. */
+import type { Point2 } from '../../core/curves/planar';
+import { evaluateAs, type Scope } from '../../core/dimensions/expression';
+import { fail, ok, type Result } from '../../core/result';
+
+export function readPlace(text: string, scope: Scope, last: Point2 | undefined): Result<Point2> {
+  const t = text.trim();
+  const relative = t.startsWith('@');
+  const from = relative ? last : { x: 0, y: 0 };
+  if (!from) return fail('there is no last place to measure from');
+  const body = relative ? t.slice(1) : t;
+  const polar = body.split('<');
+  if (polar.length === 2) {
+    const length = evaluateAs(polar[0]!, 'length', scope);
+    if (!length.ok) return length;
+    const angle = evaluateAs(polar[1]!, 'angle', scope);
+    if (!angle.ok) return angle;
+    return ok({ x: from.x + length.value * Math.cos(angle.value), y: from.y + length.value * Math.sin(angle.value) });
+  }
+  // A comma or a semicolon parts the two, outside of brackets.
+  let depth = 0;
+  let cut = -1;
+  for (let i = 0; i < body.length && cut < 0; i++) {
+    if (body[i] === '(') depth++;
+    else if (body[i] === ')') depth--;
+    else if ((body[i] === ',' || body[i] === ';') && depth === 0) cut = i;
+  }
+  if (cut < 0) return fail('type two values with a comma between: across, up');
+  const x = evaluateAs(body.slice(0, cut), 'length', scope);
+  if (!x.ok) return x;
+  const y = evaluateAs(body.slice(cut + 1), 'length', scope);
+  if (!y.ok) return y;
+  return ok({ x: from.x + x.value, y: from.y + y.value });
+}

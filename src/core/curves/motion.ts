@@ -1,0 +1,67 @@
+/** Rigid motions of space, mirror images and even scalings: x ↦ M·x + t. Millimetres and radians. */
+import { dot, type Frame, minus, normalOf, turned, unit, type Vec3 } from './frame';
+
+export interface Motion {
+  /** Rows of M. */
+  readonly m: readonly [Vec3, Vec3, Vec3];
+  readonly t: Vec3;
+}
+
+export const STILL: Motion = {
+  m: [
+    [1, 0, 0],
+    [0, 1, 0],
+    [0, 0, 1],
+  ],
+  t: [0, 0, 0],
+};
+
+const times = (m: Motion['m'], v: Vec3): [number, number, number] => [dot(m[0], v), dot(m[1], v), dot(m[2], v)];
+export const moved = (k: Motion, p: Vec3): [number, number, number] => {
+  const q = times(k.m, p);
+  return [q[0] + k.t[0], q[1] + k.t[1], q[2] + k.t[2]];
+};
+
+/** A motion that leaves a place where it is. */
+const about = (m: Motion['m'], place: Vec3): Motion => ({ m, t: minus(place, times(m, place)) });
+
+export const shiftBy = (v: Vec3): Motion => ({ ...STILL, t: v });
+
+/** Turned about a line, counter-clockwise seen against its direction. */
+export function turnAbout(place: Vec3, direction: Vec3, angle: number): Motion {
+  const u = unit(direction) ?? [0, 0, 1];
+  const [x, y, z] = [turned([1, 0, 0], u, angle), turned([0, 1, 0], u, angle), turned([0, 0, 1], u, angle)];
+  return about(
+    [
+      [x[0], y[0], z[0]],
+      [x[1], y[1], z[1]],
+      [x[2], y[2], z[2]],
+    ],
+    place,
+  );
+}
+
+/** The mirror image in a plane. */
+export function mirrorIn(f: Frame): Motion {
+  const n = normalOf(f);
+  const row = (i: number): Vec3 => [0, 1, 2].map((j) => (i === j ? 1 : 0) - 2 * n[i]! * n[j]!) as unknown as Vec3;
+  return about([row(0), row(1), row(2)], f.origin);
+}
+
+export const scaleFrom = (place: Vec3, factor: number): Motion =>
+  about(
+    [
+      [factor, 0, 0],
+      [0, factor, 0],
+      [0, 0, factor],
+    ],
+    place,
+  );
+
+/** Takes one plane onto another, across to across and up to up. */
+export function carry(from: Frame, to: Frame): Motion {
+  const [nf, nt] = [normalOf(from), normalOf(to)];
+  const row = (i: number): Vec3 => [0, 1, 2].map((j) => to.x[i]! * from.x[j]! + to.y[i]! * from.y[j]! + nt[i]! * nf[j]!) as unknown as Vec3;
+  const m: Motion['m'] = [row(0), row(1), row(2)];
+  return { m, t: minus(to.origin, times(m, from.origin)) };
+}

@@ -1,0 +1,260 @@
+/** Curves in space end to end, by their arc length: what sections are swept along and patterns follow. Millimetres and radians. */
+import { type BSpline, evaluateBSpline, interpolateCubic } from './bspline';
+import { along, cross, dot, type Frame, facing, minus, normalOf, unit, type Vec3 } from './frame';
+import { arcAbout, derivatives, type PlanarCurve } from './planar';
+
+export type SpaceCurve =
+  | { readonly kind: 'planar'; readonly frame: Frame; readonly curve: PlanarCurve }
+  | { readonly kind: 'spline'; readonly spline: BSpline }
+  /** About the frame's normal through its origin, from its across direction; the radius changes evenly. */
+  | {
+      readonly kind: 'helix';
+      readonly frame: Frame;
+      readonly radius: number;
+      readonly end: number;
+      readonly pitch: number;
+      readonly turns: number;
+    };
+
+export interface SpacePoint {
+  readonly p: Vec3;
+  readonly d1: Vec3;
+  readonly d2: Vec3;
+}
+
+/** Place and derivatives by a parameter 0…1. */
+export function spaceAt(c: SpaceCurve, t: number): SpacePoint {
+  switch (c.kind) {
+    case 'planar': {
+      const { p, d1, d2 } = derivatives(c.curve, t);
+      const lift = (q: { x: number; y: number }): Vec3 =>
+        [0, 1, 2].map((k) => q.x * c.frame.x[k]! + q.y * c.frame.y[k]!) as unknown as Vec3;
+      return { p: along(c.frame.origin, lift(p), 1), d1: lift(d1), d2: lift(d2) };
+    }
+    case 'spline': {
+      const [p, d1, d2] = evaluateBSpline(c.spline, t, 2) as unknown as [Vec3, Vec3, Vec3];
+      return { p, d1, d2 };
+    }
+    case 'helix': {
+      const w = 2 * Math.PI * c.turns;
+      const [cos, sin] = [Math.cos(w * t), Math.sin(w * t)];
+      const r = c.radius + (c.end - c.radius) * t;
+      const k = c.end - c.radius;
+      const n = normalOf(c.frame);
+      const mix = (a: number, b: number, h: number): Vec3 =>
+        [0, 1, 2].map((i) => a * c.frame.x[i]! + b * c.frame.y[i]! + h * n[i]!) as unknown as Vec3;
+      const rise = c.pitch * c.turns;
+      return {
+        p: along(c.frame.origin, mix(r * cos, r * sin, rise * t), 1),
+        d1: mix(k * cos - r * w * sin, k * sin + r * w * cos, rise),
+        d2: mix(-2 * k * w * sin - r * w * w * cos, 2 * k * w * cos - r * w * w * sin, 0),
+      };
+    }
+  }
+}
+
+export interface PathPoint {
+  readonly point: Vec3;
+  /** Unit. */
+  readonly direction: Vec3;
+  /** Curvature times the direction it bends to, 1/mm. */
+  readonly bend: Vec3;
+}
+
+export interface SpacePath {
+  readonly length: number;
+  /** By a share of the length. */
+  readonly at: (share: number) => PathPoint;
+  /** Shares where its direction jumps, with the angle in rad. */
+  readonly corners: readonly { readonly share: number; readonly angle: number }[];
+  /** Shares where only its curvature jumps. */
+  readonly joints: readonly number[];
+  readonly knots: readonly number[];
+  /** The curve at a share, by its place in the list. */
+  readonly index: (share: number) => number;
+  readonly closed: boolean;
+  readonly straight: boolean;
+}
+
+const STEPS = 128;
+const GAUSS = [
+  [0.5 - Math.sqrt(0.15), 5 / 18],
+  [0.5, 8 / 18],
+  [0.5 + Math.sqrt(0.15), 5 / 18],
+] as const;
+/** Less than this is no corner, rad. */
+const SMOOTH = (0.5 * Math.PI) / 180;
+
+const speed = (c: SpaceCurve, t: number): number => Math.hypot(...spaceAt(c, t).d1);
+const steps = (c: SpaceCurve): number => (c.kind === 'helix' ? Math.max(STEPS, Math.ceil(48 * c.turns)) : STEPS);
+
+/** @param curves each beginning where the one before ends */
+export function pathAlong(curves: readonly SpaceCurve[]): SpacePath {
+  const tables = curves.map((c) => {
+    const n = steps(c);
+    const sums = [0];
+    for (let i = 0; i < n; i++) sums.push(sums[i]! + GAUSS.reduce((sum, [x, w]) => sum + (w * speed(c, (i + x) / n)) / n, 0));
+    return sums;
+  });
+  const starts = [0];
+  for (const t of tables) starts.push(starts[starts.length - 1]! + t[t.length - 1]!);
+  const length = starts[curves.length]!;
+  const find = (share: number): { i: number; t: number } => {
+    const s = Math.min(1, Math.max(0, share)) * length;
+    let i = 0;
+    while (i < curves.length - 1 && s > starts[i + 1]! - 1e-12 * length) i++;
+    const table = tables[i]!;
+    const n = table.length - 1;
+    const want = s - starts[i]!;
+    let [lo, hi] = [0, n];
+    while (hi - lo > 1) {
+      const mid = (lo + hi) >> 1;
+      if (table[mid]! <= want) lo = mid;
+      else hi = mid;
+    }
+    // The inverse of the length as a cubic between the steps, so that what runs along it runs smoothly.
+    const room = table[hi]! - table[lo]!;
+    const c = curves[i]!;
+    const x = room > 0 ? Math.min(1, Math.max(0, (want - table[lo]!) / room)) : 0;
+    const [va, vb] = [speed(c, lo / n), speed(c, hi / n)];
+    if (!(va > 1e-12 && vb > 1e-12)) return { i, t: (lo + x) / n };
+    const t = lo / n + x * x * (3 - 2 * x) * (1 / n) + (x * (1 - x) ** 2 * room) / va + (x * x * (x - 1) * room) / vb;
+    return { i, t: Math.min(1, Math.max(0, t)) };
+  };
+  const read = (i: number, t: number): PathPoint => {
+    const { p, d1, d2 } = spaceAt(curves[i]!, t);
+    const l = Math.hypot(...d1) || 1e-300;
+    const direction = d1.map((v) => v / l) as unknown as Vec3;
+    const bend = along(d2, direction, -dot(d2, direction)).map((v) => v / (l * l)) as unknown as Vec3;
+    return { point: p, direction, bend };
+  };
+  const [first, last] = [read(0, 0), read(curves.length - 1, 1)];
+  const closed = Math.hypot(...minus(first.point, last.point)) < 1e-4 && length > 1e-3;
+  const corners: { share: number; angle: number }[] = [];
+  const joints: number[] = [];
+  curves.forEach((_, i) => {
+    if (i === 0 && (!closed || curves.length === 1)) return;
+    const [a, b] = [read((i + curves.length - 1) % curves.length, 1), read(i, 0)];
+    const angle = Math.acos(Math.min(1, Math.max(-1, dot(a.direction, b.direction))));
+    const share = starts[i]! / length;
+    if (angle > SMOOTH) corners.push({ share, angle });
+    else if (Math.hypot(...minus(a.bend, b.bend)) > 1e-6) joints.push(share);
+  });
+  const knots = curves.flatMap((c, i) => {
+    const spline = c.kind === 'spline' ? c.spline : c.kind === 'planar' && c.curve.kind === 'spline' ? c.curve.spline : undefined;
+    const inner = spline ? [...new Set(spline.knots)].filter((k) => k > 1e-9 && k < 1 - 1e-9) : [];
+    return inner.map((k) => (starts[i]! + lengthTo(c, tables[i]!, k)) / length);
+  });
+  const straight =
+    curves.every((c) => (c.kind === 'planar' ? c.curve.kind === 'line' : c.kind === 'spline' && c.spline.degree === 1)) &&
+    corners.length === 0;
+  return {
+    length,
+    closed,
+    straight,
+    corners,
+    joints,
+    knots,
+    index: (share) => find(share).i,
+    at: (share) => {
+      const { i, t } = find(closed ? share - Math.floor(share) : share);
+      return read(i, t);
+    },
+  };
+}
+
+/** Length of a curve up to a parameter. */
+function lengthTo(c: SpaceCurve, table: readonly number[], t: number): number {
+  const n = table.length - 1;
+  const i = Math.min(n - 1, Math.floor(t * n));
+  const rest = t - i / n;
+  return table[i]! + GAUSS.reduce((sum, [x, w]) => sum + w * rest * speed(c, i / n + x * rest), 0);
+}
+
+export const straightLine = (a: Vec3, b: Vec3): SpaceCurve => ({
+  kind: 'spline',
+  spline: { degree: 1, knots: [0, 0, 1, 1], poles: [a, b] },
+});
+
+/**
+ * Straight from place to place, the corners rounded.
+ * @param radius mm; 0 leaves them sharp
+ * @returns undefined where a stretch is too short for its rounds
+ */
+export function polyline(places: readonly Vec3[], radius: number): SpaceCurve[] | undefined {
+  const out: SpaceCurve[] = [];
+  let from = places[0]!;
+  for (let i = 1; i < places.length; i++) {
+    const [a, b, c] = [places[i - 1]!, places[i]!, places[i + 1]];
+    const u = unit(minus(b, a));
+    if (!u) return undefined;
+    const w = c && unit(minus(c, b));
+    const turn = w ? Math.acos(Math.min(1, Math.max(-1, dot(u, w)))) : 0;
+    if (!w || radius <= 0 || turn < 1e-6) {
+      out.push(straightLine(from, b));
+      from = b;
+      continue;
+    }
+    const cut = radius * Math.tan(turn / 2);
+    const start = along(b, u, -cut);
+    if (dot(minus(start, from), u) < -1e-9 || (i + 1 === places.length - 1 && Math.hypot(...minus(c!, b)) < cut - 1e-9)) return undefined;
+    if (Math.hypot(...minus(start, from)) > 1e-9) out.push(straightLine(from, start));
+    const side = unit(along(w, u, -dot(w, u)))!;
+    const centre = along(start, side, radius);
+    // The arc starts against `side` and turns towards `u`.
+    const frame: Frame = { origin: centre, x: [-side[0], -side[1], -side[2]], y: u };
+    out.push({ kind: 'planar', frame, curve: arcAbout({ x: 0, y: 0 }, radius, 0, turn) });
+    from = along(b, w, cut);
+  }
+  return out;
+}
+
+/** A smooth curve through places. */
+export const splineThroughPlaces = (places: readonly Vec3[]): SpaceCurve => ({ kind: 'spline', spline: interpolateCubic(places) });
+
+/** Directions across a path that turn about it as little as possible, by shares of its length. */
+export interface CarriedFrames {
+  /** Across and up at a share; the path's direction is the third. */
+  readonly at: (share: number) => { readonly x: Vec3; readonly y: Vec3 };
+}
+
+/**
+ * Rotation-minimising frames by double reflection (Wang, Jüttler, Zheng, Liu 2008; from memory), on a dense row of places and carried to
+ * those between. On a closed path the rest of a turn is spread evenly.
+ */
+export function carriedFrames(path: SpacePath, x0: Vec3): CarriedFrames {
+  const n = Math.max(400, Math.min(6000, 4 * Math.ceil(path.length / 0.5)));
+  const row: Vec3[] = [unit(along(x0, path.at(0).direction, -dot(x0, path.at(0).direction))) ?? facing(path.at(0).direction, [0, 0, 0]).x];
+  const step = (a: PathPoint, b: PathPoint, x: Vec3): Vec3 => {
+    const v1 = minus(b.point, a.point);
+    const c1 = dot(v1, v1);
+    if (c1 < 1e-20) return x;
+    const xl = along(x, v1, (-2 / c1) * dot(v1, x));
+    const tl = along(a.direction, v1, (-2 / c1) * dot(v1, a.direction));
+    const v2 = minus(b.direction, tl);
+    const c2 = dot(v2, v2);
+    const r = c2 < 1e-20 ? xl : along(xl, v2, (-2 / c2) * dot(v2, xl));
+    return unit(along(r, b.direction, -dot(r, b.direction))) ?? x;
+  };
+  const points = Array.from({ length: n + 1 }, (_, i) => path.at(path.closed && i === n ? 0 : i / n));
+  for (let i = 1; i <= n; i++) row.push(step(points[i - 1]!, points[i]!, row[i - 1]!));
+  let rest = 0;
+  if (path.closed) {
+    const d = points[0]!.direction;
+    rest = Math.atan2(dot(cross(row[n]!, row[0]!), d), dot(row[n]!, row[0]!));
+  }
+  return {
+    at: (share) => {
+      const s = path.closed ? share - Math.floor(share) : Math.min(1, Math.max(0, share));
+      const here = path.at(s);
+      const i = Math.min(n - 1, Math.floor(s * n));
+      let x = step(points[i]!, here, row[i]!);
+      if (rest !== 0) {
+        const y = cross(here.direction, x);
+        const [c, k] = [Math.cos(rest * s), Math.sin(rest * s)];
+        x = along(x.map((v) => v * c) as unknown as Vec3, y, k);
+      }
+      return { x, y: cross(here.direction, x) };
+    },
+  };
+}

@@ -1,0 +1,40 @@
+import { z } from 'zod';
+import { planeRefSchema } from '../schema';
+import { choice, raiseModeSchema, raiseWords, raising, type StepDefinition, text, value } from './definition';
+
+const inputs = z.object({ plane: planeRefSchema, hand: z.enum(['right', 'left']), ...raiseModeSchema });
+export type CoilInputs = z.infer<typeof inputs>;
+
+export const coil: StepDefinition<CoilInputs> = {
+  kind: 'coil',
+  verb: 'Coil',
+  group: 'raise',
+  summary: 'a round wire in a helix',
+  inputs,
+  values: {
+    wire: { kind: 'length', label: 'wire', initial: '2 mm', above: 0 },
+    diameter: { kind: 'length', label: 'diameter', initial: '30 mm', above: 0 },
+    top: { kind: 'length', label: 'diameter at the end', initial: '30 mm', above: 0 },
+    turns: { kind: 'number', label: 'turns', initial: '5', above: 0, atMost: 60 },
+    pitch: { kind: 'length', label: 'rise per turn', initial: '6 mm' },
+  },
+  sentence: (step) => [
+    text('Coil'),
+    text('a wire ⌀'),
+    value('wire'),
+    text('round ⌀'),
+    value('diameter'),
+    text('to ⌀'),
+    value('top'),
+    text('in'),
+    value('turns'),
+    choice('hand', ['right', 'right-handed turns of'], ['left', 'left-handed turns of']),
+    value('pitch'),
+    text('on'),
+    { plane: 'plane' },
+    ...raiseWords(step),
+  ],
+  makes: raising.makes,
+  changesBody: raising.changesBody,
+  uses: (i) => ({ bodies: raising.target(i), profiles: [], planes: [i.plane] }),
+};

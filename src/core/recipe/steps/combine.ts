@@ -1,0 +1,31 @@
+import { z } from 'zod';
+import { choice, idSchema, type StepDefinition, text } from './definition';
+
+const inputs = z.object({
+  body: idSchema,
+  mode: z.enum(['join', 'cut', 'common']),
+  tools: z.array(idSchema).max(60),
+  /** Whether the tools stay as bodies of their own. */
+  tooling: z.enum(['used', 'kept']),
+});
+export type CombineInputs = z.infer<typeof inputs>;
+
+export const combine: StepDefinition<CombineInputs> = {
+  kind: 'combine',
+  verb: 'Combine',
+  group: 'combine',
+  summary: 'join bodies, cut one with others, or keep what they share',
+  inputs,
+  values: {},
+  sentence: () => [
+    text('Combine'),
+    { body: 'body' },
+    choice('mode', ['join', 'joined with'], ['cut', 'cut by'], ['common', 'kept in common with']),
+    { bodies: 'tools' },
+    choice('tooling', ['used', 'which are used up'], ['kept', 'which stay']),
+  ],
+  makes: () => [],
+  removes: (i) => (i.tooling === 'used' ? i.tools : []),
+  changesBody: (i) => i.body,
+  uses: (i) => ({ bodies: [i.body, ...i.tools], profiles: [], planes: [] }),
+};

@@ -1,0 +1,102 @@
+import { z } from 'zod';
+import { bodyFaceSchema, idSchema, raiseModeSchema, raiseWords, raising, type SentencePart, type StepDefinition, text } from './definition';
+
+const inputs = z.object({
+  profile: idSchema,
+  /** How far: a length to one side, half of it to either, two lengths, through the body, through it both ways, up to a face or a body. */
+  extent: z.enum(['one', 'symmetric', 'two', 'through', 'both', 'face', 'body']),
+  /** Along the plane's normal, or against it. */
+  way: z.enum(['out', 'back']),
+  /** The outline filled, or a wall along it. */
+  fill: z.enum(['solid', 'inside', 'outside', 'about']),
+  /** The face it ends at. */
+  faces: z.array(bodyFaceSchema).max(1),
+  /** The body it ends at. */
+  until: idSchema.nullable(),
+  ...raiseModeSchema,
+});
+export type ExtrudeInputs = z.infer<typeof inputs>;
+
+const ENDS: Readonly<Record<ExtrudeInputs['extent'], readonly SentencePart[]>> = {
+  one: [{ value: 'length' }],
+  symmetric: [{ value: 'length' }],
+  two: [{ value: 'length' }, text('and'), { value: 'back' }],
+  through: [],
+  both: [],
+  face: [{ picks: 'faces', what: 'faces', most: 1 }],
+  body: [{ body: 'until' }],
+};
+
+export const extrude: StepDefinition<ExtrudeInputs> = {
+  kind: 'extrude',
+  verb: 'Extrude',
+  group: 'raise',
+  summary: 'push a drawing off its plane',
+  inputs,
+  values: {
+    length: { kind: 'length', label: 'length', initial: '20 mm', above: 0 },
+    back: { kind: 'length', label: 'length on the other side', initial: '10 mm', above: 0 },
+    taper: { kind: 'angle', label: 'taper', initial: '0°', atLeast: -Math.PI / 3, atMost: Math.PI / 3 },
+    start: { kind: 'length', label: 'start off the plane', initial: '0 mm' },
+    wall: { kind: 'length', label: 'wall', initial: '2 mm', above: 0 },
+  },
+  sentence: (step) => {
+    const i = step.inputs as ExtrudeInputs;
+    const oneWay = i.extent === 'one' || i.extent === 'through' || i.extent === 'face' || i.extent === 'body';
+    return [
+      text('Extrude'),
+      { profile: 'profile' },
+      {
+        choice: 'extent',
+        options: [
+          { value: 'one', words: 'by' },
+          { value: 'symmetric', words: 'half to either side, in all' },
+          { value: 'two', words: 'to both sides by' },
+          { value: 'through', words: 'through everything' },
+          { value: 'both', words: 'through everything both ways' },
+          { value: 'face', words: 'up to the face' },
+          { value: 'body', words: 'up to the body' },
+        ],
+      },
+      ...ENDS[i.extent],
+      ...(oneWay
+        ? [
+            {
+              choice: 'way',
+              options: [
+                { value: 'out', words: 'outwards' },
+                { value: 'back', words: 'backwards' },
+              ],
+            },
+          ]
+        : []),
+      {
+        choice: 'fill',
+        options: [
+          { value: 'solid', words: 'filled' },
+          { value: 'inside', words: 'as a wall inside, of' },
+          { value: 'outside', words: 'as a wall outside, of' },
+          { value: 'about', words: 'as a wall about the line, of' },
+        ],
+      },
+      ...(i.fill === 'solid' ? [] : [{ value: 'wall' }]),
+      text('tapered by'),
+      { value: 'taper' },
+      text('from'),
+      { value: 'start' },
+      text('off its plane'),
+      ...raiseWords(step),
+    ];
+  },
+  makes: raising.makes,
+  changesBody: raising.changesBody,
+  uses: (i) => ({
+    bodies: [
+      ...raising.target(i),
+      ...(i.extent === 'face' ? i.faces.map((f) => f.body) : []),
+      ...(i.extent === 'body' && i.until ? [i.until] : []),
+    ],
+    profiles: [i.profile],
+    planes: [],
+  }),
+};

@@ -1,0 +1,68 @@
+import { z } from 'zod';
+import {
+  choice,
+  idSchema,
+  pathRefSchema,
+  raiseModeSchema,
+  raiseWords,
+  raising,
+  type StepDefinition,
+  skinUses,
+  text,
+  value,
+} from './definition';
+
+const inputs = z.object({
+  /** Profiles in their order; one with a single point and no curve is a point. */
+  sections: z.array(idSchema).max(40),
+  /** Curves that lead the skin; a curve of a drawing brings its whole chain. */
+  paths: z.array(pathRefSchema).max(6),
+  rails: z.enum(['drawn', 'snapped']),
+  skin: z.enum(['smooth', 'ruled']),
+  run: z.enum(['open', 'closed']),
+  start: z.enum(['free', 'square']),
+  end: z.enum(['free', 'square']),
+  /** How far each section's matching is turned round, in shares of its length, with commas between. */
+  shifts: z.string().max(200),
+  ...raiseModeSchema,
+});
+export type LoftInputs = z.infer<typeof inputs>;
+
+export const loft: StepDefinition<LoftInputs> = {
+  kind: 'loft',
+  verb: 'Loft',
+  group: 'raise',
+  summary: 'a skin through sections, led by rails',
+  inputs,
+  values: {
+    startWeight: { kind: 'number', label: 'strength at the start', initial: '1', above: 0, atMost: 10 },
+    endWeight: { kind: 'number', label: 'strength at the end', initial: '1', above: 0, atMost: 10 },
+  },
+  sentence: (step) => {
+    const i = step.inputs as LoftInputs;
+    return [
+      text('Loft'),
+      { profiles: 'sections' },
+      choice('skin', ['smooth', 'smoothly'], ['ruled', 'straight from one to the next']),
+      choice('run', ['open', 'from the first to the last'], ['closed', 'and back to the first']),
+      text('along'),
+      { picks: 'paths', what: 'paths', most: 6 },
+      ...(i.paths.length > 0 ? [choice('rails', ['drawn', 'as drawn'], ['snapped', 'pulled onto the sections'])] : []),
+      ...(i.run === 'open' && i.skin === 'smooth'
+        ? [
+            text('starting'),
+            choice('start', ['free', 'freely'], ['square', 'square to its plane, strength']),
+            ...(i.start === 'square' ? [value('startWeight')] : []),
+            text('ending'),
+            choice('end', ['free', 'freely'], ['square', 'square to its plane, strength']),
+            ...(i.end === 'square' ? [value('endWeight')] : []),
+          ]
+        : []),
+      ...(i.paths.length === 0 ? [text('matching turned by'), { shares: 'shifts' } as const] : []),
+      ...raiseWords(step),
+    ];
+  },
+  makes: raising.makes,
+  changesBody: raising.changesBody,
+  uses: skinUses,
+};

@@ -1,0 +1,25 @@
+import { z } from 'zod';
+import { planeRefSchema } from '../schema';
+import { choice, idSchema, type StepDefinition, text } from './definition';
+
+const inputs = z.object({ body: idSchema, plane: planeRefSchema, result: z.enum(['joined', 'separate']) });
+export type MirrorInputs = z.infer<typeof inputs>;
+
+export const mirror: StepDefinition<MirrorInputs> = {
+  kind: 'mirror',
+  verb: 'Mirror',
+  group: 'repeat',
+  summary: 'the mirror image of a body, joined to it or on its own',
+  inputs,
+  values: {},
+  sentence: () => [
+    text('Mirror'),
+    { body: 'body' },
+    text('in'),
+    { plane: 'plane' },
+    choice('result', ['joined', 'joined to it'], ['separate', 'as a body of its own']),
+  ],
+  makes: (i, id) => (i.result === 'separate' ? [id] : []),
+  changesBody: (i) => (i.result === 'joined' ? i.body : null),
+  uses: (i) => ({ bodies: [i.body], profiles: [], planes: [i.plane] }),
+};

@@ -1,0 +1,92 @@
+import { z } from 'zod';
+import { choice, idSchema, pathRefSchema, pickUses, type SentencePart, type StepDefinition, text, value } from './definition';
+
+const inputs = z.object({
+  /** A step repeated on its body, or a whole body. */
+  what: z.enum(['step', 'body']),
+  step: idSchema.nullable(),
+  body: idSchema.nullable(),
+  along: z.enum(['row', 'ring', 'path']),
+  /** Direction of a row, or the line a ring goes about. */
+  axis: z.enum(['x', 'y', 'z', 'line']),
+  paths: z.array(pathRefSchema).max(1),
+  /** Row: count and spacing, count in a length, as many as fit. Ring: count in an angle, or the angle from one to the next. */
+  by: z.enum(['spacing', 'extent', 'fit']),
+  /** Both ways from the original. */
+  symmetric: z.enum(['one', 'both']),
+  /** Copies that are left out, by their number; the original is 1. */
+  skip: z.string().max(200),
+});
+export type PatternInputs = z.infer<typeof inputs>;
+
+const AXES = [
+  ['x', 'across'],
+  ['y', 'away'],
+  ['z', 'up'],
+  ['line', 'along a line'],
+] as const;
+const ABOUT = [
+  ['z', 'the upright axis'],
+  ['x', 'the axis across'],
+  ['y', 'the axis away'],
+  ['line', 'a line'],
+] as const;
+const line = (i: PatternInputs): readonly SentencePart[] =>
+  i.axis === 'line' || i.along === 'path' ? [{ picks: 'paths', what: 'paths', most: 1 }] : [];
+
+function row(i: PatternInputs): readonly SentencePart[] {
+  const by = choice('by', ['spacing', 'in all, each after'], ['extent', 'in all, within'], ['fit', 'as many as fit within']);
+  const head = i.by === 'fit' ? [by, value('length'), text('with a gap of'), value('gap')] : [value('count'), by, value('length')];
+  const margin = i.by === 'spacing' ? [] : [text('less'), value('margin'), text('at either end')];
+  if (i.along === 'path') return [...head, ...margin, text('along'), ...line(i)];
+  return [...head, ...margin, choice('axis', ...AXES), ...line(i)];
+}
+
+export const pattern: StepDefinition<PatternInputs> = {
+  kind: 'pattern',
+  verb: 'Repeat',
+  group: 'repeat',
+  summary: 'repeat a step or a body in a row, a ring or along a path',
+  inputs,
+  values: {
+    count: { kind: 'number', label: 'count with the original', initial: '4', atLeast: 1, atMost: 500 },
+    length: { kind: 'length', label: 'spacing or length', initial: '10 mm' },
+    margin: { kind: 'length', label: 'margin at the ends', initial: '0 mm', atLeast: 0 },
+    gap: { kind: 'length', label: 'gap', initial: '2 mm', atLeast: 0 },
+    angle: { kind: 'angle', label: 'angle', initial: '360°' },
+  },
+  sentence: (step) => {
+    const i = step.inputs as PatternInputs;
+    return [
+      text('Repeat'),
+      choice('what', ['step', 'step'], ['body', 'body']),
+      i.what === 'step' ? { step: 'step' } : { body: 'body' },
+      choice('along', ['row', 'in a row'], ['ring', 'in a ring'], ['path', 'along a curve']),
+      ...(i.along === 'ring'
+        ? [
+            value('count'),
+            choice('by', ['extent', 'in all, within'], ['spacing', 'in all, each after']),
+            value('angle'),
+            text('about'),
+            choice('axis', ...ABOUT),
+            ...line(i),
+          ]
+        : row(i)),
+      ...(i.along === 'path' ? [] : [choice('symmetric', ['one', 'one way'], ['both', 'both ways alike'])]),
+      text('leaving out'),
+      { numbers: 'skip' },
+    ];
+  },
+  chosen: (i, field) => (field === 'along' && i.along === 'ring' ? { ...i, by: 'extent', axis: 'z' } : i),
+  makes: () => [],
+  changesBody: (i) => i.body,
+  uses: (i) => {
+    const picks = pickUses(i.paths);
+    return {
+      ...picks,
+      bodies: [...(i.body ? [i.body] : []), ...picks.bodies],
+      planes: [],
+      steps: i.what === 'step' && i.step ? [i.step] : [],
+    };
+  },
+};

@@ -1,0 +1,92 @@
+import { z } from 'zod';
+import { planeRefSchema } from '../schema';
+import {
+  bodyFaceSchema,
+  type Pick,
+  pathRefSchema,
+  pickUses,
+  placeRefSchema,
+  type SentencePart,
+  type StepDefinition,
+  text,
+  value,
+} from './definition';
+
+const faces = z.array(bodyFaceSchema).max(2);
+const places = z.array(placeRefSchema).max(3);
+const paths = z.array(pathRefSchema).max(1);
+const from = planeRefSchema;
+
+const inputs = z.discriminatedUnion('by', [
+  /** Parallel to a plane at a distance. */
+  z.object({ by: z.literal('distance'), from }),
+  /** Parallel to a plane through a place. */
+  z.object({ by: z.literal('place'), from, places }),
+  /** A plane turned about a straight line; about its own across or up where no line is picked. */
+  z.object({ by: z.literal('tilt'), from, about: z.enum(['across', 'up', 'line']), paths }),
+  z.object({ by: z.literal('three'), places }),
+  /** Touching a face where it is nearest to a place. */
+  z.object({ by: z.literal('touch'), faces, places }),
+  /** Half-way between two flat faces, or halving their angle. */
+  z.object({ by: z.literal('between'), faces }),
+  /** Square to a curve at a share of its length. */
+  z.object({ by: z.literal('square'), paths }),
+  z.object({ by: z.literal('on'), faces }),
+]);
+export type PlaneInputs = z.infer<typeof inputs>;
+export type PlaneBy = PlaneInputs['by'];
+
+const picks = (what: 'faces' | 'paths' | 'places', most: number): SentencePart => ({ picks: what, what, most });
+
+/** What follows “Place a plane” for each way of placing it. */
+const WORDS: Readonly<Record<PlaneBy, (i: PlaneInputs) => readonly SentencePart[]>> = {
+  distance: () => [value('distance'), text('from'), { plane: 'from' }],
+  place: () => [text('like'), { plane: 'from' }, text('through'), picks('places', 1)],
+  tilt: (i) => [
+    text('at'),
+    value('angle'),
+    text('to'),
+    { plane: 'from' },
+    text('about'),
+    {
+      choice: 'about',
+      options: [
+        { value: 'across', words: 'its across' },
+        { value: 'up', words: 'its up' },
+        { value: 'line', words: 'a line' },
+      ],
+    },
+    ...(i.by === 'tilt' && i.about === 'line' ? [picks('paths', 1)] : []),
+  ],
+  three: () => [text('through'), picks('places', 3)],
+  touch: () => [text('touching'), picks('faces', 1), text('nearest to'), picks('places', 1)],
+  between: () => [text('between'), picks('faces', 2)],
+  square: () => [text('square to'), picks('paths', 1), text('at'), value('share'), text('of its length')],
+  on: () => [text('on'), picks('faces', 1)],
+};
+
+const list = (i: PlaneInputs): readonly Pick[] => [
+  ...('faces' in i ? i.faces : []),
+  ...('places' in i ? i.places : []),
+  ...('paths' in i ? i.paths : []),
+];
+
+export const plane: StepDefinition<PlaneInputs> = {
+  kind: 'plane',
+  verb: 'Place',
+  group: 'refer',
+  summary: 'place a plane to draw on',
+  inputs,
+  values: {
+    distance: { kind: 'length', label: 'distance', initial: '20 mm' },
+    angle: { kind: 'angle', label: 'angle', initial: '30°' },
+    share: { kind: 'number', label: 'share', initial: '0.5', atLeast: 0, atMost: 1 },
+  },
+  sentence: (step) => {
+    const i = step.inputs as PlaneInputs;
+    return [text('Place'), text('a plane'), ...WORDS[i.by](i)];
+  },
+  makes: () => [],
+  changesBody: () => null,
+  uses: (i) => ({ ...pickUses(list(i)), planes: 'from' in i ? [i.from] : [] }),
+};

@@ -1,0 +1,19 @@
+import { z } from 'zod';
+import { choice, idSchema, type StepDefinition, text } from './definition';
+
+const inputs = z.object({ mode: z.enum(['delete', 'keep']), bodies: z.array(idSchema).max(60) });
+export type RemoveInputs = z.infer<typeof inputs>;
+
+export const remove: StepDefinition<RemoveInputs> = {
+  kind: 'remove',
+  verb: 'Put away',
+  group: 'combine',
+  summary: 'take bodies away that only helped',
+  inputs,
+  values: {},
+  sentence: () => [text('Put away'), choice('mode', ['delete', 'the body'], ['keep', 'all but the body']), { bodies: 'bodies' }],
+  makes: () => [],
+  removes: (i, there) => (i.mode === 'delete' ? i.bodies : there.filter((b) => !i.bodies.includes(b))),
+  changesBody: () => null,
+  uses: (i) => ({ bodies: i.bodies, profiles: [], planes: [] }),
+};

@@ -1,0 +1,48 @@
+import { z } from 'zod';
+import { planeRefSchema } from '../schema';
+import { choice, idSchema, type StepDefinition, text } from './definition';
+
+const inputs = z.object({
+  body: idSchema,
+  by: z.enum(['plane', 'profile', 'body']),
+  plane: planeRefSchema,
+  profile: idSchema.nullable(),
+  tool: idSchema.nullable(),
+  /** Which pieces stay: all as bodies of their own, or those on one side. */
+  keep: z.enum(['all', 'first', 'second']),
+});
+export type SplitInputs = z.infer<typeof inputs>;
+
+const SIDES: Readonly<Record<SplitInputs['by'], readonly [string, string]>> = {
+  plane: ['what lies above it', 'what lies below it'],
+  profile: ['what lies left of the line', 'what lies right of the line'],
+  body: ['what lies outside it', 'what lies inside it'],
+};
+
+export const split: StepDefinition<SplitInputs> = {
+  kind: 'split',
+  verb: 'Split',
+  group: 'combine',
+  summary: 'part a body by a plane, a drawn line or another body',
+  inputs,
+  values: {},
+  sentence: (step) => {
+    const i = step.inputs as SplitInputs;
+    const [first, second] = SIDES[i.by];
+    return [
+      text('Split'),
+      { body: 'body' },
+      choice('by', ['plane', 'by the plane'], ['profile', 'by the line'], ['body', 'by the body']),
+      i.by === 'plane' ? { plane: 'plane' } : i.by === 'profile' ? { profile: 'profile' } : { body: 'tool' },
+      text('and keep'),
+      choice('keep', ['all', 'every piece as a body'], ['first', first], ['second', second]),
+    ];
+  },
+  makes: (i, id) => (i.keep === 'all' ? [id] : []),
+  changesBody: (i) => i.body,
+  uses: (i) => ({
+    bodies: [i.body, ...(i.by === 'body' && i.tool ? [i.tool] : [])],
+    profiles: i.by === 'profile' && i.profile ? [i.profile] : [],
+    planes: i.by === 'plane' ? [i.plane] : [],
+  }),
+};

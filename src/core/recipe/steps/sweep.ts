@@ -1,0 +1,50 @@
+import { z } from 'zod';
+import {
+  choice,
+  idSchema,
+  pathRefSchema,
+  raiseModeSchema,
+  raiseWords,
+  raising,
+  type StepDefinition,
+  skinUses,
+  text,
+  value,
+} from './definition';
+
+const inputs = z.object({
+  /** Drawings where they stand along the path. */
+  sections: z.array(idSchema).max(20),
+  /** The path; a drawn curve or an edge brings all that goes on from it smoothly. */
+  paths: z.array(pathRefSchema).max(1),
+  hold: z.enum(['square', 'fixed']),
+  ...raiseModeSchema,
+});
+export type SweepInputs = z.infer<typeof inputs>;
+
+export const sweep: StepDefinition<SweepInputs> = {
+  kind: 'sweep',
+  verb: 'Sweep',
+  group: 'raise',
+  summary: 'carry a section along a path',
+  inputs,
+  values: {
+    twist: { kind: 'angle', label: 'twist', initial: '0°' },
+    scale: { kind: 'number', label: 'size at the end', initial: '1', above: 0, atMost: 100 },
+  },
+  sentence: (step) => [
+    text('Sweep'),
+    { profiles: 'sections' },
+    text('along'),
+    { picks: 'paths', what: 'paths', most: 1 },
+    choice('hold', ['square', 'kept square to it'], ['fixed', 'only moved along']),
+    text('twisted by'),
+    value('twist'),
+    text('size at the end ×'),
+    value('scale'),
+    ...raiseWords(step),
+  ],
+  makes: raising.makes,
+  changesBody: raising.changesBody,
+  uses: skinUses,
+};

@@ -1,0 +1,159 @@
+/**
+ * Cubic spline spaces and tensor-product interpolation on their Greville grids: a surface known by a formula becomes a B-spline surface.
+ * Source: Piegl & Tiller, The NURBS Book, ch. 2 and 9 (from memory).
+ */
+import { basisDerivatives, findSpan } from '../curves/bspline';
+import type { Vec3 } from '../curves/frame';
+
+export interface SplineSpace {
+  readonly degree: number;
+  /** Distinct knots, rising; the first and last bound the parameter. */
+  readonly knots: readonly number[];
+  readonly periodic: boolean;
+}
+
+/** Number of poles. */
+export const dimension = (s: SplineSpace): number => (s.periodic ? s.knots.length - 1 : s.knots.length - 1 + s.degree);
+
+/** The knots with those beyond the ends: repeated for a clamped space, carried round for a periodic one. */
+function flat(s: SplineSpace): readonly number[] {
+  let known = extended.get(s);
+  if (!known) {
+    known = extend(s);
+    extended.set(s, known);
+  }
+  return known;
+}
+
+const extended = new WeakMap<SplineSpace, readonly number[]>();
+
+function extend(s: SplineSpace): number[] {
+  const { degree: p, knots } = s;
+  const n = knots.length - 1;
+  if (!s.periodic) return [...new Array<number>(p).fill(knots[0]!), ...knots, ...new Array<number>(p).fill(knots[n]!)];
+  const period = knots[n]! - knots[0]!;
+  const before = Array.from({ length: p }, (_, i) => knots[n - p + i]! - period);
+  const after = Array.from({ length: p }, (_, i) => knots[i + 1]! + period);
+  return [...before, ...knots, ...after];
+}
+
+/** Where a space is interpolated: the averages of the inner knots of each basis function. */
+export function greville(s: SplineSpace): number[] {
+  const t = flat(s);
+  const { degree: p } = s;
+  const out: number[] = [];
+  const period = s.knots[s.knots.length - 1]! - s.knots[0]!;
+  for (let i = 0; i < dimension(s); i++) {
+    let sum = 0;
+    for (let k = 1; k <= p; k++) sum += t[i + k]!;
+    let g = sum / p;
+    if (s.periodic) {
+      while (g < s.knots[0]! - 1e-15) g += period;
+      while (g >= s.knots[0]! + period - 1e-15) g -= period;
+    }
+    out.push(g);
+  }
+  return out;
+}
+
+/** The basis functions that are not zero at a parameter, by pole. */
+export function basisAt(s: SplineSpace, t: number): { readonly first: number; readonly values: readonly number[] } {
+  const knots = flat(s);
+  const count = knots.length - s.degree - 1;
+  const span = findSpan(s.degree, knots, count, t);
+  return { first: span - s.degree, values: basisDerivatives(s.degree, knots, span, t, 0)[0]! };
+}
+
+/** A square system solved once for many right-hand sides, by elimination with row exchange. */
+class Solver {
+  private readonly lu: Float64Array[];
+  private readonly order: number[];
+  constructor(rows: readonly (readonly number[])[]) {
+    const n = rows.length;
+    this.lu = rows.map((r) => Float64Array.from(r));
+    this.order = rows.map((_, i) => i);
+    for (let k = 0; k < n; k++) {
+      let best = k;
+      for (let i = k + 1; i < n; i++) if (Math.abs(this.lu[i]![k]!) > Math.abs(this.lu[best]![k]!)) best = i;
+      [this.lu[k], this.lu[best]] = [this.lu[best]!, this.lu[k]!];
+      [this.order[k], this.order[best]] = [this.order[best]!, this.order[k]!];
+      const pivot = this.lu[k]!;
+      for (let i = k + 1; i < n; i++) {
+        const row = this.lu[i]!;
+        if (row[k] === 0) continue;
+        const f = row[k]! / pivot[k]!;
+        row[k] = f;
+        for (let j = k + 1; j < n; j++) if (pivot[j] !== 0) row[j] = row[j]! - f * pivot[j]!;
+      }
+    }
+  }
+  solve(b: readonly number[]): number[] {
+    const n = this.lu.length;
+    const x = this.order.map((i) => b[i]!);
+    for (let i = 0; i < n; i++) for (let j = 0; j < i; j++) x[i] = x[i]! - this.lu[i]![j]! * x[j]!;
+    for (let i = n - 1; i >= 0; i--) {
+      for (let j = i + 1; j < n; j++) x[i] = x[i]! - this.lu[i]![j]! * x[j]!;
+      x[i] = x[i]! / this.lu[i]![i]!;
+    }
+    return x;
+  }
+}
+
+function solverOf(s: SplineSpace): Solver {
+  const n = dimension(s);
+  return new Solver(
+    greville(s).map((t) => {
+      const row = new Array<number>(n).fill(0);
+      const { first, values } = basisAt(s, t);
+      values.forEach((v, k) => {
+        const i = (first + k) % n;
+        row[i] = row[i]! + v;
+      });
+      return row;
+    }),
+  );
+}
+
+export interface SplineSurface {
+  readonly u: SplineSpace;
+  readonly v: SplineSpace;
+  /** poles[i][j]: i along u, j along v; mm. */
+  readonly poles: readonly (readonly Vec3[])[];
+}
+
+/** The surface of the two spaces that agrees with a formula on their Greville grid. */
+export function interpolateSurface(u: SplineSpace, v: SplineSpace, formula: (u: number, v: number) => Vec3): SplineSurface {
+  const [gu, gv] = [greville(u), greville(v)];
+  const [su, sv] = [solverOf(u), solverOf(v)];
+  const grid = gu.map((a) => gv.map((b) => formula(a, b)));
+  // Along u for each column, then along v for each row.
+  const half = gu.map(() => gv.map(() => [0, 0, 0] as [number, number, number]));
+  for (let j = 0; j < gv.length; j++)
+    for (let k = 0; k < 3; k++)
+      su.solve(grid.map((row) => row[j]![k]!)).forEach((x, i) => {
+        half[i]![j]![k] = x;
+      });
+  const poles = half.map((row) => {
+    const out = row.map(() => [0, 0, 0] as [number, number, number]);
+    for (let k = 0; k < 3; k++)
+      sv.solve(row.map((p) => p[k]!)).forEach((x, j) => {
+        out[j]![k] = x;
+      });
+    return out;
+  });
+  return { u, v, poles };
+}
+
+/** A place on the surface, mm. */
+export function surfaceAt(s: SplineSurface, u: number, v: number): [number, number, number] {
+  const [bu, bv] = [basisAt(s.u, u), basisAt(s.v, v)];
+  const [nu, nv] = [dimension(s.u), dimension(s.v)];
+  const out: [number, number, number] = [0, 0, 0];
+  bu.values.forEach((a, i) => {
+    bv.values.forEach((b, j) => {
+      const p = s.poles[(bu.first + i) % nu]![(bv.first + j) % nv]!;
+      for (let k = 0; k < 3; k++) out[k] = out[k]! + a * b * p[k]!;
+    });
+  });
+  return out;
+}

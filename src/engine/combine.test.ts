@@ -1,0 +1,232 @@
+/** Bodies combined, split, moved, mirrored, repeated and tapered, against the volumes geometry gives them. */
+import { describe, expect, it } from 'vitest';
+import { polyProfile } from '../../tests/support/kernel';
+import { add, at, bodies, box, empty, engine, fresh, last, volume } from '../../tests/support/parts';
+import { addStep, setProfile } from '../core/recipe/edit';
+import type { Profile, Project } from '../core/recipe/schema';
+
+describe('bodies are combined', () => {
+  const two = (): Project => box(box(empty(), [40, 40, 10]), [10, 10, 30]);
+  it('joined, cut and kept in common, the tools used up or kept', async () => {
+    const run = (mode: string, tooling = 'used') => bodies(add(two(), 'combine', { body: 's1', mode, tools: ['s2'], tooling }));
+    expect(await run('join')).toEqual({ s1: expect.closeTo(16000 + 2000, 4) });
+    expect(await run('cut')).toEqual({ s1: expect.closeTo(16000 - 1000, 4) });
+    expect(await run('common')).toEqual({ s1: expect.closeTo(1000, 4) });
+    expect(await run('cut', 'kept')).toEqual({ s1: expect.closeTo(15000, 4), s2: expect.closeTo(3000, 4) });
+  });
+  it('many tools in one operation', async () => {
+    let p = box(empty(), [100, 20, 10]);
+    const tools: string[] = [];
+    for (let i = 0; i < 8; i++) {
+      p = add(
+        p,
+        'primitive',
+        { shape: 'cylinder', plane: 'level', places: [at(-42 + 12 * i, 0, 0)], ...fresh },
+        { diameter: '6', height: '10' },
+      );
+      tools.push(p.steps[p.steps.length - 1]!.id);
+    }
+    const r = await engine.rebuild(add(p, 'combine', { body: 's1', mode: 'cut', tools, tooling: 'used' }));
+    expect(r.bodies.map((b) => b.id)).toEqual(['s1']);
+    expect(r.bodies[0]!.volume).toBeCloseTo(20000 - 8 * Math.PI * 90, 3);
+  });
+  it('are put away, or all but some', async () => {
+    expect(Object.keys(await bodies(add(two(), 'remove', { mode: 'delete', bodies: ['s1'] })))).toEqual(['s2']);
+    expect(Object.keys(await bodies(add(two(), 'remove', { mode: 'keep', bodies: ['s1'] })))).toEqual(['s1']);
+  });
+  it('a later step on a body that is gone says so', async () => {
+    const gone = add(two(), 'combine', { body: 's1', mode: 'join', tools: ['s2'], tooling: 'used' });
+    const p = add(gone, 'fillet', { body: 's2', edges: [{ edge: 's2/front|s2/right' }] });
+    expect((await last(p)).said).toContain('not made by an earlier step');
+  });
+});
+
+describe('a split', () => {
+  const split = (p: Project, more: Record<string, unknown>): Project =>
+    add(p, 'split', { body: 's1', by: 'plane', plane: 'level', profile: null, tool: null, keep: 'all', ...more });
+  it('by a plane gives both pieces, or the one that is kept', async () => {
+    const p = box(empty(), [40, 30, 20]);
+    const cut = addStep(p, 'plane', { by: 'distance', from: 'level' }, { distance: '5 mm' });
+    const all = await bodies(split(cut.project, { plane: cut.id }));
+    expect(all).toEqual({ s1: expect.closeTo(1200 * 15, 4), s3: expect.closeTo(1200 * 5, 4) });
+    expect(await bodies(split(cut.project, { plane: cut.id, keep: 'first' }))).toEqual({ s1: expect.closeTo(18000, 4) });
+    expect(await bodies(split(cut.project, { plane: cut.id, keep: 'second' }))).toEqual({ s1: expect.closeTo(6000, 4) });
+    const live = engine.bodies()[0]!.body;
+    expect(live.faces).toContain('s3/cut');
+    expect(live.faces).toContain('s1/start');
+  });
+  it('by a drawn line, left and right of it', async () => {
+    const p = box(empty(), [40, 30, 20]);
+    const line: Profile = {
+      ...polyProfile([
+        [-30, 0],
+        [0, 0],
+        [0, 30],
+      ]),
+      id: 'line',
+      name: 'Line',
+      plane: 'level',
+      half: false,
+    };
+    const q = split(setProfile(p, line), { by: 'profile', profile: 'line' });
+    // Left of a line that runs right, then up, is the quarter beyond it.
+    expect(await bodies(q)).toEqual({ s1: expect.closeTo(20 * 15 * 20, 4), s2: expect.closeTo(1200 * 20 - 6000, 4) });
+  });
+  it('by another body, outside and inside it', async () => {
+    const p = add(
+      box(empty(), [40, 40, 20]),
+      'primitive',
+      { shape: 'cylinder', plane: 'level', places: [], ...fresh },
+      { diameter: '20', height: '50' },
+    );
+    const core = Math.PI * 100 * 20;
+    const r = await bodies(split(p, { by: 'body', tool: 's2' }));
+    expect(r.s1).toBeCloseTo(32000 - core, 3);
+    expect(r.s3).toBeCloseTo(core, 3);
+  });
+  it('that passes beside the body is refused', async () => {
+    const p = addStep(box(empty(), [40, 30, 20]), 'plane', { by: 'distance', from: 'level' }, { distance: '50 mm' });
+    expect((await last(split(p.project, { plane: p.id }))).said).toContain('does not pass through');
+  });
+});
+
+describe('a body is moved', () => {
+  const moved = (p: Project, more: Record<string, unknown>, values: Record<string, string> = {}): Project =>
+    add(p, 'move', { body: 's1', by: 'shift', about: 'z', paths: [], faces: [], result: 'moved', ...more }, values);
+  const bounds = async (p: Project, id: string): Promise<number[]> => {
+    const b = (await engine.rebuild(p)).bodies.find((k) => k.id === id)!.bbox;
+    return [...b.min, ...b.max].map((v) => Math.round(v * 1e4) / 1e4 + 0);
+  };
+  it('by lengths, turned about an axis or an edge, scaled; its names stay', async () => {
+    const p = box(empty(), [40, 30, 20]);
+    expect(await bounds(moved(p, {}, { x: '10', y: '-5', z: '3' }), 's1')).toEqual([-10, -20, 3, 30, 10, 23]);
+    expect(await bounds(moved(p, { by: 'turn' }, { angle: '90°' }), 's1')).toEqual([-15, -20, 0, 15, 20, 20]);
+    const edge = { by: 'turn', about: 'line', paths: [{ body: 's1', edge: 's1/end|s1/right' }] };
+    expect(await bounds(moved(p, edge, { angle: '180°' }), 's1')).toEqual([20, -15, 20, 60, 15, 40]);
+    const scaled = moved(p, { by: 'scale' }, { factor: '0.5' });
+    expect(await bodies(scaled)).toEqual({ s1: expect.closeTo(3000, 5) });
+    expect(engine.bodies()[0]!.body.faces).toContain('s1/right');
+  });
+  it('as a copy, named as one', async () => {
+    const p = moved(box(empty(), [40, 30, 20]), { result: 'copied' }, { x: '100' });
+    expect(Object.keys(await bodies(p))).toEqual(['s1', 's2']);
+    expect(engine.bodies()[1]!.body.faces).toContain('s2/copy(s1/right)');
+  });
+  it('face against face, with a gap', async () => {
+    const p = add(
+      box(empty(), [40, 40, 10]),
+      'primitive',
+      { shape: 'cylinder', plane: 'level', places: [at(80, 0, 0)], ...fresh },
+      { diameter: '20', height: '30' },
+    );
+    const faces = [
+      { body: 's2', face: 's2/foot' },
+      { body: 's1', face: 's1/end' },
+    ];
+    const q = moved(p, { body: 's2', by: 'align', faces }, { gap: '2 mm' });
+    expect((await bounds(q, 's2')).map(Math.round)).toEqual([-10, -10, 12, 10, 10, 42]);
+  });
+});
+
+describe('a mirror image', () => {
+  it('is joined across its plane, or a body of its own', async () => {
+    const off = box(empty(), [40, 30, 20], { places: [at(20, 0, 0)] });
+    const joined = add(off, 'mirror', { body: 's1', plane: 'side', result: 'joined' });
+    expect(await bodies(joined)).toEqual({ s1: expect.closeTo(48000, 4) });
+    const far = box(empty(), [40, 30, 20], { places: [at(50, 0, 0)] });
+    const own = await bodies(add(far, 'mirror', { body: 's1', plane: 'side', result: 'separate' }));
+    expect(own).toEqual({ s1: expect.closeTo(24000, 4), s2: expect.closeTo(24000, 4) });
+    expect((await last(add(far, 'mirror', { body: 's1', plane: 'side', result: 'joined' }))).said).toContain('gap of 60.00 mm');
+  });
+});
+
+describe('a pattern', () => {
+  const row = { what: 'step', step: 's2', body: 's1', along: 'row', axis: 'x', paths: [], by: 'spacing', symmetric: 'one', skip: '' };
+  const plate = (): Project => box(empty(), [100, 20, 4]);
+  const hole = (x: number): Project =>
+    add(
+      plate(),
+      'primitive',
+      { shape: 'cylinder', plane: 'level', places: [at(x, 0, 0)], mode: 'cut', body: 's1' },
+      { diameter: '6', height: '10' },
+    );
+  const one = Math.PI * 9 * 4;
+  const note = async (p: Project): Promise<string> => (await engine.rebuild(p)).steps.at(-1)!.note ?? '';
+  it('counts the original: 5 in all, 20 apart, in one operation', async () => {
+    const p = add(hole(-40), 'pattern', row, { count: '5', length: '20 mm' });
+    expect(await bodies(p)).toEqual({ s1: expect.closeTo(8000 - 5 * one, 3) });
+    expect(await note(p)).toBe('5 in all, 20.000 mm apart, 14.000 mm between');
+    expect(engine.bodies()[0]!.body.faces).toContain('s3/4(s2/side)');
+  });
+  it('fills a length with margins, fits as many as go, leaves some out, goes both ways', async () => {
+    const within = add(hole(-40), 'pattern', { ...row, by: 'extent' }, { count: '4', length: '96 mm', margin: '5 mm' });
+    // 96 less twice 5 leaves 86; four of 6 stand (86 − 6) / 3 apart.
+    expect(await note(within)).toContain('4 in all, 26.667 mm apart');
+    const fit = add(hole(-40), 'pattern', { ...row, by: 'fit' }, { length: '90 mm', gap: '9 mm' });
+    expect(await note(fit)).toBe('6 in all, 15.000 mm apart, 9.000 mm between, 9.00 mm left');
+    expect(await bodies(fit)).toEqual({ s1: expect.closeTo(8000 - 6 * one, 3) });
+    const some = add(hole(-40), 'pattern', { ...row, skip: '2, 4' }, { count: '5', length: '20 mm' });
+    expect(await bodies(some)).toEqual({ s1: expect.closeTo(8000 - 3 * one, 3) });
+    const both = add(hole(0), 'pattern', { ...row, symmetric: 'both' }, { count: '5', length: '20 mm' });
+    expect(await bodies(both)).toEqual({ s1: expect.closeTo(8000 - 5 * one, 3) });
+  });
+  it('goes round in a ring, the whole turn shared by all', async () => {
+    const disc = add(empty(), 'primitive', { shape: 'cylinder', plane: 'level', places: [], ...fresh }, { diameter: '80', height: '4' });
+    const first = add(
+      disc,
+      'primitive',
+      { shape: 'cylinder', plane: 'level', places: [at(30, 0, 0)], mode: 'cut', body: 's1' },
+      { diameter: '6', height: '10' },
+    );
+    const p = add(first, 'pattern', { ...row, along: 'ring', axis: 'z', by: 'extent' }, { count: '8', angle: '360°' });
+    expect(await bodies(p)).toEqual({ s1: expect.closeTo(Math.PI * 1600 * 4 - 8 * one, 2) });
+    expect(await note(p)).toBe('8 in all, 45.000° apart');
+  });
+  it('follows a curve by its length', async () => {
+    const line: Profile = {
+      ...polyProfile([
+        [-40, 0],
+        [40, 5],
+      ]),
+      id: 'line',
+      name: 'Line',
+      plane: 'level',
+      half: false,
+    };
+    const p = add(
+      setProfile(hole(-40), line),
+      'pattern',
+      { ...row, along: 'path', by: 'extent', paths: [{ profile: 'line', curve: 'c0' }] },
+      { count: '5', margin: '0' },
+    );
+    expect(await bodies(p)).toEqual({ s1: expect.closeTo(8000 - 5 * one, 3) });
+  });
+  it('repeats a body, joined where the copies touch', async () => {
+    const p = add(box(empty(), [20, 20, 10]), 'pattern', { ...row, what: 'body', step: null }, { count: '4', length: '15 mm' });
+    expect(await bodies(p)).toEqual({ s1: expect.closeTo((20 + 45) * 200, 3) });
+    expect(
+      (await last(add(box(empty(), [20, 20, 10]), 'pattern', { ...row, what: 'body', step: null }, { count: '3', length: '30 mm' }))).said,
+    ).toContain('pieces');
+  });
+  it('says in words what does not go', async () => {
+    expect((await last(add(hole(-40), 'pattern', row, { count: '2.5' }))).said).toContain('whole number');
+    expect((await last(add(hole(-40), 'pattern', { ...row, skip: '1' }, { count: '3' }))).said).toContain('the original is 1');
+    expect((await last(add(hole(-40), 'pattern', { ...row, step: 's9' }, { count: '3' }))).said).toContain('no step that raises');
+  });
+});
+
+describe('faces are tapered', () => {
+  it('about a plane: a block of square foot becomes a prismatoid', async () => {
+    const p = box(empty(), [40, 40, 20]);
+    const faces = ['front', 'right', 'back', 'left'].map((f) => ({ face: `s1/${f}` }));
+    const t = Math.tan((5 * Math.PI) / 180);
+    const b = 40 - 2 * 20 * t;
+    expect(await volume(add(p, 'draft', { body: 's1', faces, plane: 'level' }, { angle: '5°' }))).toBeCloseTo(
+      (20 * (1600 + 40 * b + b * b)) / 3,
+      3,
+    );
+    expect((await last(add(p, 'draft', { body: 's1', faces: [{ face: 's1/end' }], plane: 'level' }, { angle: '5°' }))).said).toMatch(
+      /^failed/,
+    );
+  });
+});

@@ -1,0 +1,368 @@
+/** Lofts, curves in space, sweeps and coils as solids, against frustums, prismatoids, Pappus and the helix. */
+import { describe, expect, it } from 'vitest';
+import {
+  add,
+  at,
+  block,
+  bodies,
+  circle,
+  curve,
+  disc,
+  empty,
+  engine,
+  extrude,
+  flat,
+  fresh,
+  last,
+  loft,
+  noteOf,
+  rounded,
+  spot,
+  square,
+  stack,
+  sweep,
+  volume,
+} from '../../tests/support/parts';
+import { addStep, emptyProfile, setProfile } from '../core/recipe/edit';
+import type { Profile, Project } from '../core/recipe/schema';
+
+describe('a loft', () => {
+  it('ruled between two circles is a frustum, of three faces', async () => {
+    const r = await last(
+      loft(
+        stack([
+          [0, disc(20)],
+          [30, disc(12)],
+        ]),
+        { skin: 'ruled' },
+      ),
+    );
+    expect(r.volume / ((Math.PI * 30 * (400 + 240 + 144)) / 3)).toBeCloseTo(1, 4);
+    expect([...r.faces].sort()).toEqual(['s3/end', 's3/side', 's3/start']);
+  });
+  it('between squares is a prismatoid with a face to every side', async () => {
+    const r = await last(
+      loft(
+        stack([
+          [0, block(40)],
+          [25, block(20)],
+        ]),
+        { skin: 'ruled' },
+      ),
+    );
+    expect(r.volume).toBeCloseTo((25 * (1600 + 800 + 400)) / 3, 4);
+    expect([...r.faces].sort()).toEqual(['s3/c0', 's3/c1', 's3/c2', 's3/c3', 's3/end', 's3/start']);
+  });
+  it('to a point is a cone, a pyramid', async () => {
+    const cone = await last(
+      loft(
+        stack([
+          [0, disc(15)],
+          [40, spot(0, 0)],
+        ]),
+        { skin: 'ruled' },
+      ),
+    );
+    expect(cone.volume / ((Math.PI * 225 * 40) / 3)).toBeCloseTo(1, 4);
+    const pyramid = await last(
+      loft(
+        stack([
+          [0, block(30)],
+          [40, spot(5, 5)],
+        ]),
+        { skin: 'ruled' },
+      ),
+    );
+    expect(pyramid.volume).toBeCloseTo((900 * 40) / 3, 3);
+  });
+  it('through three equal circles in line is a cylinder; square to its ends it stays one', async () => {
+    const three = stack([
+      [0, disc(15)],
+      [20, disc(15)],
+      [50, disc(15)],
+    ]);
+    for (const more of [{}, { start: 'square', end: 'square' }])
+      expect((await volume(loft(three, more))) / (Math.PI * 225 * 50)).toBeCloseTo(1, 4);
+  });
+  it('from section to section the other way up, or started elsewhere, is not twisted', async () => {
+    const p = stack([
+      [0, block(40)],
+      [25, block(40)],
+    ]);
+    const turned = p.project.profiles.map((q, i) =>
+      i === 0
+        ? q
+        : {
+            ...q,
+            curves: [...q.curves.slice(2), ...q.curves.slice(0, 2)]
+              .map((c) => (c.kind === 'line' ? { ...c, from: c.to, to: c.from } : c))
+              .reverse(),
+          },
+    );
+    const straight = loft({ ids: p.ids, project: { ...p.project, profiles: turned } }, { skin: 'ruled' });
+    expect(await volume(straight)).toBeCloseTo(40000, 3);
+    // The ties that are shown stand upright on the corners.
+    const { ties } = (await engine.rebuild(straight)).steps.at(-1)!;
+    expect(ties).toHaveLength(4);
+    for (const [low, high] of ties) {
+      expect([Math.abs(low![0]), Math.abs(low![1])].map((x) => x.toFixed(6))).toEqual(['20.000000', '20.000000']);
+      for (const [k, off] of [0, 0, 25].entries()) expect(high![k]! - low![k]!).toBeCloseTo(off, 6);
+    }
+    // Turned by hand to the next corner it leans all the way round, and holds less.
+    expect(await volume(loft(p, { skin: 'ruled', shifts: '0, 0.125' }))).toBeLessThan(39000);
+  });
+  it('from a rounded rectangle to a circle is one side, within 0.001 mm of both', async () => {
+    const r = await engine.rebuild(
+      loft(
+        stack([
+          [0, rounded],
+          [60, disc(14)],
+        ]),
+      ),
+    );
+    const s = r.steps.at(-1)!;
+    expect(s.state).toBe('done');
+    expect(s.faces).toBe(3);
+    expect(Number(/within ([\d.]+) mm/.exec(s.note ?? '')![1])).toBeLessThan(1e-3);
+  });
+  /** Two mirrored rails in the front plane that swell outwards between a section at z = 0 and one at z = 60. */
+  const railed = (dx = 0): { project: Project; ids: string[] } => {
+    const p = stack([
+      [0, rounded],
+      [60, disc(14)],
+    ]);
+    const bow = (id: string, s: number): Profile => ({
+      ...emptyProfile(id, id, 'front', false),
+      points: [
+        { id: 'a', x: s * 30 + dx, y: 0 },
+        { id: 'b', x: s * 34, y: 22 },
+        { id: 'c', x: s * 14, y: 60 },
+      ],
+      curves: [{ kind: 'spline', id: 'c0', from: 'a', through: ['b'], to: 'c' }],
+    });
+    return { ids: p.ids, project: setProfile(setProfile(p.project, bow('left', -1)), bow('right', 1)) };
+  };
+  const paths = [
+    { profile: 'left', curve: 'c0' },
+    { profile: 'right', curve: 'c0' },
+  ];
+  it('follows two mirrored rails within 0.001 mm', async () => {
+    const r = await engine.rebuild(loft(railed(), { paths }));
+    const s = r.steps.at(-1)!;
+    expect(`${s.state} ${s.message ?? ''} ${s.why ?? ''}`.trim()).toBe('done');
+    expect(s.faces).toBe(3);
+    const [sections, rails] = [...(s.note ?? '').matchAll(/within ([\d.]+) mm/g)].map((m) => Number(m[1]));
+    expect(sections).toBeLessThan(1e-3);
+    expect(rails).toBeLessThan(1e-3);
+    // It swells out to the rails, past both sections.
+    expect(r.bodies[0]!.bbox.max[0]).toBeGreaterThan(33.9);
+    expect(r.bodies[0]!.bbox.min[0]).toBeLessThan(-33.9);
+  });
+  it('says which rail misses which section by how much, and pulls it on where asked', async () => {
+    const off = railed(0.31);
+    expect((await last(loft(off, { paths }))).said).toMatch(/misses section 1 \(at0\) by 0\.(29|30|31)\d mm/);
+    expect((await last(loft(off, { paths, rails: 'snapped' }))).said).toMatch(/^done/);
+  });
+  it('refuses a rail with a sharp corner, and says how sharp', async () => {
+    const p = railed();
+    const right = p.project.profiles.find((q) => q.id === 'right')!;
+    const kinked: Profile = {
+      ...right,
+      curves: [
+        { kind: 'line', id: 'c0', from: 'a', to: 'b' },
+        { kind: 'line', id: 'c1', from: 'b', to: 'c' },
+      ],
+    };
+    expect((await last(loft({ ids: p.ids, project: setProfile(p.project, kinked) }, { paths }))).said).toMatch(/sharp corner of \d+\.\d°/);
+  });
+  it('closes on itself through sections about an axis', async () => {
+    let project = empty();
+    const ids: string[] = [];
+    for (const [i, angle] of [0, 45, 90, 135, 180, 225, 270, 315].entries()) {
+      const turn = addStep(project, 'plane', { by: 'tilt', from: 'front', about: 'up', paths: [] }, { angle: `${angle}°` });
+      project = setProfile(turn.project, circle(`o${i}`, turn.id, 5, [30, 0]));
+      ids.push(`o${i}`);
+    }
+    const r = await last(loft({ project, ids }, { run: 'closed' }));
+    expect(r.said).toMatch(/^done/);
+    // Eight sections lead a spline that is not quite the circle of a torus: within half a percent of 2π²Rr².
+    expect(r.volume / (2 * Math.PI ** 2 * 30 * 25)).toBeGreaterThan(0.995);
+    expect(r.volume / (2 * Math.PI ** 2 * 30 * 25)).toBeLessThan(1.005);
+    expect(r.faces).toEqual(['s9/side']);
+  });
+  it('says what it lacks', async () => {
+    const p = stack([
+      [0, disc(20)],
+      [30, disc(12)],
+    ]);
+    expect((await last(loft({ ...p, ids: p.ids.slice(1) }))).said).toContain('only one section');
+    const holed: Profile = {
+      ...circle('at0', p.project.profiles[0]!.plane, 20),
+      curves: [20, 8].map((radius, i) => ({ kind: 'circle', id: `c${i}`, centre: 'm', radius })),
+    };
+    expect((await last(loft({ ...p, project: setProfile(p.project, holed) }))).said).toContain('has a hole');
+  });
+});
+
+describe('a curve in space', () => {
+  it('through places has its length, its corners rounded where asked', async () => {
+    const places = [at(0, 0, 0), at(40, 0, 0), at(40, 30, 0), at(40, 30, 20)];
+    expect(await noteOf(curve(empty(), { places }).project)).toMatch(
+      /90\.000 mm long.*a corner of 90\.00° at 40\.00 mm, a corner of 90\.00° at 70\.00 mm/,
+    );
+    // Each round of 5 takes twice 5 and gives back a quarter of its circle.
+    const length = 90 - 4 * 5 + Math.PI * 5;
+    expect(await noteOf(curve(empty(), { places }, { fillet: '5 mm' }).project)).toContain(
+      `${length.toFixed(3)} mm long, bends down to R 5.00 mm; 4 tangent joints`,
+    );
+    expect(await noteOf(curve(empty(), { places }, { fillet: '25 mm' }).project)).toContain('takes more than the stretch beside it');
+  });
+  it('as a helix is as long as its unrolled slope', async () => {
+    const p = curve(empty(), { by: 'helix' }, { diameter: '30', top: '30', turns: '4', pitch: '8' });
+    expect(await noteOf(p.project)).toContain(`${(4 * Math.hypot(Math.PI * 30, 8)).toFixed(3)} mm long`);
+  });
+  it('along edges goes on where they meet smoothly', async () => {
+    const plate = extrude(empty(), { ...rounded('plate', 'level') }, {}, { length: '10 mm' });
+    const p = curve(plate, { by: 'edges', paths: [{ body: 's1', edge: 's1/end|s1/l1' }] });
+    // The whole rim of the rounded rectangle: 2 (60 + 36) − 8 r + 2 π r.
+    expect(await noteOf(p.project)).toContain(`${(192 - 64 + 16 * Math.PI).toFixed(3)} mm long, closed`);
+    const one = curve(plate, { by: 'edges', chain: 'picked', paths: [{ body: 's1', edge: 's1/end|s1/l1' }] });
+    expect(await noteOf(one.project)).toContain('44.000 mm long');
+  });
+  it.each([
+    ['G0', 90],
+    ['G1', 0.001],
+    ['G2', 0.001],
+    ['G3', 0.001],
+  ])('as a blend of class %s meets its curves', async (join, most) => {
+    const a = curve(empty(), { places: [at(0, 0, 0), at(30, 0, 0)] });
+    const b = curve(a.project, { places: [at(60, 30, 10), at(60, 60, 10)] });
+    const c = curve(b.project, { by: 'blend', join, paths: [{ step: a.id }, { step: b.id }] });
+    const all = curve(c.project, { by: 'edges', chain: 'picked', paths: [{ step: a.id }, { step: c.id }, { step: b.id }] });
+    const said = await noteOf(all.project);
+    const corners = [...said.matchAll(/a corner of ([\d.]+)°/g)].map((m) => Number(m[1]));
+    expect(Math.max(0, ...corners)).toBeLessThanOrEqual(most);
+    if (join === 'G0') expect(corners.length).toBe(2);
+    // From G2 on the curvature does not jump either.
+    if (join === 'G1') expect(said).toMatch(/tangent joint/);
+    if (join === 'G2' || join === 'G3') expect(said).toContain('smooth throughout');
+  });
+});
+
+describe('a sweep', () => {
+  const wire = (r: number, plane = 'side'): Profile => circle('wire', plane, r);
+  it('along a straight line is a prism, along an arc Pappus’s pipe', async () => {
+    const straight = curve(setProfile(empty(), wire(4)), { places: [at(0, 0, 0), at(50, 0, 0)] });
+    expect((await volume(sweep(straight.project, { step: straight.id }, ['wire']))) / (Math.PI * 16 * 50)).toBeCloseTo(1, 3);
+    const arc: Profile = {
+      ...emptyProfile('arc', 'Arc', 'level', false),
+      points: [
+        { id: 'a', x: 0, y: 0 },
+        { id: 'b', x: 30, y: 30 },
+        { id: 'm', x: 0, y: 30 },
+      ],
+      curves: [{ kind: 'arc', id: 'c0', from: 'a', to: 'b', centre: 'm', ccw: true }],
+    };
+    const pipe = sweep(setProfile(setProfile(empty(), wire(4)), arc), { profile: 'arc', curve: 'c0' }, ['wire']);
+    expect((await volume(pipe)) / (Math.PI * 16 * (Math.PI / 2) * 30)).toBeCloseTo(1, 3);
+  });
+  it('along a bent line with rounds has a face to every stretch, and no twist', async () => {
+    const p = curve(
+      setProfile(empty(), flat('bar', 'side', square(6))),
+      { places: [at(0, 0, 0), at(50, 0, 0), at(50, 40, 0), at(50, 40, 30)] },
+      { fillet: '10 mm' },
+    );
+    const r = await last(sweep(p.project, { step: p.id }, ['bar']));
+    const length = 120 - 40 + Math.PI * 10;
+    expect(r.volume / (36 * length)).toBeCloseTo(1, 3);
+    expect(r.faces).toHaveLength(5 * 4 + 2);
+    const end = engine.bodies()[0]!;
+    expect(end.body.faces).toContain('s2/end');
+  });
+  it('twisted and growing keeps the volume its sections say', async () => {
+    const p = curve(setProfile(empty(), flat('bar', 'side', square(6))), { places: [at(0, 0, 0), at(60, 0, 0)] });
+    expect((await volume(sweep(p.project, { step: p.id }, ['bar'], {}, { twist: '180°' }))) / (36 * 60)).toBeCloseTo(1, 3);
+    // From 6 to 12: h (a² + ab + b²) / 3.
+    expect((await volume(sweep(p.project, { step: p.id }, ['bar'], {}, { scale: '2' }))) / ((60 * (36 + 72 + 144)) / 3)).toBeCloseTo(1, 3);
+  });
+  it('through sections that change passes from one to the next', async () => {
+    const lift = addStep(setProfile(empty(), wire(4)), 'plane', { by: 'distance', from: 'side' }, { distance: '60 mm' });
+    const p = curve(setProfile(lift.project, circle('far', lift.id, 8)), { places: [at(0, 0, 0), at(60, 0, 0)] });
+    // The radius goes 4 + 4 (3x² − 2x³): ∫ r² = 16 + 32/2 + 16·13/35 by its moments.
+    const exact = Math.PI * 60 * (16 + 32 * 0.5 + 16 * (13 / 35));
+    expect((await volume(sweep(p.project, { step: p.id }, ['wire', 'far']))) / exact).toBeCloseTo(1, 3);
+  });
+  it('closes on a closed path', async () => {
+    const ring = circle('ring', 'level', 30);
+    const p = sweep(setProfile(setProfile(empty(), ring), { ...circle('wire', 'front', 4, [30, 0]) }), { profile: 'ring', curve: 'c0' }, [
+      'wire',
+    ]);
+    const r = await last(p);
+    expect(r.said).toMatch(/^done/);
+    expect(r.volume / (2 * Math.PI ** 2 * 30 * 16)).toBeCloseTo(1, 3);
+    expect(r.faces).toEqual(['s1/side']);
+  });
+  it('along edges of a helper that is put away makes a wire of its own', async () => {
+    const plate = extrude(empty(), rounded('plate', 'level'), {}, { length: '10 mm' });
+    const p = setProfile(plate, { ...circle('wire', 'side', 1.5, [-18, 10]) });
+    const swept = sweep(p, { body: 's1', edge: 's1/end|s1/l1' }, ['wire']);
+    const r = await bodies(add(swept, 'remove', { mode: 'delete', bodies: ['s1'] }));
+    expect(Object.keys(r)).toEqual(['s2']);
+    expect(r.s2! / (Math.PI * 2.25 * (192 - 64 + 16 * Math.PI))).toBeCloseTo(1, 3);
+  });
+  it('says where the path has a corner, bends too tightly, or comes back on itself', async () => {
+    const places = [at(0, 0, 0), at(40, 0, 0), at(40, 30, 0)];
+    const base = setProfile(empty(), wire(4));
+    const sharp = curve(base, { places });
+    expect(await noteOf(sweep(sharp.project, { step: sharp.id }, ['wire']))).toContain('sharp corner of 90.0°');
+    const tight = curve(base, { places }, { fillet: '3 mm' });
+    expect(await noteOf(sweep(tight.project, { step: tight.id }, ['wire']))).toContain(
+      'bends with a radius of 3.00 mm, and the section reaches 4.00 mm',
+    );
+    const back = curve(base, { places: [at(0, 0, 0), at(60, 0, 0), at(60, 7, 0), at(0, 7, 0)] }, { fillet: '3.4 mm' });
+    const thin = setProfile(back.project, wire(3.6));
+    expect(await noteOf(sweep(thin, { step: back.id }, ['wire']))).toMatch(/bends|runs into itself/);
+    const coil = curve(base, { by: 'helix' }, { diameter: '40', top: '40', turns: '3', pitch: '7' });
+    const at0: Profile = { ...circle('wire', 'front', 4, [20, 0]) };
+    expect(await noteOf(sweep(setProfile(coil.project, at0), { step: coil.id }, ['wire']))).toContain(
+      'runs into itself: two stretches of the path pass 7',
+    );
+  });
+});
+
+describe('a coil', () => {
+  it('holds its wire’s section times its length', async () => {
+    const p = add(
+      empty(),
+      'coil',
+      { plane: 'level', hand: 'right', ...fresh },
+      { wire: '3', diameter: '30', top: '30', turns: '4', pitch: '8' },
+    );
+    expect((await volume(p)) / (Math.PI * 2.25 * 4 * Math.hypot(Math.PI * 30, 8))).toBeCloseTo(1, 3);
+  });
+  it('that narrows upwards is as long as its spiral', async () => {
+    const p = add(
+      empty(),
+      'coil',
+      { plane: 'level', hand: 'left', ...fresh },
+      { wire: '2', diameter: '40', top: '20', turns: '3', pitch: '6' },
+    );
+    // r falls from 20 to 10 over three turns while it climbs 18: Simpson's rule over sqrt(r'² + r² + h'²), source: calculus, no handbook.
+    const turn = 6 * Math.PI;
+    const speed = (a: number): number => Math.hypot(-10 / turn, 20 - (10 * a) / turn, 18 / turn);
+    const n = 600;
+    let length = speed(0) + speed(turn);
+    for (let i = 1; i < n; i++) length += (i % 2 === 1 ? 4 : 2) * speed((turn * i) / n);
+    length *= turn / n / 3;
+    expect((await volume(p)) / (Math.PI * length)).toBeCloseTo(1, 3);
+  });
+  it('with turns closer than its wire is refused, with both numbers', async () => {
+    const p = add(
+      empty(),
+      'coil',
+      { plane: 'level', hand: 'left', ...fresh },
+      { wire: '6', diameter: '30', top: '30', turns: '4', pitch: '5' },
+    );
+    expect(await noteOf(p)).toMatch(/pass [45]\.\d\d mm apart, and the section takes [56]\.\d\d mm/);
+  });
+});

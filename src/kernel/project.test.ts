@@ -1,0 +1,43 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { isWhole, pointAt } from '../core/curves/planar';
+import { dropConic } from './project';
+
+const vector = fc.record({ x: fc.double({ min: -40, max: 40, noNaN: true }), y: fc.double({ min: -40, max: 40, noNaN: true }) });
+
+describe('a circle or ellipse dropped onto a plane', () => {
+  it('runs through the same places as C + u cos t + v sin t', () => {
+    fc.assert(
+      fc.property(
+        vector,
+        vector,
+        vector,
+        fc.double({ min: -4, max: 4, noNaN: true }),
+        fc.double({ min: 0.2, max: 6, noNaN: true }),
+        (c, u, v, start, sweep) => {
+          fc.pre(Math.abs(u.x * v.y - u.y * v.x) > 5);
+          const made = dropConic(c, u, v, start, sweep)!;
+          expect(['ellipse', 'arc']).toContain(made.kind);
+          for (const t of [0, 0.2, 0.5, 0.8, 1]) {
+            const w = start + t * sweep;
+            const p = pointAt(made, t);
+            expect(p.x).toBeCloseTo(c.x + u.x * Math.cos(w) + v.x * Math.sin(w), 7);
+            expect(p.y).toBeCloseTo(c.y + u.y * Math.cos(w) + v.y * Math.sin(w), 7);
+          }
+          // Its own half-axes are square to each other, as the board wants them.
+          if (made.kind === 'ellipse') expect(made.u.x * made.v.x + made.u.y * made.v.y).toBeCloseTo(0, 6);
+        },
+      ),
+    );
+  });
+  it('stays a circle seen square on, and becomes the stretch it covers seen edge on', () => {
+    const whole = dropConic({ x: 1, y: 2 }, { x: 0, y: 5 }, { x: -5, y: 0 }, 0, 2 * Math.PI)!;
+    expect(whole).toMatchObject({ kind: 'arc', radius: expect.closeTo(5, 12) });
+    expect(isWhole(whole)).toBe(true);
+    expect(dropConic({ x: 0, y: 0 }, { x: 3, y: 4 }, { x: 0, y: 0 }, 0, 2 * Math.PI)).toMatchObject({ kind: 'line' });
+    // A quarter from 0 covers half of the diameter only.
+    const quarter = dropConic({ x: 0, y: 0 }, { x: 10, y: 0 }, { x: 0, y: 0 }, 0, Math.PI / 2)!;
+    expect([quarter.a.x, quarter.b.x].sort((a, b) => a - b).map((v) => Math.round(v * 1e9) / 1e9)).toEqual([0, 10]);
+    expect(dropConic({ x: 0, y: 0 }, { x: 0, y: 0 }, { x: 0, y: 0 }, 0, 6)).toBeUndefined();
+  });
+});

@@ -1,0 +1,106 @@
+/** Spline surfaces computed in core, closed off with flat caps and sewn to a solid. */
+import type { Geom_BSplineSurface, TopoDS_Face } from 'replicad-opencascadejs';
+import type { Vec3 } from '../core/curves/frame';
+import { dimension, type SplineSpace, type SplineSurface } from '../core/surfaces/space';
+import type { Claim } from './names';
+import type { Kernel, Scope, Shape } from './open';
+
+/** Multiplicities as the kernel wants them: full at the ends of a clamped space, single throughout a periodic one. */
+const counts = (s: SplineSpace): number[] =>
+  s.knots.map((_, i) => (!s.periodic && (i === 0 || i === s.knots.length - 1) ? s.degree + 1 : 1));
+
+export function kernelSurface(kernel: Kernel, s: Scope, f: SplineSurface): Geom_BSplineSurface {
+  const poles = s.keep(new kernel.NCollection_Array2_gp_Pnt(1, dimension(f.u), 1, dimension(f.v)));
+  f.poles.forEach((row, i) => {
+    row.forEach((p, j) => {
+      poles.SetValue(i + 1, j + 1, s.keep(new kernel.gp_Pnt(...p)));
+    });
+  });
+  const reals = (list: readonly number[]) => {
+    const a = s.keep(new kernel.NCollection_Array1_double(1, list.length));
+    for (const [i, x] of list.entries()) a.SetValue(i + 1, x);
+    return a;
+  };
+  const integers = (list: readonly number[]) => {
+    const a = s.keep(new kernel.NCollection_Array1_int(1, list.length));
+    for (const [i, x] of list.entries()) a.SetValue(i + 1, x);
+    return a;
+  };
+  return new kernel.Geom_BSplineSurface(
+    poles,
+    reals(f.u.knots),
+    reals(f.v.knots),
+    integers(counts(f.u)),
+    integers(counts(f.v)),
+    f.u.degree,
+    f.v.degree,
+    f.u.periodic,
+    f.v.periodic,
+  );
+}
+
+export interface Cap {
+  readonly origin: Vec3;
+  readonly normal: Vec3;
+  readonly name: string;
+}
+
+/**
+ * The solid between the patches and its caps.
+ * @param patches outer list lengthwise, inner list round about, with names alike
+ * @returns undefined where they do not close
+ */
+export function sewn(
+  kernel: Kernel,
+  s: Scope,
+  patches: readonly (readonly { readonly surface: SplineSurface; readonly name: string }[])[],
+  caps: { readonly start?: Cap; readonly end?: Cap },
+): { shape: Shape; claims: Claim[] } | undefined {
+  const sewing = s.keep(new kernel.BRepBuilderAPI_Sewing(1e-5, true, true, true, false));
+  const given: { face: Shape; name: string }[] = [];
+  const made = patches.map((row) => row.map((p) => ({ geometry: kernelSurface(kernel, s, p.surface), ...p })));
+  for (const row of made)
+    for (const p of row) {
+      const face = s.keep(new kernel.BRepBuilderAPI_MakeFace(p.geometry, 1e-7));
+      if (!face.IsDone()) return undefined;
+      given.push({ face: face.Face(), name: p.name });
+    }
+  for (const [cap, row, last] of [
+    [caps.start, made[0]!, false],
+    [caps.end, made[made.length - 1]!, true],
+  ] as const) {
+    if (!cap) continue;
+    const wire = s.keep(new kernel.BRepBuilderAPI_MakeWire());
+    for (const p of row) {
+      const knots = p.surface.v.knots;
+      wire.Add(s.keep(new kernel.BRepBuilderAPI_MakeEdge(p.geometry.VIso(last ? knots[knots.length - 1]! : knots[0]!))).Edge());
+    }
+    if (!wire.IsDone()) return undefined;
+    const plane = s.keep(new kernel.gp_Pln(s.keep(new kernel.gp_Pnt(...cap.origin)), s.keep(new kernel.gp_Dir(...cap.normal))));
+    const face = s.keep(new kernel.BRepBuilderAPI_MakeFace(plane, wire.Wire(), true));
+    if (!face.IsDone()) return undefined;
+    given.push({ face: face.Face(), name: cap.name });
+  }
+  for (const g of given) sewing.Add(g.face);
+  sewing.Perform();
+  if (sewing.NbFreeEdges() > 0) return undefined;
+  const sewnShape = sewing.SewedShape();
+  let shell = sewnShape;
+  if (sewnShape.ShapeType() === 'TopAbs_FACE') {
+    // One face that closes on itself both ways comes back bare.
+    const bare = new kernel.TopoDS_Shell();
+    const builder = s.keep(new kernel.TopoDS_Builder());
+    builder.MakeShell(bare);
+    builder.Add(bare, sewnShape);
+    bare.Closed(true);
+    shell = bare;
+  }
+  if (shell.ShapeType() !== 'TopAbs_SHELL') return undefined;
+  const solid = s.keep(new kernel.BRepBuilderAPI_MakeSolid(kernel.TopoDS.Shell(shell))).Solid();
+  kernel.BRepLib.OrientClosedSolid(solid);
+  const claims = given.map((g) => ({
+    shape: (sewing.IsModified(g.face) ? sewing.Modified(g.face) : g.face) as TopoDS_Face as Shape,
+    name: g.name,
+  }));
+  return { shape: solid, claims };
+}

@@ -1,0 +1,37 @@
+/** Solids that were brought in, from the text the project keeps. */
+import { unpack } from '../../core/exchange/packed';
+import type { BringInputs } from '../../core/recipe/steps';
+import { bodyIds } from '../../core/recipe/steps/bring';
+import { fail, ok } from '../../core/result';
+import { asBody, type KernelBody } from '../body';
+import { attempt } from '../open';
+import { facesOf } from '../shapes';
+import { displayDeflection } from '../tessellate';
+import { verifySolid } from '../verify';
+import type { StepContext, StepOutcome } from './operation';
+
+export function bring(context: StepContext): StepOutcome {
+  const { kernel, step, project } = context;
+  const inputs = step.inputs as BringInputs;
+  const file = project.imports?.[inputs.file];
+  if (!file)
+    return fail({ what: 'there is nothing to bring in', why: 'the project no longer holds the file', tryInstead: ['bring it in again'] });
+  const ids = bodyIds(step.id, file.solids.length);
+  const bodies: { id: string; body: KernelBody }[] = [];
+  for (const [i, packed] of file.solids.entries()) {
+    const what = `solid ${i + 1} of ${file.name} can’t be brought in`;
+    const text = unpack(packed);
+    if (!text.ok) return fail({ what, why: text.error, tryInstead: ['bring the file in again'] });
+    const read = attempt(kernel, () => kernel.BRepToolsWrapper.Read(text.value));
+    if (!read.ok || read.value.IsNull())
+      return fail({ what, why: 'what the project keeps of it is damaged', tryInstead: ['bring the file in again'] });
+    const verified = verifySolid(kernel, read.value, {
+      volume: [0, Number.POSITIVE_INFINITY],
+      deflection: displayDeflection(kernel, read.value),
+    });
+    if (!verified.ok) return fail({ what, why: verified.error.why, tryInstead: ['mend it where it comes from'] });
+    const names = facesOf(kernel, verified.value.shape).map((_, k) => `${step.id}/${i === 0 ? '' : `${i + 1}.`}f${k + 1}`);
+    bodies.push({ id: ids[i]!, body: asBody(verified.value, names) });
+  }
+  return ok({ bodies, volumeChange: bodies.reduce((sum, b) => sum + b.body.volume, 0), warnings: [] });
+}

@@ -1,0 +1,122 @@
+/** Draws a curve in space: through places, as a helix, along edges, or as a blend between two curves. */
+import { along, type Vec3 } from '../../core/curves/frame';
+import { pathAlong, polyline, type SpaceCurve, splineThroughPlaces } from '../../core/curves/path';
+import type { CurveInputs, PathRef } from '../../core/recipe/steps';
+import { fail, ok, type Result } from '../../core/result';
+import { fixed } from '../../core/units/units';
+import type { StepFailure } from '../body';
+import { frameOf } from '../placed';
+import { chained, curvesOf, pathOf, placeOf } from '../refer';
+import type { StepContext, StepOutcome } from './operation';
+
+const refuse = (why: string, tryInstead: readonly string[], at?: Vec3): Result<never, StepFailure> =>
+  fail({ what: 'the curve can’t be drawn', why, tryInstead, ...(at ? { at } : {}) });
+
+export function curve(context: StepContext): StepOutcome {
+  const drawn = drawnCurves(context);
+  if (!drawn.ok) return drawn;
+  const path = pathAlong(drawn.value);
+  if (!(path.length > 1e-6)) return refuse('it has no length', ['move its places apart']);
+  const joints = [
+    ...path.corners.map((c) => `a corner of ${fixed((c.angle * 180) / Math.PI, 2)}° at ${fixed(c.share * path.length, 2)} mm`),
+  ];
+  if (path.joints.length > 0)
+    joints.push(`${path.joints.length} tangent joint${path.joints.length > 1 ? 's' : ''} where only the curvature jumps`);
+  const tightest = tightestBend(path);
+  return ok({
+    path: drawn.value,
+    warnings: [],
+    note: `${fixed(path.length, 3)} mm long${path.closed ? ', closed' : ''}${tightest < 1e5 ? `, bends down to R ${fixed(tightest, 2)} mm` : ''}; ${joints.length > 0 ? joints.join(', ') : 'smooth throughout'}`,
+  });
+}
+
+function tightestBend(path: ReturnType<typeof pathAlong>): number {
+  let most = 0;
+  for (let i = 0; i <= 400; i++) most = Math.max(most, Math.hypot(...path.at(i / 400).bend));
+  return most > 0 ? 1 / most : Number.POSITIVE_INFINITY;
+}
+
+function drawnCurves(context: StepContext): Result<SpaceCurve[], StepFailure> {
+  const inputs = context.step.inputs as CurveInputs;
+  const { fillet, diameter, top, turns, pitch, strength } = context.values as Record<string, number>;
+  switch (inputs.by) {
+    case 'line':
+    case 'spline': {
+      const places: Vec3[] = [];
+      for (const ref of inputs.places) {
+        const p = placeOf(context, ref);
+        if (!p.ok) return p;
+        const before = places[places.length - 1];
+        if (before && Math.hypot(p.value[0] - before[0], p.value[1] - before[1], p.value[2] - before[2]) < 1e-6)
+          return refuse('two places in a row fall together', ['take one of them out'], p.value);
+        places.push(p.value);
+      }
+      if (places.length < 2)
+        return refuse(`${places.length === 1 ? 'a second place is' : 'its places are'} not picked`, ['pick or type places']);
+      if (inputs.by === 'spline') return ok([splineThroughPlaces(places)]);
+      const line = polyline(places, fillet!);
+      return line ? ok(line) : refuse(`a round of ${fixed(fillet!, 2)} mm takes more than the stretch beside it`, ['a smaller radius']);
+    }
+    case 'helix': {
+      const frame = frameOf(inputs.plane, context.planes, context.project);
+      if (!frame.ok) return frame;
+      return ok([{ kind: 'helix', frame: frame.value, radius: diameter! / 2, end: top! / 2, pitch: pitch!, turns: turns! }]);
+    }
+    case 'edges': {
+      if (inputs.paths.length === 0) return refuse('no edge is picked', ['pick edges on the stage']);
+      const all: SpaceCurve[] = [];
+      for (const ref of inputs.paths) {
+        const c = curvesOf(context, ref, inputs.chain === 'smooth');
+        if (!c.ok) return c;
+        // A chain that is reached from two of its edges is there once.
+        for (const k of c.value) if (!all.some((o) => JSON.stringify(o) === JSON.stringify(k))) all.push(k);
+      }
+      const chain = chained(all);
+      return chain ? ok(chain) : refuse('the edges do not hang together', ['pick edges that touch']);
+    }
+    case 'blend':
+      return blended(context, inputs.paths, inputs, strength!);
+  }
+}
+
+/** A Bézier curve between two ends, of degree 1, 3, 5 or 7 for G0 to G3. */
+function blended(context: StepContext, refs: readonly PathRef[], inputs: CurveInputs, strength: number): Result<SpaceCurve[], StepFailure> {
+  if (refs.length < 2) return refuse('two curves are wanted', ['pick the two curves it joins']);
+  const ends: { p: Vec3; derivatives: Vec3[] }[] = [];
+  const [first, second] = inputs.ends.split('-') as ['end' | 'start', 'end' | 'start'];
+  for (const [k, ref] of refs.slice(0, 2).entries()) {
+    const path = pathOf(context, ref);
+    if (!path.ok) return path;
+    const atEnd = (k === 0 ? first : second) === 'end';
+    // Out of the first curve, into the second: by arc length, in the sense of the blend.
+    const sense = (k === 0) === atEnd ? 1 : -1;
+    const l = path.value.length;
+    const s = atEnd ? 1 : 0;
+    const at = path.value.at(s);
+    const h = Math.min(0.01, 1e-3 * l);
+    const inside = path.value.at(atEnd ? 1 - h / l : h / l);
+    const third = inside.bend.map((b, i) => ((atEnd ? 1 : -1) * (at.bend[i]! - b)) / h) as unknown as Vec3;
+    ends.push({
+      p: at.point,
+      derivatives: [at.direction.map((v) => sense * v) as unknown as Vec3, at.bend, third.map((v) => sense * v) as unknown as Vec3],
+    });
+  }
+  const [a, b] = ends as [(typeof ends)[0], (typeof ends)[0]];
+  const chord = Math.hypot(...a.p.map((v, i) => b.p[i]! - v));
+  if (chord < 1e-6) return refuse('the two ends fall together', ['choose the other ends']);
+  const order = { G0: 0, G1: 1, G2: 2, G3: 3 }[inputs.join];
+  const n = 2 * order + 1;
+  const w = strength * chord;
+  // Poles from the derivatives by arc length with speed w: P′ = w T, P″ = w² κN, P‴ = w³ (κN)′.
+  const side = (e: { p: Vec3; derivatives: Vec3[] }, sign: number): Vec3[] => {
+    const d = e.derivatives.map((v, k) => v.map((x) => x * w ** (k + 1) * sign ** (k + 1)) as unknown as Vec3);
+    const p0 = e.p;
+    const p1 = along(p0, d[0]!, 1 / n);
+    const p2 = along(p1.map((v, i) => 2 * v - p0[i]!) as unknown as Vec3, d[1]!, 1 / (n * (n - 1)));
+    const p3 = along(p2.map((v, i) => 3 * v - 3 * p1[i]! + p0[i]!) as unknown as Vec3, d[2]!, n > 2 ? 1 / (n * (n - 1) * (n - 2)) : 0);
+    return [p0, p1, p2, p3].slice(0, order + 1);
+  };
+  const poles = [...side(a, 1), ...side(b, -1).reverse()];
+  const knots = [...new Array<number>(n + 1).fill(0), ...new Array<number>(n + 1).fill(1)];
+  return ok([{ kind: 'spline', spline: { degree: n, knots, poles } }]);
+}

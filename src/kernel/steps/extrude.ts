@@ -1,0 +1,274 @@
+/** Pushes a drawing off its plane: to lengths, through a body, or up to a face or a body, filled or as a wall, straight or tapered. */
+import type { TopoDS_Face } from 'replicad-opencascadejs';
+import { along, type Frame, heightOver, normalOf, shifted, toPlane, toSpace, type Vec3 } from '../../core/curves/frame';
+import { material } from '../../core/profile/material';
+import type { Region } from '../../core/profile/regions';
+import type { ExtrudeInputs } from '../../core/recipe/steps';
+import { bodyWords, faceWords } from '../../core/recipe/words';
+import { fail, ok, type Result } from '../../core/result';
+import { asBody, type KernelBody, type StepFailure } from '../body';
+import { type Claim, inherit, nameFaces } from '../names';
+import { attempt, type Kernel, type Scope, type Shape, scoped } from '../open';
+import { placedProfile } from '../placed';
+import { type Prism, prismOf, regionFace } from '../prism';
+import { faceOf } from '../refer';
+import { areaOf, facesOf, roughBounds, solidsOf } from '../shapes';
+import { displayDeflection } from '../tessellate';
+import { verifySolid } from '../verify';
+import type { StepContext } from './operation';
+import type { Raiser } from './raise';
+
+export const raiseExtrude: Raiser = (context) => {
+  const inputs = context.step.inputs as ExtrudeInputs;
+  const placed = placedProfile(context, inputs.profile);
+  if (!placed.ok) return placed;
+  const { profile, frame, resolved } = placed.value;
+  const { wall, start, taper } = context.values as { wall: number; start: number; taper: number };
+  const regions = material(resolved, profile.half, inputs.fill, wall, context.scope);
+  if (!regions.ok)
+    return fail({ what: `${profile.name} can't be extruded`, why: regions.error, tryInstead: ['close the outline on the board'] });
+  const base = shifted(frame, start);
+  const reach = reachOf(context, base);
+  if (!reach.ok) return reach;
+  const solids: KernelBody[] = [];
+  for (const region of regions.value) {
+    const made = pushed(context, region, base, reach.value, taper);
+    if (!made.ok) return fail({ ...made.error, what: `${profile.name} can't be extruded` });
+    solids.push(made.value);
+  }
+  return ok({ solids, words: profile.name });
+};
+
+interface Reach {
+  /** Heights over the plane between which it is pushed, mm. */
+  readonly from: number;
+  readonly to: number;
+  /** What it ends at, besides. */
+  readonly end?:
+    | { readonly kind: 'face'; readonly face: TopoDS_Face; readonly words: string }
+    | { readonly kind: 'body'; readonly body: KernelBody; readonly words: string };
+}
+
+/** Least and largest height of a shape over a plane. */
+function heights(kernel: Kernel, shape: Shape, frame: Frame): [number, number] {
+  const b = roughBounds(kernel, shape);
+  let [lo, hi] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
+  for (let i = 0; i < 8; i++) {
+    const h = heightOver(frame, [(i & 1 ? b.max : b.min)[0], (i & 2 ? b.max : b.min)[1], (i & 4 ? b.max : b.min)[2]]);
+    lo = Math.min(lo, h);
+    hi = Math.max(hi, h);
+  }
+  return [lo, hi];
+}
+
+function reachOf(context: StepContext, base: Frame): Result<Reach, StepFailure> {
+  const { kernel, project } = context;
+  const inputs = context.step.inputs as ExtrudeInputs;
+  const { length, back } = context.values as { length: number; back: number };
+  const sign = inputs.way === 'out' ? 1 : -1;
+  const span = (far: number): Reach => (sign > 0 ? { from: 0, to: far } : { from: -far, to: 0 });
+  switch (inputs.extent) {
+    case 'one':
+      return ok(span(length));
+    case 'symmetric':
+      return ok({ from: -length / 2, to: length / 2 });
+    case 'two':
+      return ok({ from: -back, to: length });
+    case 'through':
+    case 'both': {
+      const body = inputs.body ? context.bodies.get(inputs.body) : undefined;
+      if (!body || inputs.mode === 'new')
+        return fail({
+          what: 'there is nothing to go through',
+          why: 'it is a body of its own',
+          tryInstead: ['give it a length', 'cut it from a body'],
+        });
+      const [lo, hi] = heights(kernel, body.shape, base);
+      const margin = 1 + 0.01 * (hi - lo);
+      if (inputs.extent === 'both') return ok({ from: Math.min(lo, 0) - margin, to: Math.max(hi, 0) + margin });
+      const far = (sign > 0 ? hi : -lo) + margin;
+      if (far > margin) return ok(span(far));
+      return fail({
+        what: 'there is nothing to go through',
+        why: `${bodyWords(inputs.body!, project)} lies on the other side of the plane`,
+        tryInstead: [sign > 0 ? 'let it go backwards' : 'let it go outwards'],
+      });
+    }
+    case 'face': {
+      const ref = inputs.faces[0];
+      if (!ref)
+        return fail({
+          what: 'its end is not chosen',
+          why: 'the face it goes up to is not picked',
+          tryInstead: ['pick the face on the stage'],
+        });
+      const face = faceOf(context, ref);
+      if (!face.ok) return face;
+      const [lo, hi] = heights(kernel, face.value, base);
+      const far = (sign > 0 ? hi : -lo) * 1.01 + 1;
+      return ok({ ...span(Math.max(far, 1)), end: { kind: 'face', face: face.value, words: faceWords(ref.face, project) } });
+    }
+    case 'body': {
+      const body = inputs.until ? context.bodies.get(inputs.until) : undefined;
+      if (!body)
+        return fail({ what: 'its end is not chosen', why: 'no earlier step makes the body it goes up to', tryInstead: ['choose a body'] });
+      const [lo, hi] = heights(kernel, body.shape, base);
+      return ok({ ...span(Math.max((sign > 0 ? hi : -lo) + 1, 1)), end: { kind: 'body', body, words: bodyWords(inputs.until!, project) } });
+    }
+  }
+}
+
+function pushed(
+  context: StepContext,
+  region: Region,
+  base: Frame,
+  reach: Reach,
+  taper: number,
+): Result<KernelBody, Omit<StepFailure, 'what'>> {
+  const { kernel, step } = context;
+  const height = reach.to - reach.from;
+  const low = shifted(base, reach.from);
+  const n = normalOf(base);
+  const backwards = (step.inputs as ExtrudeInputs).way === 'back' && reach.from < 0 && reach.to === 0;
+  // It begins on its plane: pushed backwards, the upper end is where it starts.
+  const [from, push] = backwards ? [base, -height] : [low, height];
+  const made = attempt(kernel, () =>
+    scoped((s): { shape: Shape; claims: readonly Claim[] } | string => {
+      const face = regionFace(kernel, s, region, from);
+      if (!face) return 'the kernel could not close its outline';
+      const prism = prismOf(kernel, s, face, [n[0] * push, n[1] * push, n[2] * push], step.id);
+      if (!prism) return 'the kernel could not push it';
+      const sloped = Math.abs(taper) > 1e-9 ? drafted(kernel, s, prism, n, push, taper, from) : prism;
+      if (!sloped) return `a taper of ${((taper * 180) / Math.PI).toFixed(2)}° uses up a side before its end`;
+      if (!reach.end) return sloped;
+      return ended(kernel, s, sloped, reach.end, base, step.id) ?? `it does not meet ${reach.end.words} with its whole section`;
+    }),
+  );
+  const cannot = (why: string): Result<never, Omit<StepFailure, 'what'>> =>
+    fail({
+      why,
+      tryInstead: reach.end
+        ? ['move the drawing so that all of it meets what it ends at', 'give it a length']
+        : ['make it smaller, or shorter'],
+    });
+  if (!made.ok) return cannot(made.error);
+  if (typeof made.value === 'string') return cannot(made.value);
+  const flat = region.area * height;
+  const slack = 1e-6 * flat;
+  const straight = Math.abs(taper) <= 1e-9;
+  const volume: [number, number] =
+    reach.end || !straight ? [0, straight ? flat + slack : Number.POSITIVE_INFINITY] : [flat - slack, flat + slack];
+  const verified = verifySolid(kernel, made.value.shape, { volume, deflection: displayDeflection(kernel, made.value.shape) });
+  if (!verified.ok) return cannot(verified.error.why);
+  const names = nameFaces(kernel, verified.value.shape, made.value.claims, step.id);
+  if (!straight && !reach.end) {
+    const wrong = taperWrong(kernel, verified.value.shape, names, step.id, region.area, height, verified.value.volume, taper);
+    if (wrong) return cannot(wrong);
+  }
+  return ok(asBody(verified.value, names));
+}
+
+/** Sides leaned about the edges they start from; a positive taper makes it narrower away from its plane. */
+function drafted(kernel: Kernel, s: Scope, prism: Prism, n: Vec3, push: number, taper: number, from: Frame): Prism | undefined {
+  const maker = s.keep(new kernel.BRepOffsetAPI_DraftAngle(prism.shape));
+  const sense = Math.sign(push);
+  const direction = s.keep(new kernel.gp_Dir(sense * n[0], sense * n[1], sense * n[2]));
+  const plane = s.keep(new kernel.gp_Pln(s.keep(new kernel.gp_Pnt(...from.origin)), direction));
+  for (const side of prism.sides) {
+    maker.Add(side, direction, taper, plane, true);
+    if (!maker.AddDone()) return undefined;
+  }
+  maker.Build();
+  if (!maker.IsDone()) return undefined;
+  const follow = (shape: Shape): Shape => {
+    const to = maker.ModifiedShape(shape);
+    return to.IsNull() ? shape : to;
+  };
+  return {
+    shape: maker.Shape(),
+    claims: prism.claims.map((c) => ({ name: c.name, shape: follow(c.shape) })),
+    sides: prism.sides.map((f) => kernel.TopoDS.Face(follow(f))),
+    start: follow(prism.start),
+    end: follow(prism.end),
+  };
+}
+
+/**
+ * A tapered solid is a prismatoid with sides of constant lean: with the areas of its two ends known, its volume must lie between those of
+ * two straight ones, and its far end must have grown or shrunk the way the taper says.
+ */
+function taperWrong(
+  kernel: Kernel,
+  shape: Shape,
+  names: readonly string[],
+  stepId: string,
+  area: number,
+  height: number,
+  volume: number,
+  taper: number,
+): string | undefined {
+  const faces = facesOf(kernel, shape);
+  const end = faces[names.indexOf(`${stepId}/end`)];
+  const start = faces[names.indexOf(`${stepId}/start`)];
+  if (!end || !start) return 'the taper uses up an end of it';
+  const [a0, a1] = [areaOf(kernel, start), areaOf(kernel, end)];
+  if (Math.abs(a0 - area) > 1e-6 * area) return 'the taper changed the drawn outline';
+  if (a1 < a0 !== taper > 0) return 'the taper leans the wrong way';
+  const between = volume > height * Math.min(a0, a1) * (1 - 1e-9) && volume < height * Math.max(a0, a1) * (1 + 1e-9);
+  return between ? undefined : 'the tapered solid does not have a volume that can be right';
+}
+
+/** The piece between the start and what it ends at. Undefined where that does not close it off. */
+function ended(
+  kernel: Kernel,
+  s: Scope,
+  prism: Prism,
+  end: NonNullable<Reach['end']>,
+  base: Frame,
+  stepId: string,
+): { shape: Shape; claims: readonly Claim[] } | undefined {
+  const args = s.keep(new kernel.NCollection_List_TopoDS_Shape());
+  args.Append(prism.shape);
+  const tools = s.keep(new kernel.NCollection_List_TopoDS_Shape());
+  tools.Append(end.kind === 'body' ? end.body.shape : wideFace(kernel, s, end.face, base, prism.shape));
+  const op = end.kind === 'body' ? s.keep(new kernel.BRepAlgoAPI_Cut()) : s.keep(new kernel.BRepAlgoAPI_Splitter());
+  op.SetArguments(args);
+  op.SetTools(tools);
+  op.SetNonDestructive(true);
+  op.Build();
+  if (!op.IsDone()) return undefined;
+  const faces = facesOf(kernel, prism.shape);
+  const nameOf = (f: Shape): string => prism.claims.find((c) => c.shape.IsSame(f))?.name ?? `${stepId}/face`;
+  const claims = inherit(kernel, op, faces, faces.map(nameOf));
+  const starts = claims.filter((c) => c.name === `${stepId}/start`);
+  const far = `${stepId}/end`;
+  const pieces = solidsOf(kernel, op.Shape()).filter((piece) => {
+    const own = facesOf(kernel, piece);
+    return own.some((f) => starts.some((c) => c.shape.IsSame(f)));
+  });
+  // A piece that still has the far end was never closed off.
+  const piece = pieces[0];
+  if (pieces.length !== 1 || !piece) return undefined;
+  const own = facesOf(kernel, piece);
+  if (own.some((f) => claims.some((c) => c.name === far && c.shape.IsSame(f)))) return undefined;
+  const kept = claims.filter((c) => c.name !== far);
+  const rest = own.filter((f) => !kept.some((c) => c.shape.IsSame(f)));
+  return { shape: piece, claims: [...kept, ...rest.map((shape) => ({ shape: shape as Shape, name: far }))] };
+}
+
+/** A flat face ends things beyond its own border too; a curved one only where it is. */
+function wideFace(kernel: Kernel, s: Scope, face: TopoDS_Face, base: Frame, near: Shape): Shape {
+  const surface = s.keep(new kernel.BRepAdaptor_Surface(face, true));
+  if (surface.GetType() !== 'GeomAbs_Plane') return face;
+  const plane = s.keep(surface.Plane());
+  const box = roughBounds(kernel, near);
+  const size = 2 * Math.hypot(...box.max.map((m, k) => m - box.min[k]!)) + 10;
+  // Centred where the drawing's middle meets the plane.
+  const at = s.keep(plane.Location());
+  const axis = s.keep(s.keep(plane.Axis()).Direction());
+  const middle = toSpace(base, toPlane(base, box.max.map((m, k) => (m + box.min[k]!) / 2) as unknown as Vec3));
+  const off = (middle[0] - at.X()) * axis.X() + (middle[1] - at.Y()) * axis.Y() + (middle[2] - at.Z()) * axis.Z();
+  const foot = along(middle, [axis.X(), axis.Y(), axis.Z()], -off);
+  const own = s.keep(new kernel.gp_Pln(s.keep(new kernel.gp_Pnt(...foot)), axis));
+  return s.keep(new kernel.BRepBuilderAPI_MakeFace(own, -size, size, -size, size)).Face();
+}

@@ -1,0 +1,191 @@
+/** A skin through sections, led by rails, closed to a solid. */
+import { minus, normalOf, toSpace, type Vec3 } from '../../core/curves/frame';
+import { pathAlong } from '../../core/curves/path';
+import { material } from '../../core/profile/material';
+import type { LoftInputs, PathRef } from '../../core/recipe/steps';
+import { pickWords } from '../../core/recipe/words';
+import { fail, ok, type Result } from '../../core/result';
+import { type Loft, type Rail, loft as skinned } from '../../core/surfaces/loft';
+import type { Section } from '../../core/surfaces/round';
+import { fixed } from '../../core/units/units';
+import { asBody, type KernelBody, type StepFailure } from '../body';
+import { nameFaces } from '../names';
+import { attempt, scoped } from '../open';
+import { placedProfile } from '../placed';
+import { pathOf } from '../refer';
+import { sewn } from '../skin';
+import { displayDeflection } from '../tessellate';
+import { verifySolid } from '../verify';
+import type { StepContext } from './operation';
+import type { Raiser } from './raise';
+
+export interface PlacedSection extends Section {
+  readonly origin: Vec3;
+  /** The drawn curve at a share. */
+  readonly curve: (share: number) => string;
+  readonly area: number;
+}
+
+const refuse = (why: string, tryInstead: readonly string[], at?: Vec3): Result<never, StepFailure> =>
+  fail({ what: 'the loft can’t be made', why, tryInstead, ...(at ? { at } : {}) });
+
+export const raiseLoft: Raiser = (context) => {
+  const inputs = context.step.inputs as LoftInputs;
+  if (inputs.sections.length < 2)
+    return refuse(`${inputs.sections.length === 0 ? 'no section is' : 'only one section is'} chosen`, ['choose two or more drawings']);
+  const sections: PlacedSection[] = [];
+  for (const [k, id] of inputs.sections.entries()) {
+    const s = sectionOf(context, id, k);
+    if (!s.ok) return s;
+    sections.push(s.value);
+  }
+  const run = facingAlong(sections, inputs.run === 'closed');
+  const rails: Rail[] = [];
+  for (const ref of inputs.paths) {
+    const rail = railOf(context, ref);
+    if (!rail.ok) return rail;
+    rails.push(rail.value);
+  }
+  const shifts = inputs.shifts.split(',').map((t) => Number(t.trim() || 0));
+  if (shifts.some((x) => !Number.isFinite(x) || Math.abs(x) > 1))
+    return refuse('how the matching is turned can’t be read', ['numbers from −1 to 1 with commas between']);
+  const { startWeight, endWeight } = context.values as { startWeight: number; endWeight: number };
+  const made = skinned(run, rails, {
+    ruled: inputs.skin === 'ruled',
+    closed: inputs.run === 'closed',
+    ...(inputs.start === 'square' ? { startSquare: startWeight } : {}),
+    ...(inputs.end === 'square' ? { endSquare: endWeight } : {}),
+    snap: inputs.rails === 'snapped',
+    shifts,
+  });
+  if (!made.ok)
+    return refuse(
+      made.error,
+      made.error.includes('misses')
+        ? ['pull the rails onto the sections', 'let the section follow the rail’s end']
+        : ['turn the matching', 'reorder the sections'],
+    );
+  const { ties } = made.value;
+  const solid = solidOf(context, made.value, run, inputs.run === 'closed');
+  if (!solid.ok) return fail({ ...solid.error, ties });
+  const { sections: off, rails: railOff } = made.value.deviation;
+  const worst = Math.max(off, railOff);
+  return ok({
+    solids: [solid.value],
+    words: 'the loft',
+    ties,
+    note: `passes its sections within ${fixed(off, 5)} mm${rails.length > 0 ? `, its rails within ${fixed(railOff, 5)} mm` : ''}`,
+    warnings: worst > 1e-3 ? [{ message: `it misses a section or a rail by ${fixed(worst, 4)} mm` }] : [],
+  });
+};
+
+export function sectionOf(context: StepContext, id: string, index: number): Result<PlacedSection, StepFailure> {
+  const placed = placedProfile(context, id);
+  if (!placed.ok) return placed;
+  const { profile, frame, resolved } = placed.value;
+  const normal = normalOf(frame);
+  const words = `section ${index + 1} (${profile.name})`;
+  const drawn = resolved.curves.filter((c) => !c.construction);
+  if (drawn.length === 0) {
+    const points = profile.points.filter((p) => !profile.followed?.has(p.id));
+    const only = points.length === 1 ? resolved.points.get(points[0]!.id) : undefined;
+    if (!only) return refuse(`${words} has no outline and no single point`, ['draw a closed outline, or one point']);
+    const at = toSpace(frame, only);
+    return ok({ at: () => at, normal, corners: [], joints: [], point: true, words, origin: at, curve: () => 'point', area: 0 });
+  }
+  const regions = material(resolved, false, 'solid', 1, context.scope);
+  if (!regions.ok) return refuse(`${words}: ${regions.error}`, ['close its outline on the board']);
+  const [region, ...more] = regions.value;
+  if (!region || more.length > 0)
+    return refuse(`${words} has ${regions.value.length} separate outlines`, ['leave one outline in each section']);
+  if (region.holes.length > 0) return refuse(`${words} has a hole`, ['loft the outside, then cut a second loft from it']);
+  const line = pathAlong(region.outer.map(({ curve }) => ({ kind: 'planar', frame, curve })));
+  return ok({
+    at: (share) => line.at(share).point,
+    normal,
+    corners: line.corners.map((c) => c.share),
+    joints: line.joints,
+    point: false,
+    words,
+    origin: frame.origin,
+    curve: (share) => region.outer[line.index(share)]!.id,
+    area: region.area,
+  });
+}
+
+/** The sections run left-handed or right-handed alike: each counter-clockwise about the way the loft goes. */
+function facingAlong(sections: readonly PlacedSection[], closed: boolean): PlacedSection[] {
+  const middle = (s: PlacedSection): Vec3 => {
+    const sum = [0, 0, 0];
+    for (let i = 0; i < 16; i++) {
+      const p = s.at(i / 16);
+      for (let k = 0; k < 3; k++) sum[k] = sum[k]! + p[k]! / 16;
+    }
+    return sum as unknown as Vec3;
+  };
+  const centres = sections.map(middle);
+  const n = sections.length;
+  return sections.map((s, k) => {
+    const [a, b] = closed
+      ? [centres[(k + n - 1) % n]!, centres[(k + 1) % n]!]
+      : [centres[Math.max(0, k - 1)]!, centres[Math.min(n - 1, k + 1)]!];
+    const way = minus(b, a);
+    if (way[0] * s.normal[0] + way[1] * s.normal[1] + way[2] * s.normal[2] >= 0) return s;
+    return {
+      ...s,
+      at: (share) => s.at(1 - share),
+      curve: (share) => s.curve(1 - share),
+      normal: [-s.normal[0], -s.normal[1], -s.normal[2]],
+      corners: s.corners.map((c) => (c === 0 ? 0 : 1 - c)).sort((x, y) => x - y),
+      joints: s.joints.map((c) => (c === 0 ? 0 : 1 - c)),
+    };
+  });
+}
+
+/** A rail: an edge, a curve in space, or the whole chain a drawn curve belongs to. A corner in it is refused with its place. */
+function railOf(context: StepContext, ref: PathRef): Result<Rail, StepFailure> {
+  const words = `the rail ${pickWords(ref, context.project)}`;
+  const path = pathOf(context, ref, !('body' in ref));
+  if (!path.ok) return path;
+  const corner = path.value.corners[0];
+  if (corner)
+    return refuse(
+      `${words} has a sharp corner of ${fixed((corner.angle * 180) / Math.PI, 1)}°`,
+      ['round the corner on the board, 0.2 mm is enough', 'draw it as one spline'],
+      path.value.at(corner.share).point,
+    );
+  return ok({ at: (t) => path.value.at(t).point, knots: [...path.value.knots, ...path.value.joints], words });
+}
+
+function solidOf(context: StepContext, made: Loft, sections: readonly PlacedSection[], closed: boolean): Result<KernelBody, StepFailure> {
+  const { kernel, step } = context;
+  const real = sections.find((s) => !s.point)!;
+  const [first, last] = [sections[0]!, sections[sections.length - 1]!];
+  const cap = (s: PlacedSection, name: string) => ({ origin: s.at(0), normal: s.normal, name: `${step.id}/${name}` });
+  const several = made.patches.length > 1;
+  const patches = made.patches.map((row, i) =>
+    row.map((surface) => {
+      const [a, b] = [surface.u.knots[0]!, surface.u.knots[surface.u.knots.length - 1]!];
+      // A strip takes the name of the curve it starts from; a skin without corners is one side.
+      const curve = row.length === 1 ? 'side' : real.curve((((a + b) / 2) % 1) as number);
+      return { surface, name: `${step.id}/${curve}${several ? `.${i + 1}` : ''}` };
+    }),
+  );
+  const done = attempt(kernel, () =>
+    scoped((s) =>
+      sewn(kernel, s, patches, {
+        ...(closed || first.point ? {} : { start: cap(first, 'start') }),
+        ...(closed || last.point ? {} : { end: cap(last, 'end') }),
+      }),
+    ),
+  );
+  if (!done.ok) return refuse(done.error, ['change the order of the sections', 'turn the matching']);
+  if (!done.value) return refuse('its skin does not close', ['keep the sections apart from each other', 'turn the matching']);
+  const verified = verifySolid(kernel, done.value.shape, {
+    volume: [0, Number.POSITIVE_INFINITY],
+    deflection: displayDeflection(kernel, done.value.shape),
+  });
+  if (!verified.ok)
+    return refuse(`${verified.error.why}: the skin runs through itself`, ['turn the matching', 'keep the sections apart from each other']);
+  return ok(asBody(verified.value, nameFaces(kernel, verified.value.shape, done.value.claims, step.id)));
+}

@@ -1,0 +1,164 @@
+/** Repeats a step or a body in a row, a ring or along a curve: all copies go to the kernel as one operation. */
+import { minus, type Vec3 } from '../../core/curves/frame';
+import { type Motion, shiftBy, turnAbout } from '../../core/curves/motion';
+import { planRow } from '../../core/profile/spacing';
+import type { PatternInputs, RaiseMode } from '../../core/recipe/steps';
+import { stepValues } from '../../core/recipe/values';
+import { bodyWords, stepTitle } from '../../core/recipe/words';
+import { fail, ok, type Result } from '../../core/result';
+import { fixed } from '../../core/units/units';
+import type { KernelBody, StepFailure } from '../body';
+import type { Kernel } from '../open';
+import { pathOf } from '../refer';
+import { roughBounds } from '../shapes';
+import { transformed } from '../transform';
+import { needBody } from './combine';
+import { axisOf } from './move';
+import type { StepContext, StepOutcome } from './operation';
+import { combineInto } from './raise';
+import { raisers } from './raisers';
+
+export function pattern(context: StepContext): StepOutcome {
+  const { kernel, step } = context;
+  const inputs = step.inputs as PatternInputs;
+  const source = sourceOf(context, inputs);
+  if (!source.ok) return source;
+  const { solids, mode, body, words } = source.value;
+  const target = needBody(context, body, 'there is nothing to repeat on');
+  if (!target.ok) return target;
+  const plan = motionsOf(context, inputs, solids);
+  if (!plan.ok) return plan;
+  const skipped = numbers(inputs.skip);
+  if (!skipped.ok)
+    return fail({ what: 'what is left out can’t be read', why: skipped.error, tryInstead: ['numbers with commas between, as 3, 5'] });
+  const copies: KernelBody[] = [];
+  for (const { motion, number } of plan.value.motions) {
+    if (skipped.value.has(number)) continue;
+    for (const solid of solids) {
+      const made = transformed(kernel, solid, motion, (n) => `${step.id}/${number}(${n})`);
+      if (!made.ok) return fail({ what: `copy ${number} could not be made`, why: made.error, tryInstead: ['change the spacing a little'] });
+      copies.push(made.value);
+    }
+  }
+  if (copies.length === 0) return ok({ bodies: [{ id: body, body: target.value }], volumeChange: 0, warnings: [], note: plan.value.words });
+  const done = combineInto(context, mode, body, target.value, { solids: copies, words: `the repeated ${words}` });
+  return done.ok ? ok({ ...done.value, note: plan.value.words }) : done;
+}
+
+interface Source {
+  readonly solids: readonly KernelBody[];
+  readonly mode: Exclude<RaiseMode['mode'], 'new'>;
+  readonly body: string;
+  readonly words: string;
+}
+
+/** What is repeated, and what is done with it. */
+function sourceOf(context: StepContext, inputs: PatternInputs): Result<Source, StepFailure> {
+  const { project } = context;
+  if (inputs.what === 'body') {
+    if (!inputs.body) return fail({ what: 'there is nothing to repeat', why: 'no body is chosen', tryInstead: ['choose a body'] });
+    const body = needBody(context, inputs.body, 'there is nothing to repeat');
+    return body.ok ? ok({ solids: [body.value], mode: 'join', body: inputs.body, words: bodyWords(inputs.body, project) }) : body;
+  }
+  const step = project.steps.find((s) => s.id === inputs.step);
+  const raiser = step && raisers[step.kind];
+  if (!step || !raiser)
+    return fail({ what: 'there is nothing to repeat', why: 'no step that raises something is chosen', tryInstead: ['choose a step'] });
+  const { mode, body } = step.inputs as RaiseMode;
+  const values = stepValues(step, context.scope);
+  if (!values.ok)
+    return fail({ what: `${stepTitle(step.id, project)} can’t be repeated`, why: values.error, tryInstead: ['correct its value'] });
+  const raised = raiser.raise({ ...context, step, values: values.value }, 0);
+  if (!raised.ok) return raised;
+  return ok({
+    solids: raised.value.solids,
+    mode: mode === 'new' ? 'join' : mode,
+    body: mode === 'new' ? step.id : body!,
+    words: raised.value.words,
+  });
+}
+
+interface Plan {
+  readonly motions: readonly { readonly motion: Motion; readonly number: number }[];
+  readonly words: string;
+}
+
+function motionsOf(context: StepContext, inputs: PatternInputs, solids: readonly KernelBody[]): Result<Plan, StepFailure> {
+  const { count, length, margin, gap, angle } = context.values as Record<'count' | 'length' | 'margin' | 'gap' | 'angle', number>;
+  const refuse = (why: string): Result<never, StepFailure> =>
+    fail({ what: 'they can’t be laid out', why, tryInstead: ['change the count or the length'] });
+  const sided = (n: number): number[] => {
+    const offsets = Array.from({ length: n - 1 }, (_, i) => i + 1);
+    if (inputs.symmetric === 'one' || inputs.along === 'path') return offsets;
+    return offsets.map((k) => (k % 2 === 1 ? (k + 1) / 2 : -k / 2));
+  };
+  if (inputs.along === 'ring') {
+    const axis = axisOf(context, inputs.axis, inputs.paths);
+    if (!axis.ok) return axis;
+    const n = Math.round(count);
+    if (Math.abs(n - count) > 1e-9) return refuse('a count is a whole number');
+    const full = Math.abs(Math.abs(angle) - 2 * Math.PI) < 1e-9;
+    const turn = inputs.by === 'spacing' ? angle : n === 1 ? 0 : angle / (full ? n : n - 1);
+    return ok({
+      motions: sided(n).map((k, i) => ({ motion: turnAbout(axis.value.place, axis.value.direction, turn * k), number: i + 2 })),
+      words: `${n} in all, ${fixed((turn * 180) / Math.PI, 3)}° apart`,
+    });
+  }
+  if (inputs.along === 'path') {
+    const ref = inputs.paths[0];
+    if (!ref)
+      return fail({
+        what: 'the curve is not chosen',
+        why: 'none is picked',
+        tryInstead: ['pick an edge on the stage, or a curve on the board'],
+      });
+    const path = pathOf(context, ref);
+    if (!path.ok) return path;
+    const whole = path.value.length;
+    const n = Math.round(count);
+    if (Math.abs(n - count) > 1e-9) return refuse('a count is a whole number');
+    const step = inputs.by === 'spacing' ? length / whole : (1 - (2 * margin) / whole) / Math.max(1, path.value.closed ? n : n - 1);
+    if (step * (n - 1) > 1 + 1e-9)
+      return refuse(`${n} of them take ${fixed(step * (n - 1) * whole, 2)} mm, and the curve is ${fixed(whole, 2)} mm long`);
+    const origin = path.value.at(0).point;
+    return ok({
+      motions: sided(n).map((k, i) => ({ motion: shiftBy(minus(path.value.at(step * k).point, origin)), number: i + 2 })),
+      words: `${n} in all, ${fixed(step * whole, 3)} mm apart along ${fixed(whole, 2)} mm`,
+    });
+  }
+  const axis = axisOf(context, inputs.axis, inputs.paths);
+  if (!axis.ok) return axis;
+  const d = axis.value.direction;
+  const size = Math.max(...solids.map((b) => extentAlong(context.kernel, b, d)));
+  const plan = planRow({ by: inputs.by, count, length, margin, gap, size });
+  if (!plan.ok) return refuse(plan.error);
+  const { spacing } = plan.value;
+  const left = plan.value.left === undefined ? '' : `, ${fixed(plan.value.left, 2)} mm left`;
+  return ok({
+    motions: sided(plan.value.count).map((k, i) => ({
+      motion: shiftBy([d[0] * spacing * k, d[1] * spacing * k, d[2] * spacing * k]),
+      number: i + 2,
+    })),
+    words: `${plan.value.count} in all, ${fixed(spacing, 3)} mm apart, ${fixed(plan.value.gap, 3)} mm between${left}`,
+  });
+}
+
+/** Size of a body along a direction, mm, from its bounds. */
+function extentAlong(kernel: Kernel, body: KernelBody, d: Vec3): number {
+  const b = roughBounds(kernel, body.shape);
+  return [0, 1, 2].reduce((sum, k) => sum + Math.abs(d[k]!) * (b.max[k]! - b.min[k]!), 0);
+}
+
+/** Whole numbers with commas between; nothing is none. */
+function numbers(text: string): Result<Set<number>> {
+  const out = new Set<number>();
+  for (const part of text
+    .split(',')
+    .map((t) => t.trim())
+    .filter(Boolean)) {
+    const n = Number(part);
+    if (!Number.isInteger(n) || n < 2 || n > 500) return fail(`“${part}” is not the number of a copy; the original is 1`);
+    out.add(n);
+  }
+  return ok(out);
+}

@@ -1,0 +1,97 @@
+/** Steps that raise a solid and keep it as a new body, join it, cut with it or intersect: one way for all of them. */
+import type { RaiseMode } from '../../core/recipe/steps';
+import { bodyWords } from '../../core/recipe/words';
+import { fail, ok, type Result } from '../../core/result';
+import type { Ties } from '../../core/surfaces/loft';
+import type { KernelBody, StepFailure } from '../body';
+import { booleanOf } from '../boolean';
+import { changed, type StepContext, type StepOperation, type StepOutcome, type StepWarning } from './operation';
+
+export interface Raised {
+  /** Solids on their own, verified and named. */
+  readonly solids: readonly KernelBody[];
+  /** What they are called in messages. */
+  readonly words: string;
+  readonly warnings?: readonly StepWarning[];
+  readonly note?: string;
+  readonly ties?: Ties;
+}
+
+/**
+ * Raises the solids of a step.
+ * @param trial 0 first; later ones may put seams elsewhere, where a boolean with the first failed
+ */
+export type Raiser = (context: StepContext, trial: number) => Result<Raised, StepFailure>;
+
+/** The step that raises and combines. @param trials how many ways of raising it there are */
+export const raiseStep =
+  (raise: Raiser, trials = 1): StepOperation =>
+  (context) => {
+    const { mode, body } = context.step.inputs as RaiseMode;
+    const first = raise(context, mode === 'new' ? -1 : 0);
+    if (!first.ok) return first;
+    if (mode === 'new') return asNewBody(context, first.value);
+    const target = body ? context.bodies.get(body) : undefined;
+    if (!body || !target)
+      return fail({
+        what: `${first.value.words} has nothing to be ${mode === 'join' ? 'joined to' : mode === 'cut' ? 'cut from' : 'intersected with'}`,
+        why: 'the body it names is not made by an earlier step',
+        tryInstead: ['choose a body', 'make it a new body'],
+      });
+    let raised = first.value;
+    for (let trial = 0; ; ) {
+      const outcome = combineInto(context, mode, body, target, raised);
+      trial++;
+      if (outcome.ok || trial >= trials) return outcome;
+      const next = raise(context, trial);
+      if (!next.ok) return outcome;
+      raised = next.value;
+    }
+  };
+
+const noted = (raised: Raised): { note?: string; ties?: Ties } => ({
+  ...(raised.note ? { note: raised.note } : {}),
+  ...(raised.ties ? { ties: raised.ties } : {}),
+});
+
+function asNewBody(context: StepContext, raised: Raised): StepOutcome {
+  const [solid, ...more] = raised.solids;
+  if (!solid) return fail({ what: `${raised.words} makes no solid`, why: 'nothing closed is drawn', tryInstead: ['close an outline'] });
+  if (more.length > 0)
+    return fail({
+      what: `${raised.words} falls into ${raised.solids.length} separate pieces`,
+      why: 'a new body is one solid',
+      tryInstead: ['join them with the drawing', 'join them to a body they touch'],
+    });
+  return ok({
+    bodies: [{ id: context.step.id, body: solid }],
+    volumeChange: solid.volume,
+    warnings: raised.warnings ?? [],
+    ...noted(raised),
+  });
+}
+
+/** The target with the solids joined, cut away or intersected. */
+export function combineInto(
+  context: StepContext,
+  mode: Exclude<RaiseMode['mode'], 'new'>,
+  bodyId: string,
+  target: KernelBody,
+  raised: Raised,
+): StepOutcome {
+  const name = bodyWords(bodyId, context.project);
+  const made = booleanOf(context.kernel, mode, target, raised.solids, { target: name, tool: raised.words }, context.step.id);
+  if (!made.ok) return made;
+  const warnings: StepWarning[] = [...(raised.warnings ?? [])];
+  if (Math.abs(made.value.volume - target.volume) < 1e-6 * target.volume)
+    warnings.push({
+      message:
+        mode === 'join'
+          ? `${raised.words} lies wholly inside ${name} and adds nothing`
+          : mode === 'cut'
+            ? `${raised.words} removes nothing`
+            : `${name} lies wholly inside ${raised.words} and loses nothing`,
+    });
+  const done = changed(bodyId, target, made.value, warnings);
+  return done.ok ? ok({ ...done.value, ...noted(raised) }) : done;
+}

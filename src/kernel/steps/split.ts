@@ -1,0 +1,189 @@
+/** Parts a body by a plane, a drawn line or another body. */
+import { along, type Frame, heightOver, normalOf, toPlane, type Vec3 } from '../../core/curves/frame';
+import { pointAt, tangentAt } from '../../core/curves/planar';
+import { nearestOn } from '../../core/profile/snap';
+import type { SplitInputs } from '../../core/recipe/steps';
+import { bodyWords } from '../../core/recipe/words';
+import { fail, ok, type Result } from '../../core/result';
+import { asBody, type KernelBody, type StepFailure } from '../body';
+import { type Claim, inherit, nameFaces } from '../names';
+import { attempt, type Kernel, type Scope, type Shape, scoped } from '../open';
+import { frameOf, placedProfile } from '../placed';
+import { facesOf, roughBounds, solidsOf, volumeOf } from '../shapes';
+import { displayDeflection } from '../tessellate';
+import { verifySolid } from '../verify';
+import { makeEdge } from '../wires';
+import { needBody } from './combine';
+import type { StepContext, StepOutcome } from './operation';
+
+interface Cutter {
+  /** Faces or a solid that part the body. */
+  readonly make: (s: Scope) => Shape[];
+  readonly words: string;
+  /** Whether a place belongs to the first side. */
+  readonly first: (p: Vec3) => boolean;
+  /** The tool itself is a body, whose inside is the second side. */
+  readonly solid?: KernelBody;
+}
+
+export function split(context: StepContext): StepOutcome {
+  const { kernel, step, project } = context;
+  const inputs = step.inputs as SplitInputs;
+  const target = needBody(context, inputs.body, 'there is nothing to split');
+  if (!target.ok) return target;
+  const cutter = cutterOf(context, inputs, target.value);
+  if (!cutter.ok) return cutter;
+  const name = bodyWords(inputs.body, project);
+  const what = `${name} could not be split by ${cutter.value.words}`;
+  const made = attempt(kernel, () => parted(kernel, target.value, cutter.value, step.id));
+  if (!made.ok) return fail({ what, why: made.error, tryInstead: ['move the cut a little'] });
+  if (!made.value) return fail({ what, why: 'the kernel could not compute the cut', tryInstead: ['move the cut a little'] });
+  const { pieces, claims } = made.value;
+  if (pieces.length < 2)
+    return fail({
+      what: `${name} is not split`,
+      why: `${cutter.value.words} does not pass through it`,
+      tryInstead: ['move the cut into the body'],
+    });
+  const total = pieces.reduce((sum, p) => sum + volumeOf(kernel, p.shape).volume, 0);
+  if (Math.abs(total - target.value.volume) > 1e-6 * target.value.volume)
+    return fail({ what, why: 'the pieces together do not have the volume of the whole', tryInstead: ['move the cut a little'] });
+  const box = roughBounds(kernel, target.value.shape);
+  const sides: [KernelBody[], KernelBody[]] = [[], []];
+  for (const p of pieces) {
+    const verified = verifySolid(kernel, p.shape, {
+      volume: [0, target.value.volume],
+      inside: box,
+      deflection: displayDeflection(kernel, target.value.shape),
+    });
+    if (!verified.ok) return fail({ what, why: verified.error.why, tryInstead: ['move the cut a little'] });
+    sides[p.first ? 0 : 1].push(asBody(verified.value, nameFaces(kernel, verified.value.shape, claims, step.id)));
+  }
+  const [first, second] = sides;
+  const kept = inputs.keep === 'all' ? [...first, ...second] : inputs.keep === 'first' ? first : second;
+  if (kept.length === 0)
+    return fail({ what: `nothing of ${name} is left`, why: 'no piece lies on the side that is kept', tryInstead: ['keep the other side'] });
+  const ids = kept.map((_, i) => (i === 0 ? inputs.body : i === 1 && inputs.keep === 'all' ? step.id : `${step.id}_${i + 1}`));
+  const volume = kept.reduce((sum, b) => sum + b.volume, 0);
+  return ok({ bodies: kept.map((body, i) => ({ id: ids[i]!, body })), volumeChange: volume - target.value.volume, warnings: [] });
+}
+
+function cutterOf(context: StepContext, inputs: SplitInputs, target: KernelBody): Result<Cutter, StepFailure> {
+  const { kernel, project } = context;
+  const box = roughBounds(kernel, target.shape);
+  const size = Math.hypot(...box.max.map((m, k) => m - box.min[k]!));
+  const middle = box.min.map((m, k) => (m + box.max[k]!) / 2) as [number, number, number];
+  switch (inputs.by) {
+    case 'plane': {
+      const frame = frameOf(inputs.plane, context.planes, project);
+      if (!frame.ok) return frame;
+      return ok({
+        words: 'the plane',
+        first: (p) => heightOver(frame.value, p) > 0,
+        make: (s) => [sheet(kernel, s, frame.value, middle, size)],
+      });
+    }
+    case 'profile': {
+      if (!inputs.profile) return fail({ what: 'the cut is not chosen', why: 'no drawing is chosen', tryInstead: ['choose a drawing'] });
+      const placed = placedProfile(context, inputs.profile);
+      if (!placed.ok) return placed;
+      const { frame, resolved, profile } = placed.value;
+      const curves = resolved.curves.filter((c) => !c.construction);
+      if (curves.length === 0)
+        return fail({ what: 'there is no line to split by', why: `${profile.name} is empty`, tryInstead: ['draw the line on the board'] });
+      const reach = size + Math.abs(heightOver(frame, middle));
+      const n = normalOf(frame);
+      return ok({
+        words: profile.name,
+        first: (p) => {
+          const q = toPlane(frame, p);
+          const near = curves.map((c) => ({ c, n: nearestOn(c.curve, q) })).sort((a, b) => a.n.distance - b.n.distance)[0]!;
+          const [at, u] = [pointAt(near.c.curve, near.n.t), tangentAt(near.c.curve, near.n.t)];
+          return u.x * (q.y - at.y) - u.y * (q.x - at.x) > 0;
+        },
+        make: (s) => {
+          const low: Frame = { ...frame, origin: along(frame.origin, n, -reach) };
+          const vector = s.keep(new kernel.gp_Vec(2 * reach * n[0], 2 * reach * n[1], 2 * reach * n[2]));
+          return curves.map((c) =>
+            s.keep(new kernel.BRepPrimAPI_MakePrism(makeEdge(kernel, s, c.curve, low), vector, false, true)).Shape(),
+          );
+        },
+      });
+    }
+    case 'body': {
+      if (!inputs.tool || inputs.tool === inputs.body)
+        return fail({ what: 'the cut is not chosen', why: 'a second body is wanted', tryInstead: ['choose another body'] });
+      const tool = needBody(context, inputs.tool, 'the cut is missing');
+      if (!tool.ok) return tool;
+      return ok({ words: bodyWords(inputs.tool, project), first: () => true, make: () => [tool.value.shape], solid: tool.value });
+    }
+  }
+}
+
+/** A square of the plane, large enough to cross the body. */
+function sheet(kernel: Kernel, s: Scope, frame: Frame, middle: Vec3, size: number): Shape {
+  const n = normalOf(frame);
+  const foot = along(middle, n, -heightOver(frame, middle));
+  const plane = s.keep(new kernel.gp_Pln(s.keep(new kernel.gp_Pnt(...foot)), s.keep(new kernel.gp_Dir(...n))));
+  return s.keep(new kernel.BRepBuilderAPI_MakeFace(plane, -size, size, -size, size)).Face();
+}
+
+function parted(
+  kernel: Kernel,
+  target: KernelBody,
+  cutter: Cutter,
+  stepId: string,
+): { pieces: { shape: Shape; first: boolean }[]; claims: Claim[] } | undefined {
+  return scoped((s) => {
+    const run = (
+      op: { SetArguments: (l: never) => void; SetTools: (l: never) => void } & Parameters<typeof inherit>[1] & {
+          SetNonDestructive(f: boolean): void;
+          Build(): void;
+          IsDone(): boolean;
+          Shape(): Shape;
+        },
+    ) => {
+      const args = s.keep(new kernel.NCollection_List_TopoDS_Shape());
+      args.Append(target.shape);
+      const tools = s.keep(new kernel.NCollection_List_TopoDS_Shape());
+      for (const t of cutter.make(s)) tools.Append(t);
+      op.SetArguments(args as never);
+      op.SetTools(tools as never);
+      op.SetNonDestructive(true);
+      op.Build();
+      if (!op.IsDone()) return undefined;
+      const claims = inherit(kernel, op, facesOf(kernel, target.shape), target.faces);
+      if (cutter.solid) claims.push(...inherit(kernel, op, facesOf(kernel, cutter.solid.shape), cutter.solid.faces));
+      const solids = solidsOf(kernel, op.Shape());
+      // The new faces are named by the step on either side of the cut.
+      for (const solid of solids)
+        for (const f of facesOf(kernel, solid))
+          if (!claims.some((c) => c.shape.IsSame(f))) claims.push({ shape: f, name: `${stepId}/cut` });
+      return { solids, claims };
+    };
+    if (cutter.solid) {
+      const outside = run(s.keep(new kernel.BRepAlgoAPI_Cut()));
+      const inside = run(s.keep(new kernel.BRepAlgoAPI_Common()));
+      if (!outside || !inside) return undefined;
+      return {
+        pieces: [...outside.solids.map((shape) => ({ shape, first: true })), ...inside.solids.map((shape) => ({ shape, first: false }))],
+        claims: [...outside.claims, ...inside.claims],
+      };
+    }
+    const done = run(s.keep(new kernel.BRepAlgoAPI_Splitter()));
+    if (!done) return undefined;
+    const placed = done.solids.map((shape) => {
+      const { centroid } = volumeOf(kernel, shape);
+      return { shape, centroid, first: cutter.first(centroid) };
+    });
+    // An order of the pieces that small changes of size leave alone.
+    placed.sort(
+      (a, b) =>
+        Number(b.first) - Number(a.first) ||
+        a.centroid[2] - b.centroid[2] ||
+        a.centroid[0] - b.centroid[0] ||
+        a.centroid[1] - b.centroid[1],
+    );
+    return { pieces: placed, claims: done.claims };
+  });
+}

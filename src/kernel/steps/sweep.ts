@@ -1,0 +1,191 @@
+/** Carries sections along a path, kept square to it with least twist, closed to a solid and checked by Pappus. */
+import { cross, dot, minus, type Vec3 } from '../../core/curves/frame';
+import { carriedFrames, pathAlong, type SpacePath } from '../../core/curves/path';
+import type { CoilInputs, SweepInputs } from '../../core/recipe/steps';
+import { fail, ok, type Result } from '../../core/result';
+import { type LocalSection, type SweepOptions, sweep as swept } from '../../core/surfaces/sweep';
+import { fixed } from '../../core/units/units';
+import { asBody, type KernelBody, type StepFailure } from '../body';
+import { nameFaces } from '../names';
+import { attempt, scoped } from '../open';
+import { frameOf } from '../placed';
+import { pathOf } from '../refer';
+import { sewn } from '../skin';
+import { displayDeflection } from '../tessellate';
+import { verifySolid } from '../verify';
+import { type PlacedSection, sectionOf } from './loft';
+import type { StepContext, StepWarning } from './operation';
+import type { Raiser } from './raise';
+
+const refuse = (why: string, tryInstead: readonly string[], at?: Vec3): Result<never, StepFailure> =>
+  fail({ what: 'the sweep can’t be made', why, tryInstead, ...(at ? { at } : {}) });
+
+/** What helps, by what is wrong. */
+function remedies(why: string): string[] {
+  if (why.includes('corner')) return ['round the corner of the path', 'draw it as one smooth curve'];
+  if (why.includes('bends')) return ['a smaller section', 'a wider bend'];
+  if (why.includes('runs into itself')) return ['more room between the turns', 'a smaller section'];
+  return ['turn the section round'];
+}
+
+export const raiseSweep: Raiser = (context) => {
+  const inputs = context.step.inputs as SweepInputs;
+  const ref = inputs.paths[0];
+  if (!ref) return refuse('its path is not picked', ['pick an edge on the stage, or a curve on the board']);
+  if (inputs.sections.length === 0) return refuse('no section is chosen', ['choose a drawing']);
+  const path = pathOf(context, ref, true);
+  if (!path.ok) return path;
+  const { twist, scale } = context.values as { twist: number; scale: number };
+  const warnings: StepWarning[] = [];
+  const placed: { section: PlacedSection; share: number }[] = [];
+  for (const [k, id] of inputs.sections.entries()) {
+    const s = sectionOf(context, id, k);
+    if (!s.ok) return s;
+    const share = shareOf(path.value, s.value);
+    placed.push({ section: s.value, share });
+    const lean = Math.acos(Math.min(1, Math.abs(dot(s.value.normal, path.value.at(share).direction))));
+    if (inputs.hold === 'square' && lean > 0.01)
+      warnings.push({
+        message: `${s.value.words} leans ${fixed((lean * 180) / Math.PI, 1)}° from square to the path; it is used as it looks along the path`,
+        at: path.value.at(share).point,
+      });
+  }
+  placed.sort((a, b) => a.share - b.share);
+  const start = path.value.at(0);
+  const first = placed[0]!.section;
+  const across = orthogonal(minus(first.at(0), first.at(0.5)), start.direction);
+  const options: SweepOptions = { hold: inputs.hold, twist, scale, across, up: cross(start.direction, across) };
+  const frames = carriedFrames(path.value, across);
+  const local = placed.map(({ section, share }): LocalSection => {
+    const f = inputs.hold === 'fixed' ? { x: options.across, y: options.up } : frames.at(share);
+    const origin = path.value.at(share).point;
+    // Seen along the path it must run counter-clockwise, or its skin would face inwards.
+    const forward = dot(section.normal, path.value.at(share).direction) >= 0;
+    const at = (u: number): Vec3 => {
+      const d = minus(section.at(forward ? u : 1 - u), origin);
+      return [dot(d, f.x), dot(d, f.y), 0];
+    };
+    const flip = (list: readonly number[]): number[] =>
+      forward ? [...list] : list.map((c) => (c === 0 ? 0 : 1 - c)).sort((p, q) => p - q);
+    return {
+      at,
+      normal: [0, 0, 1],
+      corners: flip(section.corners),
+      joints: flip(section.joints),
+      point: section.point,
+      words: section.words,
+      share,
+    };
+  });
+  const solid = solidAlong(context, path.value, local, options, (u) => first.curve(u));
+  if (!solid.ok) return solid;
+  return ok({ solids: [solid.value.body], words: 'the sweep', warnings, note: solid.value.note });
+};
+
+export const raiseCoil: Raiser = (context) => {
+  const inputs = context.step.inputs as CoilInputs;
+  const frame = frameOf(inputs.plane, context.planes, context.project);
+  if (!frame.ok) return frame;
+  const { wire, diameter, top, turns, pitch } = context.values as Record<string, number>;
+  const f = inputs.hand === 'right' ? frame.value : { ...frame.value, y: frame.value.y.map((v) => -v) as unknown as Vec3 };
+  // A left hand turns the other way but rises the same.
+  const rise = inputs.hand === 'right' ? pitch! : -pitch!;
+  const path = pathAlong([{ kind: 'helix', frame: f, radius: diameter! / 2, end: top! / 2, pitch: rise, turns: turns! }]);
+  const start = path.at(0);
+  const across = orthogonal(f.x, start.direction);
+  const r = wire! / 2;
+  const section: LocalSection = {
+    at: (u) => [r * Math.cos(2 * Math.PI * u), r * Math.sin(2 * Math.PI * u), 0],
+    normal: [0, 0, 1],
+    corners: [],
+    joints: [],
+    point: false,
+    words: 'the wire',
+    share: 0,
+  };
+  const options: SweepOptions = { hold: 'square', twist: 0, scale: 1, across, up: cross(start.direction, across) };
+  const solid = solidAlong(context, path, [section], options, () => 'side');
+  if (!solid.ok) return fail({ ...solid.error, what: 'the coil can’t be made' });
+  return ok({ solids: [solid.value.body], words: 'the coil', note: `${fixed(path.length, 2)} mm of wire; ${solid.value.note}` });
+};
+
+const orthogonal = (v: Vec3, d: Vec3): Vec3 => {
+  const k = dot(v, d);
+  const w: Vec3 = [v[0] - k * d[0], v[1] - k * d[1], v[2] - k * d[2]];
+  const l = Math.hypot(...w);
+  if (l > 1e-9) return [w[0] / l, w[1] / l, w[2] / l];
+  return orthogonal(Math.abs(d[0]) < 0.9 ? [1, 0, 0] : [0, 1, 0], d);
+};
+
+/** Where the path passes the plane of a section, nearest to the section itself. */
+function shareOf(path: SpacePath, section: PlacedSection): number {
+  const middle = [0, 1, 2].map((k) =>
+    Array.from({ length: 16 }, (_, i) => section.at(i / 16)[k]!).reduce((a, b) => a + b / 16, 0),
+  ) as unknown as Vec3;
+  const height = (s: number): number => dot(minus(path.at(s).point, section.origin), section.normal);
+  let best = { share: 0, d: Number.POSITIVE_INFINITY };
+  const n = 400;
+  const offer = (share: number): void => {
+    const d = Math.hypot(...minus(path.at(share).point, middle));
+    if (d < best.d) best = { share, d };
+  };
+  for (let i = 0; i < n; i++) {
+    let [a, b] = [i / n, (i + 1) / n];
+    const [ha, hb] = [height(a), height(b)];
+    if (Math.abs(ha) < 1e-9) offer(a);
+    if (Math.abs(hb) < 1e-9) offer(b);
+    if (ha * hb >= 0) continue;
+    for (let k = 0; k < 60; k++) {
+      const m = (a + b) / 2;
+      if (height(m) * ha > 0) a = m;
+      else b = m;
+    }
+    offer((a + b) / 2);
+  }
+  // Never crossed: the nearer end.
+  if (best.d === Number.POSITIVE_INFINITY) {
+    offer(0);
+    offer(path.closed ? 0 : 1);
+  }
+  return best.share;
+}
+
+function solidAlong(
+  context: StepContext,
+  path: SpacePath,
+  sections: readonly LocalSection[],
+  options: SweepOptions,
+  curveAt: (u: number) => string,
+): Result<{ body: KernelBody; note: string }, StepFailure> {
+  const { kernel, step } = context;
+  const made = swept(path, sections, options);
+  if (!made.ok) return refuse(made.error.why, remedies(made.error.why), made.error.at);
+  const { patches, deviation, volume } = made.value;
+  const several = patches.length > 1;
+  const named = patches.map((row, i) =>
+    row.map((surface) => {
+      const middle = ((surface.u.knots[0]! + surface.u.knots[surface.u.knots.length - 1]!) / 2) % 1;
+      return { surface, name: `${step.id}/${row.length === 1 ? 'side' : curveAt(middle)}${several ? `.${i + 1}` : ''}` };
+    }),
+  );
+  const [a, b] = [path.at(0), path.at(1)];
+  const closed = path.closed && Math.abs(options.scale - 1) < 1e-9 && Math.abs(options.twist) < 1e-9 && sections.length === 1;
+  // Only moved along, its ends keep the plane they were drawn in.
+  const fixedNormal = cross(options.across, options.up);
+  const cap = (at: typeof a, name: string) => ({
+    origin: at.point,
+    normal: options.hold === 'fixed' ? fixedNormal : at.direction,
+    name: `${step.id}/${name}`,
+  });
+  const done = attempt(kernel, () => scoped((s) => sewn(kernel, s, named, closed ? {} : { start: cap(a, 'start'), end: cap(b, 'end') })));
+  if (!done.ok) return refuse(done.error, remedies(''));
+  if (!done.value) return refuse('its skin does not close', remedies(''));
+  const verified = verifySolid(kernel, done.value.shape, {
+    // The section's area is taken from a polygon of 720 corners: with room either way.
+    volume: volume === undefined ? [0, Number.POSITIVE_INFINITY] : [volume * 0.9985, volume * 1.0015],
+    deflection: displayDeflection(kernel, done.value.shape),
+  });
+  if (!verified.ok) return refuse(`${verified.error.why}: the skin runs through itself`, remedies('bends'));
+  const body = asBody(verified.value, nameFaces(kernel, verified.value.shape, done.value.claims, step.id));
+  return ok({ body, note: `keeps to its path within ${fixed(deviation, 5)} mm` });
+}

@@ -1,0 +1,51 @@
+/** Bodies moved, turned, mirrored or scaled as a whole. */
+import type { Motion } from '../core/curves/motion';
+import { fail, ok, type Result } from '../core/result';
+import { asBody, type KernelBody } from './body';
+import { attempt, type Kernel, scoped } from './open';
+import { facesOf, roughBounds } from './shapes';
+import { displayDeflection } from './tessellate';
+import { verifySolid } from './verify';
+
+/**
+ * A copy of a body, its geometry baked in.
+ * @param rename new names for its faces, in the order of the body's own
+ * @returns the verified copy; its volume is that of the original times the cube of the scale
+ */
+export function transformed(kernel: Kernel, body: KernelBody, motion: Motion, rename?: (name: string) => string): Result<KernelBody> {
+  const [a, b, c] = motion.m;
+  const made = attempt(kernel, () =>
+    scoped((s) => {
+      const trsf = s.keep(new kernel.gp_Trsf());
+      const [x, y, z] = motion.t;
+      trsf.SetValues(a[0], a[1], a[2], x, b[0], b[1], b[2], y, c[0], c[1], c[2], z);
+      const maker = s.keep(new kernel.BRepBuilderAPI_Transform(body.shape, trsf, true, false));
+      if (!maker.IsDone()) return undefined;
+      const shape = maker.Shape();
+      const faces = facesOf(kernel, body.shape).map((f) => maker.ModifiedShape(f));
+      return { shape, faces };
+    }),
+  );
+  if (!made.ok) return made;
+  if (!made.value) return fail('the kernel could not move it');
+  const det = a[0] * (b[1] * c[2] - b[2] * c[1]) - a[1] * (b[0] * c[2] - b[2] * c[0]) + a[2] * (b[0] * c[1] - b[1] * c[0]);
+  const volume = body.volume * Math.abs(det);
+  const { shape, faces } = made.value;
+  const verified = verifySolid(kernel, shape, {
+    volume: [volume * (1 - 1e-6), volume * (1 + 1e-6)],
+    deflection: displayDeflection(kernel, shape),
+  });
+  if (!verified.ok) return fail(verified.error.why);
+  const names = facesOf(kernel, verified.value.shape).map((f) => {
+    const i = faces.findIndex((g) => g.IsSame(f));
+    return body.faces[i] ?? '';
+  });
+  if (names.includes('')) return fail('faces were lost on the way');
+  return ok(asBody(verified.value, rename ? names.map(rename) : names));
+}
+
+/** The middle of a body's bounds, mm. */
+export function middleOf(kernel: Kernel, body: KernelBody): [number, number, number] {
+  const b = roughBounds(kernel, body.shape);
+  return b.min.map((m, k) => (m + b.max[k]!) / 2) as [number, number, number];
+}

@@ -1,0 +1,60 @@
+/** Drawn curves as edges of the kernel, in the plane they lie on. */
+import { knotMultiplicities } from '../core/curves/bspline';
+import { cross, type Frame, toSpace, type Vec3 } from '../core/curves/frame';
+import { isWhole, type PlanarCurve, type Point2, pointAt } from '../core/curves/planar';
+import type { Kernel, Scope, Shape } from './open';
+
+export function makeEdge(kernel: Kernel, s: Scope, curve: PlanarCurve, frame: Frame): Shape {
+  const point = (p: Point2) => s.keep(new kernel.gp_Pnt(...toSpace(frame, p)));
+  switch (curve.kind) {
+    case 'line':
+      return s.keep(new kernel.BRepBuilderAPI_MakeEdge(point(curve.a), point(curve.b))).Edge();
+    case 'arc': {
+      if (isWhole(curve)) return ellipseEdge(kernel, s, { ...curve, u: { x: curve.radius, y: 0 }, v: { x: 0, y: curve.radius } }, frame);
+      const arc = s.keep(new kernel.GC_MakeArcOfCircle(point(curve.a), point(pointAt(curve, 0.5)), point(curve.b)));
+      return s.keep(new kernel.BRepBuilderAPI_MakeEdge(arc.Value())).Edge();
+    }
+    case 'ellipse':
+      return ellipseEdge(kernel, s, curve, frame);
+    case 'spline': {
+      const { spline } = curve;
+      const { values, counts } = knotMultiplicities(spline.knots);
+      const poles = s.keep(new kernel.NCollection_Array1_gp_Pnt(1, spline.poles.length));
+      for (const [i, p] of spline.poles.entries()) poles.SetValue(i + 1, point({ x: p[0]!, y: p[1]! }));
+      const knots = s.keep(new kernel.NCollection_Array1_double(1, values.length));
+      const mults = s.keep(new kernel.NCollection_Array1_int(1, values.length));
+      values.forEach((k, i) => {
+        knots.SetValue(i + 1, k);
+        mults.SetValue(i + 1, counts[i]!);
+      });
+      const geometry = new kernel.Geom_BSplineCurve(poles, knots, mults, spline.degree, false);
+      return s.keep(new kernel.BRepBuilderAPI_MakeEdge(geometry)).Edge();
+    }
+  }
+}
+
+type EllipseArc = Pick<Extract<PlanarCurve, { kind: 'ellipse' }>, 'centre' | 'u' | 'v' | 'start' | 'sweep'>;
+
+function ellipseEdge(kernel: Kernel, s: Scope, e: EllipseArc, frame: Frame): Shape {
+  const vector = (p: Point2): Vec3 => [0, 1, 2].map((k) => p.x * frame.x[k]! + p.y * frame.y[k]!) as [number, number, number];
+  let [u, v, start, sweep] = [e.u, e.v, e.start, e.sweep];
+  // The kernel wants the longer half-axis first …
+  if (Math.hypot(u.x, u.y) < Math.hypot(v.x, v.y)) {
+    [u, v] = [v, { x: -u.x, y: -u.y }];
+    start -= Math.PI / 2;
+  }
+  const [a, b] = [Math.hypot(u.x, u.y), Math.hypot(v.x, v.y)];
+  let normal = cross(vector(u), vector(v));
+  // … and runs left about the normal.
+  if (sweep < 0) {
+    normal = [-normal[0], -normal[1], -normal[2]];
+    start = -start;
+    sweep = -sweep;
+  }
+  const centre = s.keep(new kernel.gp_Pnt(...toSpace(frame, e.centre)));
+  const axes = s.keep(
+    new kernel.gp_Ax2(centre, s.keep(new kernel.gp_Dir(...normal)), s.keep(new kernel.gp_Dir(...vector({ x: u.x / a, y: u.y / a })))),
+  );
+  if (a - b < 1e-9 * a) return s.keep(new kernel.BRepBuilderAPI_MakeEdge(s.keep(new kernel.gp_Circ(axes, a)), start, start + sweep)).Edge();
+  return s.keep(new kernel.BRepBuilderAPI_MakeEdge(s.keep(new kernel.gp_Elips(axes, a, b)), start, start + sweep)).Edge();
+}

@@ -1,0 +1,178 @@
+/** Drawings on planes of a body, and what is built from them. */
+import { readFileSync } from 'node:fs';
+import type { Page } from 'playwright-core';
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import { type App, measured, openApp } from '../support/browser';
+
+let app: App;
+beforeAll(async () => {
+  app = await openApp(4309);
+});
+afterAll(() => app?.close());
+
+const next = async (page: Page, name: RegExp): Promise<void> => {
+  await page.getByText('next step…').click();
+  await page.getByRole('option', { name }).first().click();
+};
+const places = async (page: Page, ...texts: string[]): Promise<void> => {
+  const field = page.getByRole('textbox', { name: 'Next place' });
+  for (const t of texts) {
+    await field.fill(t);
+    await field.press('Enter');
+  }
+};
+const draw = async (page: Page, tool: RegExp): Promise<void> => {
+  await page
+    .getByRole('toolbar', { name: 'Drawing tools' })
+    .getByRole('button', { name: /^(Draw|Line, polyline)$/ })
+    .click();
+  await page.getByRole('menuitem', { name: tool }).click();
+};
+const typed = async (page: Page, scope: string, name: string, text: string): Promise<void> => {
+  const field = page.getByTestId(scope).getByRole('textbox', { name, exact: true });
+  await field.fill(text);
+  await field.press('Enter');
+};
+/** Volume a step added or took away, cm³. */
+const gain = async (page: Page, step: string): Promise<number> =>
+  Number.parseFloat(/[+−] ([\d.]+) cm³/.exec((await page.getByTestId(step).textContent())!)![1]!);
+
+it('a drawing on the rim follows its outline, is extruded, and goes up with it', async () => {
+  const { page, errors } = await app.page();
+  await page.goto(app.url);
+  await page.getByRole('button', { name: 'New project' }).click();
+  await measured(page);
+  // The rim is picked on the stage, from above.
+  await next(page, /Place a plane on a flat face/);
+  await page.keyboard.press('3');
+  await page.waitForTimeout(600);
+  const stage = (await page.getByRole('region', { name: 'Stage' }).boundingBox())!;
+  await page.mouse.move(stage.x + stage.width / 2 + 25, stage.y + stage.height / 2 + 12);
+  await page.getByTestId('hover-name').getByText('rim of Body').waitFor();
+  await page.mouse.click(stage.x + stage.width / 2 + 25, stage.y + stage.height / 2 + 12);
+  await page.getByTestId('step-s2').getByText('rim of Body').waitFor();
+  await page.keyboard.press('5');
+  await next(page, /New drawing on the plane of step 2/);
+  await page.getByRole('application', { name: 'Drawing of Profile 2' }).waitFor();
+  await page.getByRole('button', { name: 'More', exact: true }).click();
+  await page.getByRole('menuitem', { name: 'Follow the outline of Body 1' }).click();
+  await page.getByRole('button', { name: 'Move', exact: true }).click();
+  // The beaker's widest circle, radius 30, seen from above.
+  const followed = page.locator('[data-curve^=f1-]');
+  await followed.first().waitFor({ state: 'attached' });
+  // A boss about the origin, half as wide as what it follows.
+  await draw(page, /^Circle/);
+  await places(page, '0, 0', '15, 0');
+  await page.keyboard.press('Escape');
+  await next(page, /Extrude Profile 2, joined/);
+  await page
+    .getByTestId('step-s3')
+    .getByText(/\d faces/)
+    .waitFor({ timeout: 60_000 });
+  await typed(page, 'step-s3', 'length', '12 mm');
+  const boss = (Math.PI * 225 * 12) / 1000;
+  await page
+    .getByTestId('step-s3')
+    .getByText(`+ ${boss.toFixed(1)} cm³`)
+    .waitFor({ timeout: 60_000 });
+  expect(await gain(page, 'step-s3')).toBeCloseTo(boss, 1);
+  // The plane rises with the rim.
+  await measured(page);
+  const height = async (): Promise<string> => (await page.getByTestId('gauge-height').textContent())!;
+  expect(await height()).toContain('92.00');
+  const field = page.getByRole('textbox', { name: 'height', exact: true });
+  await field.fill('100 mm');
+  await field.press('Enter');
+  await page.waitForFunction(() => document.querySelector('[data-testid=gauge-height]')!.textContent!.includes('112.00'), null, {
+    timeout: 60_000,
+  });
+  expect(errors).toEqual([]);
+});
+
+it('a drawing across the body cuts through it, and the cut is repeated in a ring', async () => {
+  const { page, errors } = await app.page();
+  await page.goto(app.url);
+  await page.getByRole('button', { name: 'New project' }).click();
+  await measured(page);
+  await next(page, /New drawing on the front plane/);
+  await draw(page, /^Circle/);
+  await places(page, '0, 40', '5, 40');
+  await page.keyboard.press('Escape');
+  await next(page, /Extrude Profile 2, cut/);
+  await page
+    .getByTestId('step-s2')
+    .getByText(/\d faces/)
+    .waitFor({ timeout: 60_000 });
+  const once = await gain(page, 'step-s2');
+  expect(once).toBeGreaterThan(4);
+  await next(page, /Repeat a step in a row or a ring/);
+  await page.getByTestId('step-s3').getByRole('combobox', { name: 'along' }).selectOption('ring');
+  await typed(page, 'step-s3', 'count with the original', '3');
+  await typed(page, 'step-s3', 'angle', '180°');
+  await page.getByTestId('step-s3').getByText('3 in all, 90.000° apart').waitFor({ timeout: 60_000 });
+  expect(errors).toEqual([]);
+});
+
+it('bodies are set up, named, coloured, hidden, split and put away', async () => {
+  const { page, errors } = await app.page();
+  await page.goto(app.url);
+  await page.getByRole('button', { name: 'New project' }).click();
+  await measured(page);
+  await next(page, /Set up a box/);
+  await page
+    .getByTestId('step-s2')
+    .getByText(/6 faces/)
+    .waitFor({ timeout: 60_000 });
+  await page.getByRole('textbox', { name: 'Name of Body 2' }).fill('Foot block');
+  await page.getByRole('textbox', { name: 'Name of Body 2' }).press('Enter');
+  await page.getByTestId('body-s2').getByRole('button', { name: 'gauges' }).click();
+  await page.waitForFunction(() => document.querySelector('[data-testid=gauge-volume]')!.textContent!.includes('24.00'), null, {
+    timeout: 60_000,
+  });
+  await page.getByRole('button', { name: 'Hide Foot block' }).click();
+  await page.getByRole('button', { name: 'Show Foot block' }).click();
+  await next(page, /Combine bodies/);
+  await page
+    .getByTestId('step-s3')
+    .getByText(/\d faces/)
+    .waitFor({ timeout: 60_000 });
+  await page.getByTestId('body-s2').waitFor({ state: 'detached' });
+  expect(errors).toEqual([]);
+});
+
+it('a STEP file is brought in as a body, and one that is none is refused in words', async () => {
+  const { page, errors } = await app.page();
+  await page.goto(app.url);
+  await page.getByRole('button', { name: 'New project' }).click();
+  await measured(page);
+  await page.getByRole('link', { name: 'Make' }).click();
+  await page
+    .getByRole('radio', { name: /STEP/ })
+    .or(page.getByText('STEP', { exact: true }))
+    .first()
+    .click();
+  const coming = page.waitForEvent('download');
+  await page.getByRole('button', { name: /^Save .*\.step$/ }).click();
+  const path = await (await coming).path();
+  await page.getByRole('link', { name: 'Bench' }).click();
+  const choose = async (file: string | { name: string; mimeType: string; buffer: Buffer }): Promise<void> => {
+    const asked = page.waitForEvent('filechooser');
+    await next(page, /Bring in a STEP file/);
+    await (await asked).setFiles(file as never);
+  };
+  await choose({ name: 'cup.step', mimeType: 'model/step', buffer: Buffer.from('solid cup') });
+  await page.getByText('This is not a STEP file.').waitFor();
+  await choose({ name: 'cup.step', mimeType: 'model/step', buffer: readFileSync(path) });
+  await page
+    .getByTestId('step-s2')
+    .getByText(/3 faces/)
+    .waitFor({ timeout: 60_000 });
+  expect(await gain(page, 'step-s2')).toBeCloseTo(await gain(page, 'step-s1'), 1);
+  // A step that needs the body can't be moved before it.
+  await next(page, /Combine bodies/);
+  await page.getByTestId('step-s3').getByText(/faces/).waitFor({ timeout: 60_000 });
+  await page.getByRole('button', { name: 'More for step 3' }).click();
+  await page.getByRole('menuitem', { name: 'Move up' }).click();
+  await page.getByText('would come before what it is built on').waitFor();
+  expect(errors).toEqual([]);
+});

@@ -1,0 +1,52 @@
+/** The demos of bodies: built whole, closed, of the sizes their dimensions say; and every dimension may change. */
+import { describe, expect, it } from 'vitest';
+import { ladleGrip } from '../../demo/ladle-grip';
+import { robeHook } from '../../demo/robe-hook';
+import { soapTray } from '../../demo/soap-tray';
+import { setDimension } from '../../src/core/recipe/edit';
+import type { Project } from '../../src/core/recipe/schema';
+import { Engine } from '../../src/engine/engine';
+import { testKernel } from '../support/kernel';
+
+const engine = new Engine({ open: testKernel });
+async function built(p: Project) {
+  const r = await engine.rebuild(p);
+  const bad = r.steps.find((s) => s.state !== 'done');
+  if (bad) throw new Error(`${p.name}: ${bad.id} ${bad.state} ${bad.message} ${bad.why ?? ''}`);
+  expect(r.bodies).toHaveLength(1);
+  return { body: r.bodies[0]!, steps: r.steps };
+}
+
+describe('the ladle grip', () => {
+  it('is as long and as wide as its dimensions, within 0.001 mm of sections and rails', async () => {
+    const { body, steps } = await built(ladleGrip);
+    expect(body.bbox.max[2]! - body.bbox.min[2]!).toBeCloseTo(120, 3);
+    expect(body.bbox.max[0]! - body.bbox.min[0]!).toBeGreaterThan(35.99);
+    for (const m of (steps[1]!.note ?? '').matchAll(/within ([\d.]+) mm/g)) expect(Number(m[1])).toBeLessThan(1e-3);
+  });
+  it('follows a longer length and a wider palm', async () => {
+    const { body } = await built(setDimension(setDimension(ladleGrip, 'length', '135 mm'), 'swell', '40 mm'));
+    expect(body.bbox.max[2]).toBeCloseTo(135, 3);
+    expect(body.bbox.max[0]! - body.bbox.min[0]!).toBeGreaterThan(39.98);
+  });
+});
+
+describe('the robe hook', () => {
+  it('is one body with a round ball, its two holes in one operation', async () => {
+    const { body, steps } = await built(robeHook);
+    expect(steps.at(-1)!.note).toBe('2 in all, 30.000 mm apart, 25.600 mm between');
+    // The ball, 13.6 across, stands at the tip: 30 up and half of it beyond.
+    expect(body.bbox.max[2]).toBeCloseTo(30 + 6.8, 2);
+  });
+});
+
+describe('the soap tray', () => {
+  it('is a wire along an edge chain of a helper that is gone, with bars fitted between', async () => {
+    const { body, steps } = await built(soapTray);
+    expect(body.name).toBe('Tray');
+    expect(steps[3]!.note).toContain('5 in all, 12.500 mm apart');
+    expect(body.bbox.max[0]! - body.bbox.min[0]!).toBeCloseTo(124, 3);
+    const more = await built(setDimension(soapTray, 'bars', '3'));
+    expect(more.steps[3]!.note).toContain('3 in all, 25.000 mm apart');
+  });
+});
