@@ -1,7 +1,7 @@
 import { defineConfig } from 'vitest/config';
 
 // Generous: on a busy machine a test that builds a demo twice takes minutes, and slowness is no failure here.
-const shared = { environment: 'node' as const, testTimeout: 300_000, hookTimeout: 180_000 };
+const shared = { environment: 'node' as const, testTimeout: 300_000, hookTimeout: 180_000, setupFiles: ['tests/support/properties.ts'] };
 
 export default defineConfig({
   test: {
