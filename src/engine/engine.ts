@@ -11,13 +11,14 @@ import { type StepKind, stepDefinitions } from '../core/recipe/steps';
 import { usesOfStep } from '../core/recipe/uses';
 import { stepValues } from '../core/recipe/values';
 import { bodyWords, stepTitle } from '../core/recipe/words';
-import type { Result } from '../core/result';
+import { fail, type Result } from '../core/result';
 import type { KernelBody, StepFailure } from '../kernel/body';
 import { followsOf } from '../kernel/follow';
 import { heapBytes, type Kernel } from '../kernel/open';
 import { frameOf } from '../kernel/placed';
 import { areaOf, boundsOf, edgesWithFaces, facesOf, volumeOf } from '../kernel/shapes';
-import { operations } from '../kernel/steps';
+import { operations, type StepOutcome } from '../kernel/steps';
+import { borderLoops } from '../kernel/surface';
 import { bodyKey, Trail } from './trail';
 import type { BodyReport, Checkpoint, MadeBody, ProfilePlace, RebuildResult, StepReport } from './types';
 
@@ -259,17 +260,19 @@ export class Engine {
     const t0 = performance.now();
     let report: StepReport;
     try {
-      const outcome = operations[step.kind as StepKind]({
-        kernel,
-        project,
-        scope: trail.scope,
-        step,
-        values,
-        bodies: trail.bodies,
-        planes: trail.planes,
-        paths: trail.paths,
-        seenBy: (profile) => trail.seenBy(profile).bodies,
-      });
+      const outcome =
+        needsSolid(project, step, trail.bodies) ??
+        operations[step.kind as StepKind]({
+          kernel,
+          project,
+          scope: trail.scope,
+          step,
+          values,
+          bodies: trail.bodies,
+          planes: trail.planes,
+          paths: trail.paths,
+          seenBy: (profile) => trail.seenBy(profile).bodies,
+        });
       const ms = performance.now() - t0;
       if (!outcome.ok) {
         const f = outcome.error;
@@ -292,7 +295,8 @@ export class Engine {
       const live = new Map(bodies.map((b) => [b.id, b.body]));
       const made = bodies.map(({ id, body }): MadeBody => {
         kernel.BRepTools.Clean(body.shape, true);
-        return { id, brep: kernel.BRepToolsWrapper.Write(body.shape), faces: body.faces, volume: body.volume };
+        const brep = kernel.BRepToolsWrapper.Write(body.shape);
+        return { id, brep, faces: body.faces, volume: body.volume, ...(body.surface ? { surface: true } : {}) };
       });
       const faces = bodies.reduce((n, b) => n + b.body.faces.length, 0);
       report = { ...blank(step), ...told, note: note ?? null, ms, volumeChange, faces: bodies.length > 0 ? faces : null, ties: ties ?? [] };
@@ -328,7 +332,12 @@ export class Engine {
     if (known) return known;
     const made = entry?.made?.find((m) => m.id === id);
     if (!entry || !made) return undefined;
-    const body: KernelBody = { shape: kernel.BRepToolsWrapper.Read(made.brep), faces: made.faces, volume: made.volume };
+    const body: KernelBody = {
+      shape: kernel.BRepToolsWrapper.Read(made.brep),
+      faces: made.faces,
+      volume: made.volume,
+      ...(made.surface ? { surface: true } : {}),
+    };
     entry.live.set(id, body);
     return body;
   }
@@ -337,12 +346,14 @@ export class Engine {
     const known = this.described.get(body);
     if (known) return { ...known, name: bodyWords(id, project) };
     const { volume, centroid } = volumeOf(kernel, body.shape);
+    const borders = body.surface ? borderLoops(kernel, body.shape) : [];
     const report: BodyReport = {
       id,
       name: bodyWords(id, project),
-      // Every body here has passed verification, which includes a closed skin.
-      closed: true,
-      volume,
+      // Every solid here has passed verification, which includes a closed skin.
+      closed: !body.surface,
+      borders,
+      volume: body.surface ? 0 : volume,
       area: areaOf(kernel, body.shape),
       bbox: boundsOf(kernel, body.shape),
       centroid,
@@ -352,6 +363,18 @@ export class Engine {
     this.described.set(body, report);
     return report;
   }
+}
+
+/** What changes a body is done to a solid, unless the kind of step says otherwise. */
+function needsSolid(project: Project, step: Step, bodies: ReadonlyMap<string, KernelBody>): StepOutcome | undefined {
+  const definition = stepDefinitions[step.kind]!;
+  const id = definition.changesBody(step.inputs);
+  if (!id || definition.takesSurfaces || !bodies.get(id)?.surface) return undefined;
+  return fail({
+    what: `${stepTitle(step.id, project)} can’t be done to ${bodyWords(id, project)}`,
+    why: 'it is a surface and has no inside',
+    tryInstead: ['give it a wall, or close it, first', 'choose a solid'],
+  });
 }
 
 /** A curve in space as a line of places, for the stage. */

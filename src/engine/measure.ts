@@ -35,7 +35,7 @@ function knifeEdges(
   const pairs = new Set<string>();
   const list: { edge: string; angle: number; at: readonly [number, number, number] }[] = [];
   for (const e of namedEdges(kernel, body)) {
-    if (e.name === '') continue;
+    if (e.name === '' || e.faces.length !== 2) continue;
     const [a, b] = e.faces as [number, number];
     const corner = cornerAt(kernel, e.edge, faces[a]!, faces[b]!, 0.37);
     if (corner?.kind !== 'convex' || corner.turn < Math.PI / 2 + 0.05) continue;

@@ -4,6 +4,7 @@ import type { Frame } from '../core/curves/frame';
 import type { Bounds } from '../core/mesh/mesh';
 import type { Follows } from '../core/profile/follow';
 import type { Ties } from '../core/surfaces/loft';
+import type { BorderLoop } from '../kernel/surface';
 
 export type StepState = 'done' | 'warned' | 'failed' | 'skipped';
 
@@ -33,6 +34,8 @@ export interface BodyReport {
   readonly id: string;
   readonly name: string;
   readonly closed: boolean;
+  /** Borders of a surface: lines with a face on one side only. */
+  readonly borders: readonly BorderLoop[];
   readonly volume: number;
   readonly area: number;
   readonly bbox: Bounds;
@@ -107,6 +110,7 @@ export interface MadeBody {
   readonly brep: string;
   readonly faces: readonly string[];
   readonly volume: number;
+  readonly surface?: true;
 }
 
 /** What a step made, from which a new kernel can go on. */

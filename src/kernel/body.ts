@@ -4,18 +4,23 @@ import type { Shape } from './open';
 import type { BodyMesh } from './tessellate';
 import type { Verified } from './verify';
 
-/** A solid with the provenance name of every face, in the kernel's face order. */
+/** A solid, or a surface, with the provenance name of every face, in the kernel's face order. */
 export interface KernelBody {
   readonly shape: Shape;
   readonly faces: readonly FaceName[];
-  /** Exact volume in mm³, known from verification. */
+  /** Exact volume in mm³, known from verification; 0 for a surface. */
   readonly volume: number;
+  /** It is a skin without an inside, which may have borders. */
+  readonly surface?: true;
   /** The mesh it was verified on, if still at hand. */
   readonly mesh?: BodyMesh;
 }
 
 /** A verified solid with its names. */
 export const asBody = (v: Verified, faces: readonly FaceName[]): KernelBody => ({ shape: v.shape, faces, volume: v.volume, mesh: v.mesh });
+
+/** A verified surface with its names. */
+export const asSurface = (v: Verified, faces: readonly FaceName[]): KernelBody => ({ ...asBody(v, faces), volume: 0, surface: true });
 
 /** Why a step could not be done, in words; nothing of it reaches the document. */
 export interface StepFailure {

@@ -1,5 +1,6 @@
 /** Union, difference and intersection of verified bodies: one kernel operation for many tools, named and verified. */
 import type { Bounds } from '../core/mesh/mesh';
+import type { CombineMode } from '../core/recipe/steps';
 import { fail, ok, type Result } from '../core/result';
 import { asBody, type KernelBody, type StepFailure } from './body';
 import { inherit, nameFaces } from './names';
@@ -8,7 +9,7 @@ import { distanceBetween, facesOf, roughBounds } from './shapes';
 import { displayDeflection } from './tessellate';
 import { verifySolid } from './verify';
 
-export type Mode = 'join' | 'cut' | 'common';
+type Mode = CombineMode;
 
 /** What the bodies are called in messages. */
 export interface Wording {
@@ -30,6 +31,13 @@ export function booleanOf(
   words: Wording,
   stepId: string,
 ): Result<KernelBody, StepFailure> {
+  const skin = target.surface ? words.target : tools.some((t) => t.surface) ? words.tool : undefined;
+  if (skin)
+    return fail({
+      what: `${words.tool} could not be ${DONE_TO[mode]} ${words.target}`,
+      why: `${skin} is a surface and has no inside`,
+      tryInstead: ['split by the surface instead', 'give it a wall, or close it, first'],
+    });
   const apart = tools.map((t) => distanceBetween(kernel, target.shape, t.shape)).filter((d) => d !== undefined && d.distance > 1e-6);
   // A pattern may leave some of its cuts beside the body, but a joined piece must touch something.
   const stranded = mode === 'join' ? apart[0] : apart.length === tools.length ? apart[0] : undefined;

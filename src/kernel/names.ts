@@ -1,6 +1,6 @@
 /** Carries provenance names through the kernel's history of an operation. */
 import type { NCollection_List_TopoDS_Shape, TopoDS_Face } from 'replicad-opencascadejs';
-import { type EdgeName, edgeName, type FaceName, mergeNames, numberPieces } from '../core/recipe/names';
+import { BORDER, type EdgeName, edgeName, type FaceName, mergeNames, numberPieces } from '../core/recipe/names';
 import type { KernelBody } from './body';
 import { type Kernel, type Shape, scoped } from './open';
 import { centreOf, type EdgeInfo, edgesWithFaces, facesOf, hashOf } from './shapes';
@@ -84,9 +84,7 @@ export interface NamedEdge extends EdgeInfo {
 /** Every edge of a body with its name, in the order of `edgesWithFaces`. */
 export function namedEdges(kernel: Kernel, body: KernelBody): NamedEdge[] {
   const infos = edgesWithFaces(kernel, facesOf(kernel, body.shape));
-  const base = infos.map(({ faces }) =>
-    faces.length === 2 && faces[0] !== faces[1] ? edgeName(body.faces[faces[0]!]!, body.faces[faces[1]!]!) : '',
-  );
+  const base = infos.map(({ faces: [a, b] }) => (a === b ? '' : edgeName(body.faces[a!]!, b === undefined ? BORDER : body.faces[b]!)));
   const groups = new Map<string, number[]>();
   base.forEach((n, i) => {
     if (n) groups.set(n, [...(groups.get(n) ?? []), i]);

@@ -1,37 +1,29 @@
 /** Flat regions as faces of the kernel, and what they sweep when pushed straight. */
-import type { TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
+import type { TopoDS_Face } from 'replicad-opencascadejs';
 import { type Frame, normalOf } from '../core/curves/frame';
 import type { Region } from '../core/profile/regions';
-import { type Claim, listOf } from './names';
+import { type Claim, type History, listOf } from './names';
 import type { Kernel, Scope, Shape } from './open';
-import { makeEdge } from './wires';
+import { type Wire, wireOf } from './wires';
 
 export interface RegionFace {
   readonly face: TopoDS_Face;
   /** Its border, each edge with the curve it was drawn as. */
-  readonly edges: readonly { readonly edge: TopoDS_Edge; readonly curve: string }[];
+  readonly edges: Wire['edges'];
 }
 
 /** A region with its holes as a flat face. Undefined where its border does not close for the kernel. */
 export function regionFace(kernel: Kernel, s: Scope, region: Region, frame: Frame): RegionFace | undefined {
-  const edges: { edge: TopoDS_Edge; curve: string }[] = [];
-  const wireOf = (loop: Region['outer']) => {
-    const wire = s.keep(new kernel.BRepBuilderAPI_MakeWire());
-    for (const c of loop) {
-      wire.Add(makeEdge(kernel, s, c.curve, frame) as TopoDS_Edge);
-      if (!wire.IsDone()) return undefined;
-      edges.push({ edge: wire.Edge(), curve: c.id });
-    }
-    return wire.Wire();
-  };
-  const outer = wireOf(region.outer);
+  const outer = wireOf(kernel, s, region.outer, frame);
   if (!outer) return undefined;
+  const edges = [...outer.edges];
   const plane = s.keep(new kernel.gp_Pln(s.keep(new kernel.gp_Pnt(...frame.origin)), s.keep(new kernel.gp_Dir(...normalOf(frame)))));
-  const maker = s.keep(new kernel.BRepBuilderAPI_MakeFace(plane, outer, true));
+  const maker = s.keep(new kernel.BRepBuilderAPI_MakeFace(plane, outer.wire, true));
   for (const hole of region.holes) {
-    const wire = wireOf(hole);
+    const wire = wireOf(kernel, s, hole, frame);
     if (!wire) return undefined;
-    maker.Add(wire);
+    maker.Add(wire.wire);
+    edges.push(...wire.edges);
   }
   return maker.IsDone() ? { face: maker.Face(), edges } : undefined;
 }
@@ -44,6 +36,14 @@ export interface Prism {
   readonly end: Shape;
 }
 
+/** The faces that came of edges, named by the curves these were drawn as. */
+export const sidesOf = (kernel: Kernel, maker: Pick<History, 'Generated'>, edges: Wire['edges'], stepId: string): Claim[] =>
+  edges.flatMap(({ edge, curve }) =>
+    listOf(kernel, maker.Generated(edge))
+      .filter((g) => g.ShapeType() === 'TopAbs_FACE')
+      .map((shape) => ({ shape, name: `${stepId}/${curve}` })),
+  );
+
 /** A face pushed along a vector, its sides named by their curves. */
 export function prismOf(
   kernel: Kernel,
@@ -54,14 +54,8 @@ export function prismOf(
 ): Prism | undefined {
   const maker = s.keep(new kernel.BRepPrimAPI_MakePrism(base.face, s.keep(new kernel.gp_Vec(...vector)), false, true));
   if (!maker.IsDone()) return undefined;
-  const claims: Claim[] = [];
-  const sides: TopoDS_Face[] = [];
-  for (const { edge, curve } of base.edges)
-    for (const g of listOf(kernel, maker.Generated(edge))) {
-      if (g.ShapeType() !== 'TopAbs_FACE') continue;
-      claims.push({ shape: g, name: `${stepId}/${curve}` });
-      sides.push(kernel.TopoDS.Face(g));
-    }
+  const claims = sidesOf(kernel, maker, base.edges, stepId);
+  const sides = claims.map((c) => kernel.TopoDS.Face(c.shape));
   const [start, end] = [maker.FirstShape(), maker.LastShape()];
   claims.push({ shape: start, name: `${stepId}/start` }, { shape: end, name: `${stepId}/end` });
   return { shape: maker.Shape(), claims, sides, start, end };

@@ -208,8 +208,8 @@ export function curvesOf(context: StepContext, ref: PathRef, whole: boolean): Re
           resolved.curves.filter((c) => !c.construction || c.id === ref.curve),
           ref.curve,
         )
-      : [own.curve];
-    return ok(chain.map((curve) => ({ kind: 'planar', frame, curve })));
+      : [own];
+    return ok(chain.map(({ curve }) => ({ kind: 'planar', frame, curve })));
   }
   const edge = edgeOf(context, ref);
   if (!edge.ok) return edge;

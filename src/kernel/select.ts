@@ -1,6 +1,6 @@
 /** From stored references to faces and edges of a body as it is now. */
 import type { TopoDS_Face } from 'replicad-opencascadejs';
-import { alternatives, type EdgeRef, type FaceRef, likeness, sameFace, splitEdgeName, stepOf } from '../core/recipe/names';
+import { alternatives, BORDER, type EdgeRef, type FaceRef, likeness, sameFace, splitEdgeName, stepOf } from '../core/recipe/names';
 import { fail, ok, type Result } from '../core/result';
 import type { KernelBody } from './body';
 import { type NamedEdge, namedEdges } from './names';
@@ -80,7 +80,7 @@ export function selectEdges(kernel: Kernel, body: KernelBody, refs: readonly Edg
 }
 
 function matchesEdge(body: KernelBody, edge: NamedEdge, ref: EdgeRef): boolean {
-  const [a, b] = [body.faces[edge.faces[0]!]!, body.faces[edge.faces[1]!]!];
+  const [a, b] = [body.faces[edge.faces[0]!]!, body.faces[edge.faces[1] ?? -1] ?? BORDER];
   if ('between' in ref) {
     const [s, t] = ref.between;
     return (comesFrom(a, s) && comesFrom(b, t)) || (comesFrom(a, t) && comesFrom(b, s));

@@ -4,6 +4,7 @@ import type { Vec3 } from '../core/curves/frame';
 import { dimension, type SplineSpace, type SplineSurface } from '../core/surfaces/space';
 import type { Claim } from './names';
 import type { Kernel, Scope, Shape } from './open';
+import { shellOf } from './surface';
 
 /** Multiplicities as the kernel wants them: full at the ends of a clamped space, single throughout a periodic one. */
 const counts = (s: SplineSpace): number[] =>
@@ -46,15 +47,17 @@ export interface Cap {
 }
 
 /**
- * The solid between the patches and its caps.
+ * The solid between the patches and its caps, or the surface they make.
  * @param patches outer list lengthwise, inner list round about, with names alike
- * @returns undefined where they do not close
+ * @param open leave it a surface with borders
+ * @returns undefined where a solid does not close
  */
 export function sewn(
   kernel: Kernel,
   s: Scope,
   patches: readonly (readonly { readonly surface: SplineSurface; readonly name: string }[])[],
   caps: { readonly start?: Cap; readonly end?: Cap },
+  open = false,
 ): { shape: Shape; claims: Claim[] } | undefined {
   const sewing = s.keep(new kernel.BRepBuilderAPI_Sewing(1e-5, true, true, true, false));
   const given: { face: Shape; name: string }[] = [];
@@ -83,24 +86,21 @@ export function sewn(
   }
   for (const g of given) sewing.Add(g.face);
   sewing.Perform();
-  if (sewing.NbFreeEdges() > 0) return undefined;
+  if (!open && sewing.NbFreeEdges() > 0) return undefined;
   const sewnShape = sewing.SewedShape();
   let shell = sewnShape;
   if (sewnShape.ShapeType() === 'TopAbs_FACE') {
-    // One face that closes on itself both ways comes back bare.
-    const bare = new kernel.TopoDS_Shell();
-    const builder = s.keep(new kernel.TopoDS_Builder());
-    builder.MakeShell(bare);
-    builder.Add(bare, sewnShape);
-    bare.Closed(true);
-    shell = bare;
+    // One face alone comes back bare.
+    shell = shellOf(kernel, s, [sewnShape]);
+    shell.Closed(!open);
   }
   if (shell.ShapeType() !== 'TopAbs_SHELL') return undefined;
-  const solid = s.keep(new kernel.BRepBuilderAPI_MakeSolid(kernel.TopoDS.Shell(shell))).Solid();
-  kernel.BRepLib.OrientClosedSolid(solid);
   const claims = given.map((g) => ({
     shape: (sewing.IsModified(g.face) ? sewing.Modified(g.face) : g.face) as TopoDS_Face as Shape,
     name: g.name,
   }));
+  if (open) return { shape: shell, claims };
+  const solid = s.keep(new kernel.BRepBuilderAPI_MakeSolid(kernel.TopoDS.Shell(shell))).Solid();
+  kernel.BRepLib.OrientClosedSolid(solid);
   return { shape: solid, claims };
 }

@@ -1,9 +1,10 @@
 /** Bodies moved, turned, mirrored or scaled as a whole. */
 import type { Motion } from '../core/curves/motion';
 import { fail, ok, type Result } from '../core/result';
-import { asBody, type KernelBody } from './body';
+import { asBody, asSurface, type KernelBody } from './body';
 import { attempt, type Kernel, scoped } from './open';
-import { facesOf, roughBounds } from './shapes';
+import { areaOf, facesOf, roughBounds } from './shapes';
+import { verifySurface } from './surface';
 import { displayDeflection } from './tessellate';
 import { verifySolid } from './verify';
 
@@ -31,17 +32,20 @@ export function transformed(kernel: Kernel, body: KernelBody, motion: Motion, re
   const det = a[0] * (b[1] * c[2] - b[2] * c[1]) - a[1] * (b[0] * c[2] - b[2] * c[0]) + a[2] * (b[0] * c[1] - b[1] * c[0]);
   const volume = body.volume * Math.abs(det);
   const { shape, faces } = made.value;
-  const verified = verifySolid(kernel, shape, {
-    volume: [volume * (1 - 1e-6), volume * (1 + 1e-6)],
-    deflection: displayDeflection(kernel, shape),
-  });
+  const area = body.surface ? areaOf(kernel, body.shape) * Math.abs(det) ** (2 / 3) : 0;
+  const verified = body.surface
+    ? verifySurface(kernel, shape, [area * (1 - 1e-6), area * (1 + 1e-6)])
+    : verifySolid(kernel, shape, {
+        volume: [volume * (1 - 1e-6), volume * (1 + 1e-6)],
+        deflection: displayDeflection(kernel, shape),
+      });
   if (!verified.ok) return fail(verified.error.why);
   const names = facesOf(kernel, verified.value.shape).map((f) => {
     const i = faces.findIndex((g) => g.IsSame(f));
     return body.faces[i] ?? '';
   });
   if (names.includes('')) return fail('faces were lost on the way');
-  return ok(asBody(verified.value, rename ? names.map(rename) : names));
+  return ok((body.surface ? asSurface : asBody)(verified.value, rename ? names.map(rename) : names));
 }
 
 /** The middle of a body's bounds, mm. */

@@ -1,4 +1,5 @@
 /** Drawn curves as edges of the kernel, in the plane they lie on. */
+import type { TopoDS_Edge, TopoDS_Wire } from 'replicad-opencascadejs';
 import { knotMultiplicities } from '../core/curves/bspline';
 import { cross, type Frame, toSpace, type Vec3 } from '../core/curves/frame';
 import { isWhole, type PlanarCurve, type Point2, pointAt } from '../core/curves/planar';
@@ -31,6 +32,29 @@ export function makeEdge(kernel: Kernel, s: Scope, curve: PlanarCurve, frame: Fr
       return s.keep(new kernel.BRepBuilderAPI_MakeEdge(geometry)).Edge();
     }
   }
+}
+
+export interface Wire {
+  readonly wire: TopoDS_Wire;
+  /** Its edges, each with the curve it was drawn as. */
+  readonly edges: readonly { readonly edge: TopoDS_Edge; readonly curve: string }[];
+}
+
+/** Curves end to end as a wire. Undefined where they do not hang together for the kernel. */
+export function wireOf(
+  kernel: Kernel,
+  s: Scope,
+  chain: readonly { readonly id: string; readonly curve: PlanarCurve }[],
+  frame: Frame,
+): Wire | undefined {
+  const maker = s.keep(new kernel.BRepBuilderAPI_MakeWire());
+  const edges: { edge: TopoDS_Edge; curve: string }[] = [];
+  for (const c of chain) {
+    maker.Add(makeEdge(kernel, s, c.curve, frame) as TopoDS_Edge);
+    if (!maker.IsDone()) return undefined;
+    edges.push({ edge: maker.Edge(), curve: c.id });
+  }
+  return { wire: maker.Wire(), edges };
 }
 
 type EllipseArc = Pick<Extract<PlanarCurve, { kind: 'ellipse' }>, 'centre' | 'u' | 'v' | 'start' | 'sweep'>;

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { addStep, bodiesBefore, curvesBefore, emptyProfile, freshId, planesBefore, setProfile } from '../../core/recipe/edit';
 import type { Project } from '../../core/recipe/schema';
-import { type PickKind, type PlaneInputs, type RaiseMode, type StepKind, stepDefinitions } from '../../core/recipe/steps';
+import { type PickKind, type PlaneInputs, type RaiseMode, type StepKind, standsAlone, stepDefinitions } from '../../core/recipe/steps';
 import { bodyWords, planeWords, stepTitle } from '../../core/recipe/words';
 import { setBench } from '../state/bench';
 import { change } from '../state/project';
@@ -156,7 +156,7 @@ export function offers(project: Project): Offer[] {
   const body = bodies.at(-1);
   const row = { along: 'row', axis: 'x', paths: [], by: 'spacing', symmetric: 'one', skip: '' };
   if (last) {
-    const on = last.inputs.mode === 'new' ? last.id : last.inputs.body;
+    const on = standsAlone(last.inputs.mode as RaiseMode['mode']) ? last.id : last.inputs.body;
     out.push({
       group: 'Repeat',
       label: 'Repeat a step in a row or a ring',

@@ -1,6 +1,6 @@
 import { bodiesBefore, planesBefore, raisingBefore, setStep, withNamedBodies } from '../../core/recipe/edit';
 import type { Project, Step } from '../../core/recipe/schema';
-import { type SentencePart, stepDefinitions } from '../../core/recipe/steps';
+import { type RaiseMode, type SentencePart, standsAlone, stepDefinitions } from '../../core/recipe/steps';
 import { evaluateValue } from '../../core/recipe/values';
 import { bodyWords, planeWords, stepTitle } from '../../core/recipe/words';
 import { fail, ok } from '../../core/result';
@@ -107,7 +107,7 @@ export function Part({ part, project, step, onChange }: { part: SentencePart; pr
         ]}
         onChange={(v) => {
           const of = project.steps.find((s) => s.id === v);
-          const body = of && of.inputs.mode !== 'new' ? of.inputs.body : v;
+          const body = of && !standsAlone(of.inputs.mode as RaiseMode['mode']) ? of.inputs.body : v;
           onChange({ ...step, inputs: { ...step.inputs, [part.step]: v, body } });
         }}
       />

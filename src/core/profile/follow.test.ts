@@ -126,7 +126,7 @@ describe('regions are filled', () => {
 it('a chain is what hangs together with a curve, run from end to end', () => {
   const p = sketchProfile({ a: [0, 0], b: [10, 0], c: [10, 10], d: [40, 40], e: [50, 50] }, [line('cb'), line('ab'), line('de')]);
   const chain = chainWith(solved(p).curves, 'ab');
-  expect(chain.map((c) => [c.a, c.b])).toEqual([
+  expect(chain.map(({ curve: c }) => [c.a, c.b])).toEqual([
     [
       { x: 0, y: 0 },
       { x: 10, y: 0 },

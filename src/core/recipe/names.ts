@@ -9,6 +9,7 @@
  *   hollow/rim(collar/c4)         what is left of an opened face
  *   …#2                           the second piece of a split face, counted from the bottom up
  *   a&b                           one face that two names fell together in
+ *   border|belly/c3               an edge of a surface that has a face on one side only
  */
 export type FaceName = string;
 export type EdgeName = string;
@@ -38,6 +39,9 @@ export function alternatives(face: FaceName): string[] {
 }
 
 export const mergeNames = (names: readonly FaceName[]): FaceName => [...new Set(names.flatMap(alternatives))].sort().join('&');
+
+/** What stands for the missing face at the border of a surface. */
+export const BORDER = 'border';
 
 /** An edge's name from the faces on its two sides, in a fixed order. */
 export const edgeName = (a: FaceName, b: FaceName): EdgeName => (a < b ? `${a}|${b}` : `${b}|${a}`);

@@ -1,6 +1,6 @@
 /** Faces, edges and steps in the sheet's words. */
 import { isOriginPlane } from '../curves/frame';
-import { alternatives, type EdgeRef, type FaceRef, splitEdgeName } from './names';
+import { alternatives, BORDER, type EdgeRef, type FaceRef, splitEdgeName } from './names';
 import type { Profile, Project } from './schema';
 import { type Pick, stepDefinitions } from './steps';
 
@@ -43,6 +43,7 @@ export function edgeWords(name: string, project: Project): string {
   const parts = splitEdgeName(name);
   if (!parts) return name;
   const n = parts.suffix ? ` (${parts.suffix.slice(1)})` : '';
+  if (parts.a === BORDER || parts.b === BORDER) return `border of ${faceWords(parts.a === BORDER ? parts.b : parts.a, project)}${n}`;
   return `edge between ${faceWords(parts.a, project)} and ${faceWords(parts.b, project)}${n}`;
 }
 

@@ -1,20 +1,24 @@
 /** Pushes a drawing off its plane: to lengths, through a body, or up to a face or a body, filled or as a wall, straight or tapered. */
 import type { TopoDS_Face } from 'replicad-opencascadejs';
 import { along, type Frame, heightOver, normalOf, shifted, toPlane, toSpace, type Vec3 } from '../../core/curves/frame';
+import { pathAlong } from '../../core/curves/path';
+import { type ChainCurve, openLine } from '../../core/profile/chain';
 import { material } from '../../core/profile/material';
 import type { Region } from '../../core/profile/regions';
-import type { ExtrudeInputs } from '../../core/recipe/steps';
+import { type ExtrudeInputs, standsAlone } from '../../core/recipe/steps';
 import { bodyWords, faceWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
-import { asBody, type KernelBody, type StepFailure } from '../body';
+import { asBody, asSurface, type KernelBody, type StepFailure } from '../body';
 import { type Claim, inherit, nameFaces } from '../names';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from '../open';
 import { placedProfile } from '../placed';
-import { type Prism, prismOf, regionFace } from '../prism';
+import { type Prism, prismOf, regionFace, sidesOf } from '../prism';
 import { faceOf } from '../refer';
 import { areaOf, facesOf, roughBounds, solidsOf } from '../shapes';
+import { verifySurface } from '../surface';
 import { displayDeflection } from '../tessellate';
 import { verifySolid } from '../verify';
+import { wireOf } from '../wires';
 import type { StepContext } from './operation';
 import type { Raiser } from './raise';
 
@@ -24,6 +28,10 @@ export const raiseExtrude: Raiser = (context) => {
   if (!placed.ok) return placed;
   const { profile, frame, resolved } = placed.value;
   const { wall, start, taper } = context.values as { wall: number; start: number; taper: number };
+  const line = inputs.mode === 'surface' && inputs.fill === 'solid' ? openLine(resolved) : ok(undefined);
+  if (!line.ok)
+    return fail({ what: `${profile.name} can't be extruded`, why: line.error, tryInstead: ['leave one line, or close an outline'] });
+  if (line.value) return pushedLine(context, line.value, shifted(frame, start), taper, profile.name);
   const regions = material(resolved, profile.half, inputs.fill, wall, context.scope);
   if (!regions.ok)
     return fail({ what: `${profile.name} can't be extruded`, why: regions.error, tryInstead: ['close the outline on the board'] });
@@ -38,6 +46,40 @@ export const raiseExtrude: Raiser = (context) => {
   }
   return ok({ solids, words: profile.name });
 };
+
+/** An open line pushed to a surface. */
+function pushedLine(context: StepContext, line: readonly ChainCurve[], base: Frame, taper: number, name: string): ReturnType<Raiser> {
+  const { kernel, step } = context;
+  const what = `${name} can't be extruded`;
+  const reach = reachOf(context, base);
+  if (!reach.ok) return reach;
+  if (reach.value.end || Math.abs(taper) > 1e-9)
+    return fail({
+      what,
+      why: `an open line ${reach.value.end ? 'is pushed by a length' : 'can’t be tapered'}`,
+      tryInstead: [reach.value.end ? 'give it a length' : 'set the taper to 0°', 'close its outline'],
+    });
+  const { from, to } = reach.value;
+  const n = normalOf(base);
+  const height = to - from;
+  const made = attempt(kernel, () =>
+    scoped((s) => {
+      const wire = wireOf(kernel, s, line, shifted(base, from));
+      if (!wire) return undefined;
+      const maker = s.keep(
+        new kernel.BRepPrimAPI_MakePrism(wire.wire, s.keep(new kernel.gp_Vec(n[0] * height, n[1] * height, n[2] * height)), false, true),
+      );
+      if (!maker.IsDone()) return undefined;
+      return { shape: maker.Shape(), claims: sidesOf(kernel, maker, wire.edges, step.id) };
+    }),
+  );
+  if (!made.ok || !made.value)
+    return fail({ what, why: made.ok ? 'the kernel could not push it' : made.error, tryInstead: ['look for very short curves'] });
+  const area = pathAlong(line.map(({ curve }) => ({ kind: 'planar', frame: base, curve }))).length * height;
+  const verified = verifySurface(kernel, made.value.shape, [area * (1 - 1e-6), area * (1 + 1e-6)]);
+  if (!verified.ok) return fail({ what, why: verified.error.why, tryInstead: ['look for places where the line crosses itself'] });
+  return ok({ solids: [asSurface(verified.value, nameFaces(kernel, verified.value.shape, made.value.claims, step.id))], words: name });
+}
 
 interface Reach {
   /** Heights over the plane between which it is pushed, mm. */
@@ -77,7 +119,7 @@ function reachOf(context: StepContext, base: Frame): Result<Reach, StepFailure> 
     case 'through':
     case 'both': {
       const body = inputs.body ? context.bodies.get(inputs.body) : undefined;
-      if (!body || inputs.mode === 'new')
+      if (!body || standsAlone(inputs.mode))
         return fail({
           what: 'there is nothing to go through',
           why: 'it is a body of its own',

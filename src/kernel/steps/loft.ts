@@ -1,19 +1,21 @@
 /** A skin through sections, led by rails, closed to a solid. */
-import { minus, normalOf, toSpace, type Vec3 } from '../../core/curves/frame';
+import { type Frame, minus, normalOf, toSpace, type Vec3 } from '../../core/curves/frame';
 import { pathAlong } from '../../core/curves/path';
+import { type ChainCurve, openLine } from '../../core/profile/chain';
 import { material } from '../../core/profile/material';
-import type { LoftInputs, PathRef } from '../../core/recipe/steps';
+import type { LoftInputs, PathRef, RaiseMode } from '../../core/recipe/steps';
 import { pickWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { type Loft, type Rail, loft as skinned } from '../../core/surfaces/loft';
 import type { Section } from '../../core/surfaces/round';
 import { fixed } from '../../core/units/units';
-import { asBody, type KernelBody, type StepFailure } from '../body';
+import { asBody, asSurface, type KernelBody, type StepFailure } from '../body';
 import { nameFaces } from '../names';
 import { attempt, scoped } from '../open';
 import { placedProfile } from '../placed';
 import { pathOf } from '../refer';
 import { sewn } from '../skin';
+import { verifySurface } from '../surface';
 import { displayDeflection } from '../tessellate';
 import { verifySolid } from '../verify';
 import type { StepContext } from './operation';
@@ -24,6 +26,8 @@ export interface PlacedSection extends Section {
   /** The drawn curve at a share. */
   readonly curve: (share: number) => string;
   readonly area: number;
+  /** An open line, gone along there and back: the faces of the way back are left out. */
+  readonly open: boolean;
 }
 
 const refuse = (why: string, tryInstead: readonly string[], at?: Vec3): Result<never, StepFailure> =>
@@ -91,8 +95,22 @@ export function sectionOf(context: StepContext, id: string, index: number): Resu
     const only = points.length === 1 ? resolved.points.get(points[0]!.id) : undefined;
     if (!only) return refuse(`${words} has no outline and no single point`, ['draw a closed outline, or one point']);
     const at = toSpace(frame, only);
-    return ok({ at: () => at, normal, corners: [], joints: [], point: true, words, origin: at, curve: () => 'point', area: 0 });
+    return ok({
+      at: () => at,
+      normal,
+      corners: [],
+      joints: [],
+      point: true,
+      words,
+      origin: at,
+      curve: () => 'point',
+      area: 0,
+      open: false,
+    });
   }
+  const loose = (context.step.inputs as RaiseMode).mode === 'surface' ? openLine(resolved) : ok(undefined);
+  if (!loose.ok) return refuse(`${words}: ${loose.error}`, ['leave one line, or close an outline']);
+  if (loose.value) return ok({ ...thereAndBack(loose.value, frame), normal, words, origin: frame.origin });
   const regions = material(resolved, false, 'solid', 1, context.scope);
   if (!regions.ok) return refuse(`${words}: ${regions.error}`, ['close its outline on the board']);
   const [region, ...more] = regions.value;
@@ -110,7 +128,27 @@ export function sectionOf(context: StepContext, id: string, index: number): Resu
     origin: frame.origin,
     curve: (share) => region.outer[line.index(share)]!.id,
     area: region.area,
+    open: false,
   });
+}
+
+/** An open line as a closed section without an inside. */
+function thereAndBack(
+  chain: readonly ChainCurve[],
+  frame: Frame,
+): Pick<PlacedSection, 'at' | 'corners' | 'joints' | 'point' | 'curve' | 'area' | 'open'> {
+  const line = pathAlong(chain.map(({ curve }) => ({ kind: 'planar', frame, curve })));
+  const own = (share: number): number => (share <= 0.5 ? 2 * share : 2 - 2 * share);
+  const both = (places: readonly number[]): number[] => places.flatMap((c) => [c / 2, 1 - c / 2]).sort((a, b) => a - b);
+  return {
+    at: (share) => line.at(own(share)).point,
+    corners: [0, ...both(line.corners.map((c) => c.share)), 0.5].sort((a, b) => a - b),
+    joints: both(line.joints),
+    point: false,
+    curve: (share) => chain[line.index(own(share))]!.id,
+    area: 0,
+    open: true,
+  };
 }
 
 /** The sections run left-handed or right-handed alike: each counter-clockwise about the way the loft goes. */
@@ -163,24 +201,39 @@ function solidOf(context: StepContext, made: Loft, sections: readonly PlacedSect
   const [first, last] = [sections[0]!, sections[sections.length - 1]!];
   const cap = (s: PlacedSection, name: string) => ({ origin: s.at(0), normal: s.normal, name: `${step.id}/${name}` });
   const several = made.patches.length > 1;
-  const patches = made.patches.map((row, i) =>
-    row.map((surface) => {
+  const open = sections.some((x) => x.open);
+  if (open && sections.some((x) => !x.open && !x.point))
+    return refuse('some sections are open lines and some are closed', ['close all of them, or none']);
+  const patches = made.patches.map((whole, i) => {
+    const row = open ? whole.slice(0, whole.length / 2) : whole;
+    return row.map((surface) => {
       const [a, b] = [surface.u.knots[0]!, surface.u.knots[surface.u.knots.length - 1]!];
       // A strip takes the name of the curve it starts from; a skin without corners is one side.
       const curve = row.length === 1 ? 'side' : real.curve((((a + b) / 2) % 1) as number);
       return { surface, name: `${step.id}/${curve}${several ? `.${i + 1}` : ''}` };
-    }),
-  );
+    });
+  });
   const done = attempt(kernel, () =>
     scoped((s) =>
-      sewn(kernel, s, patches, {
-        ...(closed || first.point ? {} : { start: cap(first, 'start') }),
-        ...(closed || last.point ? {} : { end: cap(last, 'end') }),
-      }),
+      sewn(
+        kernel,
+        s,
+        patches,
+        {
+          ...(open || closed || first.point ? {} : { start: cap(first, 'start') }),
+          ...(open || closed || last.point ? {} : { end: cap(last, 'end') }),
+        },
+        open,
+      ),
     ),
   );
   if (!done.ok) return refuse(done.error, ['change the order of the sections', 'turn the matching']);
   if (!done.value) return refuse('its skin does not close', ['keep the sections apart from each other', 'turn the matching']);
+  if (open) {
+    const checked = verifySurface(kernel, done.value.shape);
+    if (!checked.ok) return refuse(checked.error.why, ['turn the matching', 'keep the sections apart from each other']);
+    return ok(asSurface(checked.value, nameFaces(kernel, checked.value.shape, done.value.claims, step.id)));
+  }
   const verified = verifySolid(kernel, done.value.shape, {
     volume: [0, Number.POSITIVE_INFINITY],
     deflection: displayDeflection(kernel, done.value.shape),

@@ -2,7 +2,7 @@
 import { minus, type Vec3 } from '../../core/curves/frame';
 import { type Motion, shiftBy, turnAbout } from '../../core/curves/motion';
 import { planRow } from '../../core/profile/spacing';
-import type { PatternInputs, RaiseMode } from '../../core/recipe/steps';
+import { type CombineMode, type PatternInputs, type RaiseMode, standsAlone } from '../../core/recipe/steps';
 import { stepValues } from '../../core/recipe/values';
 import { bodyWords, stepTitle } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
@@ -47,7 +47,7 @@ export function pattern(context: StepContext): StepOutcome {
 
 interface Source {
   readonly solids: readonly KernelBody[];
-  readonly mode: Exclude<RaiseMode['mode'], 'new'>;
+  readonly mode: CombineMode;
   readonly body: string;
   readonly words: string;
 }
@@ -72,8 +72,8 @@ function sourceOf(context: StepContext, inputs: PatternInputs): Result<Source, S
   if (!raised.ok) return raised;
   return ok({
     solids: raised.value.solids,
-    mode: mode === 'new' ? 'join' : mode,
-    body: mode === 'new' ? step.id : body!,
+    mode: standsAlone(mode) ? 'join' : mode,
+    body: standsAlone(mode) ? step.id : body!,
     words: raised.value.words,
   });
 }

@@ -1,14 +1,15 @@
 /** Steps that raise a solid and keep it as a new body, join it, cut with it or intersect: one way for all of them. */
-import type { RaiseMode } from '../../core/recipe/steps';
+import { type CombineMode, type RaiseMode, standsAlone } from '../../core/recipe/steps';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import type { Ties } from '../../core/surfaces/loft';
 import type { KernelBody, StepFailure } from '../body';
 import { booleanOf } from '../boolean';
+import { skinWithout } from '../surface';
 import { changed, type StepContext, type StepOperation, type StepOutcome, type StepWarning } from './operation';
 
 export interface Raised {
-  /** Solids on their own, verified and named. */
+  /** Solids on their own, verified and named; surfaces where the step asks for one and its drawing is open. */
   readonly solids: readonly KernelBody[];
   /** What they are called in messages. */
   readonly words: string;
@@ -28,9 +29,9 @@ export const raiseStep =
   (raise: Raiser, trials = 1): StepOperation =>
   (context) => {
     const { mode, body } = context.step.inputs as RaiseMode;
-    const first = raise(context, mode === 'new' ? -1 : 0);
+    const first = raise(context, standsAlone(mode) ? -1 : 0);
     if (!first.ok) return first;
-    if (mode === 'new') return asNewBody(context, first.value);
+    if (standsAlone(mode)) return asNewBody(context, mode === 'surface' ? asSurfaces(context, first.value) : first);
     const target = body ? context.bodies.get(body) : undefined;
     if (!body || !target)
       return fail({
@@ -54,13 +55,30 @@ const noted = (raised: Raised): { note?: string; ties?: Ties } => ({
   ...(raised.ties ? { ties: raised.ties } : {}),
 });
 
-function asNewBody(context: StepContext, raised: Raised): StepOutcome {
+/** The skins of raised solids, without the flat ends that only closed them off. */
+function asSurfaces(context: StepContext, raised: Raised): Result<Raised, StepFailure> {
+  const ends = new Set([`${context.step.id}/start`, `${context.step.id}/end`]);
+  const skins: KernelBody[] = [];
+  for (const solid of raised.solids) {
+    if (solid.surface) skins.push(solid);
+    else {
+      const skin = skinWithout(context.kernel, solid, ends);
+      if (!skin.ok) return fail({ what: `${raised.words} makes no surface`, why: skin.error, tryInstead: ['make it a new body'] });
+      skins.push(skin.value);
+    }
+  }
+  return ok({ ...raised, solids: skins });
+}
+
+function asNewBody(context: StepContext, made: Result<Raised, StepFailure>): StepOutcome {
+  if (!made.ok) return made;
+  const raised = made.value;
   const [solid, ...more] = raised.solids;
   if (!solid) return fail({ what: `${raised.words} makes no solid`, why: 'nothing closed is drawn', tryInstead: ['close an outline'] });
   if (more.length > 0)
     return fail({
       what: `${raised.words} falls into ${raised.solids.length} separate pieces`,
-      why: 'a new body is one solid',
+      why: solid.surface ? 'a surface hangs together' : 'a new body is one solid',
       tryInstead: ['join them with the drawing', 'join them to a body they touch'],
     });
   return ok({
@@ -72,13 +90,7 @@ function asNewBody(context: StepContext, raised: Raised): StepOutcome {
 }
 
 /** The target with the solids joined, cut away or intersected. */
-export function combineInto(
-  context: StepContext,
-  mode: Exclude<RaiseMode['mode'], 'new'>,
-  bodyId: string,
-  target: KernelBody,
-  raised: Raised,
-): StepOutcome {
+export function combineInto(context: StepContext, mode: CombineMode, bodyId: string, target: KernelBody, raised: Raised): StepOutcome {
   const name = bodyWords(bodyId, context.project);
   const made = booleanOf(context.kernel, mode, target, raised.solids, { target: name, tool: raised.words }, context.step.id);
   if (!made.ok) return made;

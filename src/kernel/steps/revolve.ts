@@ -1,18 +1,21 @@
 /** Turns a half profile about the upright of its plane. */
 import type { TopoDS_Face } from 'replicad-opencascadejs';
 import { type Frame, heightOver, ORIGIN_PLANES, tilted, toSpace } from '../../core/curves/frame';
-import { pointAt } from '../../core/curves/planar';
+import { derivatives, pointAt } from '../../core/curves/planar';
+import { type ChainCurve, openLine } from '../../core/profile/chain';
 import { findOutline, type Outline, turnedVolume } from '../../core/profile/outline';
 import type { RevolveInputs } from '../../core/recipe/steps';
 import { fail, ok, type Result } from '../../core/result';
-import { asBody, type KernelBody, type StepFailure } from '../body';
+import { asBody, asSurface, type KernelBody, type StepFailure } from '../body';
 import { type Claim, nameFaces } from '../names';
 import { attempt, type Kernel, type Shape, scoped } from '../open';
 import { placedProfile } from '../placed';
+import { sidesOf } from '../prism';
 import { centreOf, distanceBetween, facesOf, vertexAt } from '../shapes';
+import { verifySurface } from '../surface';
 import { displayDeflection } from '../tessellate';
 import { verifySolid } from '../verify';
-import { makeEdge } from '../wires';
+import { makeEdge, wireOf } from '../wires';
 import type { Raiser } from './raise';
 
 /** The profile turned about the upright of its plane. */
@@ -28,6 +31,12 @@ export const raiseRevolve: Raiser = (context, trial) => {
       why: 'it is not drawn as a half beside the axis',
       tryInstead: ['mark it as a half profile on the board'],
     });
+  const line = inputs.mode === 'surface' ? openLine(resolved) : ok(undefined);
+  if (line.ok && line.value) {
+    const surface = turnLine(kernel, line.value, context.values.angle!, step.id, frame);
+    if (surface.ok) return ok({ solids: [surface.value], words: profile.name });
+    return fail({ what: `${profile.name} can't be turned`, why: surface.error, tryInstead: ['keep the line on one side of the axis'] });
+  }
   const outline = findOutline(resolved, profile.name);
   if (!outline.ok) {
     const at = outline.error.at;
@@ -45,6 +54,36 @@ export const raiseRevolve: Raiser = (context, trial) => {
   const turned = turn(kernel, outline.value, angle, step.id, seam, frame);
   return turned.ok ? ok({ solids: [turned.value], words: profile.name }) : turned;
 };
+
+/** An open line turned to a surface, its area checked by Pappus. @returns an error in words */
+function turnLine(kernel: Kernel, line: readonly ChainCurve[], angle: number, stepId: string, frame: Frame): Result<KernelBody> {
+  const full = angle > 2 * Math.PI - 1e-9;
+  const made = attempt(kernel, () =>
+    scoped((s) => {
+      const wire = wireOf(kernel, s, line, frame);
+      if (!wire) return undefined;
+      const axis = s.keep(new kernel.gp_Ax1(s.keep(new kernel.gp_Pnt(...frame.origin)), s.keep(new kernel.gp_Dir(...frame.y))));
+      const maker = s.keep(
+        full ? new kernel.BRepPrimAPI_MakeRevol(wire.wire, axis, false) : new kernel.BRepPrimAPI_MakeRevol(wire.wire, axis, angle, false),
+      );
+      if (!maker.IsDone()) return undefined;
+      return { shape: maker.Shape(), claims: sidesOf(kernel, maker, wire.edges, stepId) };
+    }),
+  );
+  if (!made.ok) return made;
+  if (!made.value) return fail('the kernel could not turn it');
+  // ∫ x ds by Simpson's rule on many stretches.
+  const n = 400;
+  let moment = 0;
+  for (const { curve } of line) {
+    const f = (t: number): number => Math.abs(pointAt(curve, t).x) * Math.hypot(derivatives(curve, t).d1.x, derivatives(curve, t).d1.y);
+    for (let i = 0; i < n; i++) moment += (f(i / n) + 4 * f((i + 0.5) / n) + f((i + 1) / n)) / (6 * n);
+  }
+  const area = moment * angle;
+  const verified = verifySurface(kernel, made.value.shape, [area * (1 - 1e-5), area * (1 + 1e-5)]);
+  if (!verified.ok) return fail(verified.error.why);
+  return ok(asSurface(verified.value, nameFaces(kernel, verified.value.shape, made.value.claims, stepId)));
+}
 
 export const SEAMS = [0.65, 2.3, 0];
 

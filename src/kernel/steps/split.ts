@@ -1,16 +1,19 @@
 /** Parts a body by a plane, a drawn line or another body. */
-import { along, type Frame, heightOver, normalOf, toPlane, type Vec3 } from '../../core/curves/frame';
+import type { TopoDS_Face } from 'replicad-opencascadejs';
+import { along, cross, type Frame, heightOver, minus, normalOf, toPlane, type Vec3 } from '../../core/curves/frame';
 import { pointAt, tangentAt } from '../../core/curves/planar';
 import { nearestOn } from '../../core/profile/snap';
 import type { SplitInputs } from '../../core/recipe/steps';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
-import { asBody, type KernelBody, type StepFailure } from '../body';
+import { asBody, asSurface, type KernelBody, type StepFailure } from '../body';
 import { type Claim, inherit, nameFaces } from '../names';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from '../open';
 import { frameOf, placedProfile } from '../placed';
-import { facesOf, roughBounds, solidsOf, volumeOf } from '../shapes';
-import { displayDeflection } from '../tessellate';
+import { touching } from '../refer';
+import { areaOf, centreOf, distanceBetween, edgesWithFaces, facesOf, roughBounds, solidsOf, vertexAt, volumeOf } from '../shapes';
+import { shellOf, verifySurface } from '../surface';
+import { displayDeflection, tessellate } from '../tessellate';
 import { verifySolid } from '../verify';
 import { makeEdge } from '../wires';
 import { needBody } from './combine';
@@ -45,19 +48,28 @@ export function split(context: StepContext): StepOutcome {
       why: `${cutter.value.words} does not pass through it`,
       tryInstead: ['move the cut into the body'],
     });
-  const total = pieces.reduce((sum, p) => sum + volumeOf(kernel, p.shape).volume, 0);
-  if (Math.abs(total - target.value.volume) > 1e-6 * target.value.volume)
-    return fail({ what, why: 'the pieces together do not have the volume of the whole', tryInstead: ['move the cut a little'] });
+  const skin = target.value.surface === true;
+  const amount = (shape: Shape): number => (skin ? areaOf(kernel, shape) : volumeOf(kernel, shape).volume);
+  const whole = amount(target.value.shape);
+  const total = pieces.reduce((sum, p) => sum + amount(p.shape), 0);
+  if (Math.abs(total - whole) > 1e-6 * whole)
+    return fail({
+      what,
+      why: `the pieces together do not have the ${skin ? 'area' : 'volume'} of the whole`,
+      tryInstead: ['move the cut a little'],
+    });
   const box = roughBounds(kernel, target.value.shape);
   const sides: [KernelBody[], KernelBody[]] = [[], []];
   for (const p of pieces) {
-    const verified = verifySolid(kernel, p.shape, {
-      volume: [0, target.value.volume],
-      inside: box,
-      deflection: displayDeflection(kernel, target.value.shape),
-    });
+    const verified = skin
+      ? verifySurface(kernel, p.shape, [0, whole])
+      : verifySolid(kernel, p.shape, {
+          volume: [0, target.value.volume],
+          inside: box,
+          deflection: displayDeflection(kernel, target.value.shape),
+        });
     if (!verified.ok) return fail({ what, why: verified.error.why, tryInstead: ['move the cut a little'] });
-    sides[p.first ? 0 : 1].push(asBody(verified.value, nameFaces(kernel, verified.value.shape, claims, step.id)));
+    sides[p.first ? 0 : 1].push((skin ? asSurface : asBody)(verified.value, nameFaces(kernel, verified.value.shape, claims, step.id)));
   }
   const [first, second] = sides;
   const kept = inputs.keep === 'all' ? [...first, ...second] : inputs.keep === 'first' ? first : second;
@@ -115,9 +127,53 @@ function cutterOf(context: StepContext, inputs: SplitInputs, target: KernelBody)
         return fail({ what: 'the cut is not chosen', why: 'a second body is wanted', tryInstead: ['choose another body'] });
       const tool = needBody(context, inputs.tool, 'the cut is missing');
       if (!tool.ok) return tool;
-      return ok({ words: bodyWords(inputs.tool, project), first: () => true, make: () => [tool.value.shape], solid: tool.value });
+      const words = bodyWords(inputs.tool, project);
+      if (!tool.value.surface) return ok({ words, first: () => true, make: () => [tool.value.shape], solid: tool.value });
+      return ok({ words, first: (p) => inFront(kernel, tool.value.shape, p), make: () => [tool.value.shape] });
     }
   }
+}
+
+/** Whether a place lies on the side a surface's normals point to, where it is nearest. */
+function inFront(kernel: Kernel, surface: Shape, p: Vec3): boolean {
+  return scoped((s) => {
+    const v = s.keep(vertexAt(kernel, p));
+    let best: { d: number; front: boolean } | undefined;
+    for (const face of facesOf(kernel, surface)) {
+      const hit = distanceBetween(kernel, face, v);
+      if (!hit || (best && hit.distance > best.d - 1e-9)) continue;
+      const frame = touching(kernel, face, p);
+      const n = frame && normalOf(frame);
+      if (n) best = { d: hit.distance, front: (p[0] - hit.onA[0]) * n[0] + (p[1] - hit.onA[1]) * n[1] + (p[2] - hit.onA[2]) * n[2] > 0 };
+    }
+    return best?.front ?? true;
+  });
+}
+
+/** A place well inside a face: the middle of its largest facet. */
+function placeOn(kernel: Kernel, face: Shape): Vec3 {
+  const { positions: p, indices } = tessellate(kernel, face, displayDeflection(kernel, face));
+  let best = { area: -1, at: [0, 0, 0] as Vec3 };
+  for (let t = 0; t < indices.length; t += 3) {
+    const [a, b, c] = [0, 1, 2].map((k) => [0, 1, 2].map((x) => p[3 * indices[t + k]! + x]!) as unknown as Vec3) as [Vec3, Vec3, Vec3];
+    const area = Math.hypot(...cross(minus(b, a), minus(c, a)));
+    if (area > best.area) best = { area, at: [0, 1, 2].map((k) => (a[k]! + b[k]! + c[k]!) / 3) as unknown as Vec3 };
+  }
+  return best.at;
+}
+
+/** Faces that hang together by shared edges, as shells. */
+function shells(kernel: Kernel, s: Scope, faces: readonly TopoDS_Face[]): Shape[] {
+  const group = faces.map((_, i) => i);
+  const root = (i: number): number => (group[i] === i ? i : root(group[i]!));
+  for (const { faces: pair } of edgesWithFaces(kernel, faces)) for (const f of pair.slice(1)) group[root(f)] = root(pair[0]!);
+  return [...new Set(faces.map((_, i) => root(i)))].map((r) =>
+    shellOf(
+      kernel,
+      s,
+      faces.filter((_, i) => root(i) === r),
+    ),
+  );
 }
 
 /** A square of the plane, large enough to cross the body. */
@@ -154,28 +210,39 @@ function parted(
       if (!op.IsDone()) return undefined;
       const claims = inherit(kernel, op, facesOf(kernel, target.shape), target.faces);
       if (cutter.solid) claims.push(...inherit(kernel, op, facesOf(kernel, cutter.solid.shape), cutter.solid.faces));
+      const skins = target.surface ? facesOf(kernel, op.Shape()) : [];
       const solids = solidsOf(kernel, op.Shape());
       // The new faces are named by the step on either side of the cut.
       for (const solid of solids)
         for (const f of facesOf(kernel, solid))
           if (!claims.some((c) => c.shape.IsSame(f))) claims.push({ shape: f, name: `${stepId}/cut` });
-      return { solids, claims };
+      return { solids, skins, claims };
     };
     if (cutter.solid) {
       const outside = run(s.keep(new kernel.BRepAlgoAPI_Cut()));
       const inside = run(s.keep(new kernel.BRepAlgoAPI_Common()));
       if (!outside || !inside) return undefined;
+      const [out, within] = [outside, inside].map((r) => (target.surface ? shells(kernel, s, r.skins) : r.solids)) as [Shape[], Shape[]];
       return {
-        pieces: [...outside.solids.map((shape) => ({ shape, first: true })), ...inside.solids.map((shape) => ({ shape, first: false }))],
+        pieces: [...out.map((shape) => ({ shape, first: true })), ...within.map((shape) => ({ shape, first: false }))],
         claims: [...outside.claims, ...inside.claims],
       };
     }
     const done = run(s.keep(new kernel.BRepAlgoAPI_Splitter()));
     if (!done) return undefined;
-    const placed = done.solids.map((shape) => {
-      const { centroid } = volumeOf(kernel, shape);
-      return { shape, centroid, first: cutter.first(centroid) };
-    });
+    const sided = done.skins.map((face) => ({ face, first: cutter.first(placeOn(kernel, face)) }));
+    const placed = target.surface
+      ? [true, false].flatMap((first) =>
+          shells(
+            kernel,
+            s,
+            sided.filter((f) => f.first === first).map((f) => f.face),
+          ).map((shape) => ({ shape, centroid: centreOf(kernel, shape), first })),
+        )
+      : done.solids.map((shape) => {
+          const { centroid } = volumeOf(kernel, shape);
+          return { shape, centroid, first: cutter.first(centroid) };
+        });
     // An order of the pieces that small changes of size leave alone.
     placed.sort(
       (a, b) =>

@@ -5,12 +5,13 @@ import type { CoilInputs, SweepInputs } from '../../core/recipe/steps';
 import { fail, ok, type Result } from '../../core/result';
 import { type LocalSection, type SweepOptions, sweep as swept } from '../../core/surfaces/sweep';
 import { fixed } from '../../core/units/units';
-import { asBody, type KernelBody, type StepFailure } from '../body';
+import { asBody, asSurface, type KernelBody, type StepFailure } from '../body';
 import { nameFaces } from '../names';
 import { attempt, scoped } from '../open';
 import { frameOf } from '../placed';
 import { pathOf } from '../refer';
 import { sewn } from '../skin';
+import { verifySurface } from '../surface';
 import { displayDeflection } from '../tessellate';
 import { verifySolid } from '../verify';
 import { type PlacedSection, sectionOf } from './loft';
@@ -77,7 +78,9 @@ export const raiseSweep: Raiser = (context) => {
       share,
     };
   });
-  const solid = solidAlong(context, path.value, local, options, (u) => first.curve(u));
+  const open = placed.filter((p) => p.section.open).length;
+  if (open > 0 && open < placed.length) return refuse('some sections are open lines and some are closed', ['close all of them, or none']);
+  const solid = solidAlong(context, path.value, local, options, (u) => first.curve(u), open > 0);
   if (!solid.ok) return solid;
   return ok({ solids: [solid.value.body], words: 'the sweep', warnings, note: solid.value.note });
 };
@@ -156,18 +159,20 @@ function solidAlong(
   sections: readonly LocalSection[],
   options: SweepOptions,
   curveAt: (u: number) => string,
+  open = false,
 ): Result<{ body: KernelBody; note: string }, StepFailure> {
   const { kernel, step } = context;
   const made = swept(path, sections, options);
   if (!made.ok) return refuse(made.error.why, remedies(made.error.why), made.error.at);
   const { patches, deviation, volume } = made.value;
   const several = patches.length > 1;
-  const named = patches.map((row, i) =>
-    row.map((surface) => {
+  const named = patches.map((whole, i) => {
+    const row = open ? whole.slice(0, whole.length / 2) : whole;
+    return row.map((surface) => {
       const middle = ((surface.u.knots[0]! + surface.u.knots[surface.u.knots.length - 1]!) / 2) % 1;
       return { surface, name: `${step.id}/${row.length === 1 ? 'side' : curveAt(middle)}${several ? `.${i + 1}` : ''}` };
-    }),
-  );
+    });
+  });
   const [a, b] = [path.at(0), path.at(1)];
   const closed = path.closed && Math.abs(options.scale - 1) < 1e-9 && Math.abs(options.twist) < 1e-9 && sections.length === 1;
   // Only moved along, its ends keep the plane they were drawn in.
@@ -177,9 +182,16 @@ function solidAlong(
     normal: options.hold === 'fixed' ? fixedNormal : at.direction,
     name: `${step.id}/${name}`,
   });
-  const done = attempt(kernel, () => scoped((s) => sewn(kernel, s, named, closed ? {} : { start: cap(a, 'start'), end: cap(b, 'end') })));
+  const caps = closed || open ? {} : { start: cap(a, 'start'), end: cap(b, 'end') };
+  const done = attempt(kernel, () => scoped((s) => sewn(kernel, s, named, caps, open)));
   if (!done.ok) return refuse(done.error, remedies(''));
   if (!done.value) return refuse('its skin does not close', remedies(''));
+  const note = `keeps to its path within ${fixed(deviation, 5)} mm`;
+  if (open) {
+    const checked = verifySurface(kernel, done.value.shape);
+    if (!checked.ok) return refuse(checked.error.why, remedies('bends'));
+    return ok({ body: asSurface(checked.value, nameFaces(kernel, checked.value.shape, done.value.claims, step.id)), note });
+  }
   const verified = verifySolid(kernel, done.value.shape, {
     // The section's area is taken from a polygon of 720 corners: with room either way.
     volume: volume === undefined ? [0, Number.POSITIVE_INFINITY] : [volume * 0.9985, volume * 1.0015],
@@ -187,5 +199,5 @@ function solidAlong(
   });
   if (!verified.ok) return refuse(`${verified.error.why}: the skin runs through itself`, remedies('bends'));
   const body = asBody(verified.value, nameFaces(kernel, verified.value.shape, done.value.claims, step.id));
-  return ok({ body, note: `keeps to its path within ${fixed(deviation, 5)} mm` });
+  return ok({ body, note });
 }

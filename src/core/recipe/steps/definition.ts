@@ -65,14 +65,18 @@ export type SentencePart =
 
 /** Whether what a step raises is a body of its own, or what it does to another. */
 export const raiseModeSchema = {
-  mode: z.enum(['new', 'join', 'cut', 'common']),
-  /** The body joined to, cut from or intersected with; null for a new body. */
+  mode: z.enum(['new', 'surface', 'join', 'cut', 'common']),
+  /** The body joined to, cut from or intersected with; null for a new body or a surface. */
   body: id.nullable(),
 };
 export type RaiseMode = {
-  readonly mode: 'new' | 'join' | 'cut' | 'common';
+  readonly mode: 'new' | 'surface' | 'join' | 'cut' | 'common';
   readonly body: string | null;
 };
+/** What a raised solid does to a body that is there. */
+export type CombineMode = Exclude<RaiseMode['mode'], 'new' | 'surface'>;
+/** Whether what is raised stays a body of its own. */
+export const standsAlone = (mode: RaiseMode['mode']): mode is 'new' | 'surface' => mode === 'new' || mode === 'surface';
 
 /** The end of the sentence of a step that raises something. */
 export const raiseWords = (step: Step): readonly SentencePart[] => [
@@ -80,19 +84,20 @@ export const raiseWords = (step: Step): readonly SentencePart[] => [
     choice: 'mode',
     options: [
       { value: 'new', words: 'as a new body' },
+      { value: 'surface', words: 'as a surface' },
       { value: 'join', words: 'joined to' },
       { value: 'cut', words: 'cut from' },
       { value: 'common', words: 'kept in common with' },
     ],
   },
-  ...(step.inputs.mode === 'new' ? [] : [{ body: 'body' }]),
+  ...(standsAlone(step.inputs.mode as RaiseMode['mode']) ? [] : [{ body: 'body' }]),
 ];
 
 /** What all of them make, change and use. */
 export const raising = {
-  makes: (i: RaiseMode, id: string): readonly string[] => (i.mode === 'new' ? [id] : []),
-  changesBody: (i: RaiseMode): string | null => (i.mode === 'new' ? null : i.body),
-  target: (i: RaiseMode): readonly string[] => (i.mode !== 'new' && i.body ? [i.body] : []),
+  makes: (i: RaiseMode, id: string): readonly string[] => (standsAlone(i.mode) ? [id] : []),
+  changesBody: (i: RaiseMode): string | null => (standsAlone(i.mode) ? null : i.body),
+  target: (i: RaiseMode): readonly string[] => (!standsAlone(i.mode) && i.body ? [i.body] : []),
 };
 
 export type PickKind = 'faces' | 'paths' | 'places';
@@ -158,6 +163,8 @@ export interface StepDefinition<I extends Record<string, unknown> = Record<strin
   readonly removes?: (inputs: I, there: readonly string[]) => readonly string[];
   /** The body a step changes, if any. */
   readonly changesBody: (inputs: I) => string | null;
+  /** Whether the body it changes may be a surface; else that must be a solid. */
+  readonly takesSurfaces?: true;
   readonly uses: (inputs: I) => Uses;
   /** What goes with a choice that was just made. */
   readonly chosen?: (inputs: I, field: string) => I;

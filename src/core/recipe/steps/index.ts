@@ -37,6 +37,7 @@ export type {
   Uses,
   ValueSpec,
 } from './definition';
+export { type CombineMode, standsAlone } from './definition';
 export type { DraftInputs } from './draft';
 export type { ExtrudeInputs } from './extrude';
 export type { FilletInputs } from './fillet';

@@ -20,6 +20,7 @@ export const mirror: StepDefinition<MirrorInputs> = {
     choice('result', ['joined', 'joined to it'], ['separate', 'as a body of its own']),
   ],
   makes: (i, id) => (i.result === 'separate' ? [id] : []),
+  takesSurfaces: true,
   changesBody: (i) => (i.result === 'joined' ? i.body : null),
   uses: (i) => ({ bodies: [i.body], profiles: [], planes: [i.plane] }),
 };

@@ -79,6 +79,7 @@ export const pattern: StepDefinition<PatternInputs> = {
   },
   chosen: (i, field) => (field === 'along' && i.along === 'ring' ? { ...i, by: 'extent', axis: 'z' } : i),
   makes: () => [],
+  takesSurfaces: true,
   changesBody: (i) => i.body,
   uses: (i) => {
     const picks = pickUses(i.paths);

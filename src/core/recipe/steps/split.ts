@@ -16,14 +16,14 @@ export type SplitInputs = z.infer<typeof inputs>;
 const SIDES: Readonly<Record<SplitInputs['by'], readonly [string, string]>> = {
   plane: ['what lies above it', 'what lies below it'],
   profile: ['what lies left of the line', 'what lies right of the line'],
-  body: ['what lies outside it', 'what lies inside it'],
+  body: ['what lies outside it, or before a surface', 'what lies inside it, or behind a surface'],
 };
 
 export const split: StepDefinition<SplitInputs> = {
   kind: 'split',
   verb: 'Split',
   group: 'combine',
-  summary: 'part a body by a plane, a drawn line or another body',
+  summary: 'part a body by a plane, a line, a surface or a body, or trim it to one',
   inputs,
   values: {},
   sentence: (step) => {
@@ -32,13 +32,14 @@ export const split: StepDefinition<SplitInputs> = {
     return [
       text('Split'),
       { body: 'body' },
-      choice('by', ['plane', 'by the plane'], ['profile', 'by the line'], ['body', 'by the body']),
+      choice('by', ['plane', 'by the plane'], ['profile', 'by the line'], ['body', 'by the body or surface']),
       i.by === 'plane' ? { plane: 'plane' } : i.by === 'profile' ? { profile: 'profile' } : { body: 'tool' },
       text('and keep'),
       choice('keep', ['all', 'every piece as a body'], ['first', first], ['second', second]),
     ];
   },
   makes: (i, id) => (i.keep === 'all' ? [id] : []),
+  takesSurfaces: true,
   changesBody: (i) => i.body,
   uses: (i) => ({
     bodies: [i.body, ...(i.by === 'body' && i.tool ? [i.tool] : [])],

@@ -1,0 +1,119 @@
+/** Surfaces: skins raised from lines and outlines, their borders, what splits by them and what can't be done to them. */
+import { describe, expect, it } from 'vitest';
+import { add, box, circle, empty, engine, extrude, flat, loft, square, stack, sweep } from '../../tests/support/parts';
+import { arc, line, sketchProfile } from '../../tests/support/sketch';
+import { addStep, setProfile } from '../core/recipe/edit';
+import type { Profile, Project } from '../core/recipe/schema';
+
+const skin = { mode: 'surface', body: null } as const;
+const open = (id: string, plane: string, half = false): Profile => ({
+  ...sketchProfile({ a: [-10, 0], b: [20, 0], c: [30, 10], m: [20, 10] }, [line('ab'), arc('bcm')]),
+  id,
+  name: id,
+  plane,
+  half,
+});
+
+async function report(p: Project) {
+  const r = await engine.rebuild(p);
+  const s = r.steps[r.steps.length - 1]!;
+  return { body: r.bodies[r.bodies.length - 1], said: `${s.state}: ${s.message ?? ''}; ${s.why ?? ''}`, all: r.bodies, state: s.state };
+}
+
+describe('a surface', () => {
+  it('is what an open line leaves when it is pushed: its length times the height, with one border', async () => {
+    const r = await report(extrude(empty(), open('l', 'level'), skin, { length: '12' }));
+    expect(r.said).toBe('done: ; ');
+    const length = 30 + 5 * Math.PI;
+    expect(r.body!.area).toBeCloseTo(12 * length, 4);
+    expect([r.body!.closed, r.body!.volume, r.body!.borders.length]).toEqual([false, 0, 1]);
+    expect(r.body!.borders[0]!.length).toBeCloseTo(2 * (12 + length), 4);
+    expect(r.body!.borders[0]!.offPlane).toBeGreaterThan(3);
+  });
+  it('turned from a line has the area of Pappus, and two round flat borders', async () => {
+    const half = { ...sketchProfile({ a: [10, 0], b: [20, 30] }, [line('ab')]), id: 'h', name: 'h', plane: 'front', half: true };
+    const r = await report(addStep(setProfile(empty(), half), 'revolve', { profile: 'h', ...skin }, { angle: '360°' }).project);
+    expect(r.said).toBe('done: ; ');
+    // Lateral area of a frustum: π (r + R) s.
+    expect(r.body!.area).toBeCloseTo(Math.PI * 30 * Math.hypot(10, 30), 4);
+    expect(r.body!.borders.map((b) => b.length).sort((a, b) => a - b)).toEqual([
+      expect.closeTo(20 * Math.PI, 4),
+      expect.closeTo(40 * Math.PI, 4),
+    ]);
+    for (const b of r.body!.borders) expect(b.offPlane).toBeLessThan(1e-6);
+  });
+  it('of a closed outline is its skin without the flat ends', async () => {
+    const r = await report(extrude(empty(), flat('o', 'level', square(20)), skin, { length: '8' }));
+    expect(r.body!.area).toBeCloseTo(4 * 20 * 8, 6);
+    expect(r.body!.borders.length).toBe(2);
+  });
+  it('is lofted through open lines, and swept with one', async () => {
+    const across = (width: number) => (id: string, plane: string) => ({
+      ...sketchProfile({ a: [-width, 0], b: [width, 0] }, [line('ab')]),
+      id,
+      name: id,
+      plane,
+      half: false,
+    });
+    const lofted = await report(
+      loft(
+        stack([
+          [0, across(10)],
+          [40, across(20)],
+        ]),
+        { ...skin, skin: 'ruled' },
+      ),
+    );
+    expect(lofted.said).toBe('done: ; ');
+    expect(lofted.body!.area).toBeCloseTo(40 * 30, 4);
+    const path: Profile = {
+      ...sketchProfile({ a: [0, 0], b: [0, 50] }, [line('ab')]),
+      id: 'path',
+      name: 'path',
+      plane: 'front',
+      half: false,
+    };
+    const swept = await report(
+      sweep(setProfile(setProfile(empty(), path), open('sec', 'level')), { profile: 'path', curve: 'ab' }, ['sec'], skin),
+    );
+    expect(swept.said).toBe('done: ; ');
+    expect(swept.body!.area / (50 * (30 + 5 * Math.PI))).toBeCloseTo(1, 5);
+  });
+  it('parts a solid, and is parted by one and by a plane', async () => {
+    const cut = { ...sketchProfile({ a: [-50, -20], b: [50, 20] }, [line('ab')]), id: 'cut', name: 'cut', plane: 'level', half: false };
+    let p = box(empty(), [40, 40, 10]);
+    p = extrude(p, cut, { ...skin, extent: 'symmetric' }, { length: '60' });
+    const solid = p.steps[0]!.id;
+    const surface = p.steps[1]!.id;
+    const parted = add(p, 'split', { body: solid, by: 'body', plane: 'level', profile: null, tool: surface, keep: 'all' });
+    const r = await report(parted);
+    expect(r.said).toBe('done: ; ');
+    expect(r.all.filter((b) => b.closed).reduce((sum, b) => sum + b.volume, 0)).toBeCloseTo(16000, 4);
+    expect(r.all.filter((b) => b.closed).map((b) => b.volume)).toEqual([expect.closeTo(8000, 3), expect.closeTo(8000, 3)]);
+    const trimmed = await report(
+      add(p, 'split', { body: surface, by: 'body', plane: 'level', profile: null, tool: solid, keep: 'second' }),
+    );
+    expect(trimmed.said).toBe('done: ; ');
+    // What lies inside the plate: its width along the slant, times its height.
+    expect(trimmed.all.find((b) => b.id === surface)!.area).toBeCloseTo(Math.hypot(40, 16) * 10, 4);
+    const halved = await report(add(p, 'split', { body: surface, by: 'plane', plane: 'front', profile: null, tool: null, keep: 'first' }));
+    expect(halved.said).toBe('done: ; ');
+    expect(halved.all.find((b) => b.id === surface)!.area).toBeCloseTo((Math.hypot(100, 40) * 60) / 2, 3);
+  });
+  it('refuses in words what only a solid can have done to it', async () => {
+    const p = extrude(empty(), circle('o', 'level', 10), skin, { length: '8' });
+    const id = p.steps[0]!.id;
+    const shelled = await report(add(p, 'shell', { body: id, open: [], side: 'inward' }, { wall: '1' }));
+    expect(shelled.said).toContain('it is a surface and has no inside');
+    const both = box(p, [5, 5, 5]);
+    const joined = await report(add(both, 'combine', { body: both.steps[1]!.id, tools: [id], mode: 'join', tooling: 'used' }));
+    expect(joined.said).toContain('is a surface and has no inside');
+  });
+  it('moves, turns and scales with its area', async () => {
+    const p = extrude(empty(), open('l', 'level'), skin, { length: '12' });
+    const scaled = { body: p.steps[0]!.id, by: 'scale', about: 'z', paths: [], faces: [], result: 'moved' };
+    const [before, after] = [await report(p), await report(add(p, 'move', scaled, { factor: '2' }))];
+    expect(after.said).toBe('done: ; ');
+    expect(after.body!.area).toBeCloseTo(4 * before.body!.area, 4);
+  });
+});

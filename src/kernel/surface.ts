@@ -1,0 +1,154 @@
+/** Surfaces: skins without an inside, checked as far as a skin can be, with the borders they have. */
+import type { TopoDS_Shell } from 'replicad-opencascadejs';
+import type { Vec3 } from '../core/curves/frame';
+import { massProperties } from '../core/mesh/mesh';
+import { fail, ok, type Result } from '../core/result';
+import { asSurface, type KernelBody } from './body';
+import { attempt, type Kernel, type Scope, type Shape, scoped } from './open';
+import { areaOf, edgesWithFaces, facesOf } from './shapes';
+import { displayDeflection, tessellate, weldedMesh } from './tessellate';
+import { type Refusal, VERIFY_ANGLE, type Verified } from './verify';
+
+/** Faces as one shell, edges shared as they are. */
+export function shellOf(kernel: Kernel, s: Scope, faces: readonly Shape[]): TopoDS_Shell {
+  const shell = new kernel.TopoDS_Shell();
+  const builder = s.keep(new kernel.TopoDS_Builder());
+  builder.MakeShell(shell);
+  for (const f of faces) builder.Add(shell, f);
+  return shell;
+}
+
+/**
+ * Checks a skin: there are faces, its area is one that can be, the kernel's own check, and a mesh that covers it.
+ * @param area allowed area, mm², bounds included
+ */
+export function verifySurface(
+  kernel: Kernel,
+  shape: Shape,
+  area: readonly [number, number] = [0, Number.POSITIVE_INFINITY],
+): Result<Verified, Refusal> {
+  const refuse = (check: Refusal['check'], why: string): Result<never, Refusal> => fail({ check, why });
+  if (shape.IsNull() || facesOf(kernel, shape).length === 0) return refuse('solids', 'the result has no faces');
+  const own = areaOf(kernel, shape);
+  if (!(own > 1e-9 && own >= area[0] && own <= area[1])) return refuse('volume', 'the surface does not have an area that can be right');
+  const analyzer = new kernel.BRepCheck_Analyzer(shape, true, false, false);
+  const valid = analyzer.IsValid();
+  analyzer.delete();
+  if (!valid) return refuse('kernel', 'faces of the result cross each other or do not meet');
+  const deflection = displayDeflection(kernel, shape);
+  const mesh = tessellate(kernel, shape, deflection, VERIFY_ANGLE);
+  const skin = weldedMesh(mesh);
+  // Facets of a bent surface are a little smaller than it: by the square of their turn at most.
+  if (Math.abs(massProperties(skin).area - own) > 0.02 * own) return refuse('mesh', 'part of the surface is missing or folded');
+  return ok({ shape, volume: 0, mesh, skin });
+}
+
+/** The skin of a solid without some of its faces, as a surface. */
+export function skinWithout(kernel: Kernel, solid: KernelBody, dropped: ReadonlySet<string>): Result<KernelBody> {
+  const faces = facesOf(kernel, solid.shape);
+  const kept = faces.map((_, i) => i).filter((i) => !dropped.has(solid.faces[i]!));
+  const made = attempt(kernel, () =>
+    scoped((s) =>
+      shellOf(
+        kernel,
+        s,
+        kept.map((i) => faces[i]!),
+      ),
+    ),
+  );
+  if (!made.ok) return made;
+  const verified = verifySurface(kernel, made.value);
+  return verified.ok
+    ? ok(
+        asSurface(
+          verified.value,
+          kept.map((i) => solid.faces[i]!),
+        ),
+      )
+    : fail(verified.error.why);
+}
+
+/** A closed line along which a surface has a face on one side only. */
+export interface BorderLoop {
+  /** mm. */
+  readonly length: number;
+  /** Largest distance of it from the plane that fits it best, mm. */
+  readonly offPlane: number;
+  /** A place on it. */
+  readonly at: Vec3;
+}
+
+/** The borders of a surface; none where it is closed. */
+export function borderLoops(kernel: Kernel, shape: Shape): BorderLoop[] {
+  const edges = edgesWithFaces(kernel, facesOf(kernel, shape)).filter((e) => e.faces.length === 1);
+  const lines = edges.map(({ edge }) =>
+    scoped((s) => {
+      const curve = s.keep(new kernel.BRepAdaptor_Curve(edge));
+      const [a, b] = [curve.FirstParameter(), curve.LastParameter()];
+      const p = s.keep(new kernel.gp_Pnt());
+      const points = Array.from({ length: 33 }, (_, i): Vec3 => {
+        curve.D0(a + ((b - a) * i) / 32, p);
+        return [p.X(), p.Y(), p.Z()];
+      });
+      const props = s.keep(new kernel.GProp_GProps());
+      kernel.BRepGProp.LinearProperties(edge, props, false, false);
+      return { points, length: props.Mass() };
+    }),
+  );
+  const near = (a: Vec3, b: Vec3): boolean => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]) < 1e-4;
+  const left = [...lines];
+  const loops: BorderLoop[] = [];
+  while (left.length > 0) {
+    const chain = [left.shift()!];
+    const ends = chain[0]!.points;
+    let [head, tail] = [ends[0]!, ends[ends.length - 1]!];
+    while (!near(head, tail)) {
+      const i = left.findIndex((l) => near(l.points[0]!, tail) || near(l.points[32]!, tail));
+      if (i < 0) break;
+      const next = left.splice(i, 1)[0]!;
+      tail = near(next.points[0]!, tail) ? next.points[32]! : next.points[0]!;
+      chain.push(next);
+    }
+    const points = chain.flatMap((l) => l.points);
+    loops.push({ length: chain.reduce((sum, l) => sum + l.length, 0), offPlane: flatness(points), at: head });
+  }
+  return loops;
+}
+
+/** Largest distance of places from the plane that fits them best (least squares, by the smallest eigenvector of their spread). */
+export function flatness(points: readonly Vec3[]): number {
+  const n = points.length;
+  const c = [0, 1, 2].map((k) => points.reduce((sum, p) => sum + p[k]! / n, 0));
+  const m = [0, 1, 2].map((i) => [0, 1, 2].map((j) => points.reduce((sum, p) => sum + (p[i]! - c[i]!) * (p[j]! - c[j]!), 0)));
+  // Jacobi rotations bring the spread to its own axes.
+  const v = [
+    [1, 0, 0],
+    [0, 1, 0],
+    [0, 0, 1],
+  ];
+  for (let sweep = 0; sweep < 30; sweep++)
+    for (const [p, q] of [
+      [0, 1],
+      [0, 2],
+      [1, 2],
+    ] as const) {
+      if (Math.abs(m[p]![q]!) < 1e-18) continue;
+      const angle = 0.5 * Math.atan2(2 * m[p]![q]!, m[q]![q]! - m[p]![p]!);
+      const [co, si] = [Math.cos(angle), Math.sin(angle)];
+      for (let k = 0; k < 3; k++) {
+        const [a, b] = [m[k]![p]!, m[k]![q]!];
+        m[k]![p] = co * a - si * b;
+        m[k]![q] = si * a + co * b;
+      }
+      for (let k = 0; k < 3; k++) {
+        const [a, b] = [m[p]![k]!, m[q]![k]!];
+        m[p]![k] = co * a - si * b;
+        m[q]![k] = si * a + co * b;
+        const [x, y] = [v[k]![p]!, v[k]![q]!];
+        v[k]![p] = co * x - si * y;
+        v[k]![q] = si * x + co * y;
+      }
+    }
+  const least = [0, 1, 2].reduce((a, b) => (m[b]![b]! < m[a]![a]! ? b : a));
+  return Math.max(...points.map((p) => Math.abs(p.reduce((sum, x, k) => sum + (x - c[k]!) * v[k]![least]!, 0))));
+}
