@@ -2,7 +2,7 @@
 import { describe, expect, it } from 'vitest';
 import { polyProfile } from '../../tests/support/kernel';
 import { add, at, bodies, box, empty, engine, fresh, last, volume } from '../../tests/support/parts';
-import { addStep, setProfile } from '../core/recipe/edit';
+import { addStep, replacePick, setProfile } from '../core/recipe/edit';
 import type { Profile, Project } from '../core/recipe/schema';
 
 describe('bodies are combined', () => {
@@ -228,5 +228,23 @@ describe('faces are tapered', () => {
     expect((await last(add(p, 'draft', { body: 's1', faces: [{ face: 's1/end' }], plane: 'level' }, { angle: '5°' }))).said).toMatch(
       /^failed/,
     );
+  });
+});
+
+describe('copies', () => {
+  it('of a body stay bodies of their own where that is asked, and a surface is repeated too', async () => {
+    const row = { what: 'body', step: null, body: 's1', along: 'row', axis: 'x', paths: [], by: 'spacing', symmetric: 'one', skip: '' };
+    const p = add(box(empty(), [20, 20, 10]), 'pattern', { ...row, result: 'separate' }, { count: '3', length: '30 mm' });
+    expect(await bodies(p)).toEqual({ s1: expect.closeTo(4000, 4), s2: expect.closeTo(4000, 4), s2_2: expect.closeTo(4000, 4) });
+  });
+});
+
+describe('a pick that is lost', () => {
+  it('comes with what may be meant, and one of those takes its place', async () => {
+    const p = add(box(empty(), [40, 40, 10]), 'fillet', { body: 's1', edges: [{ edge: 's1/end|s1/gone' }] }, { radius: '2' });
+    const report = (await engine.rebuild(p)).steps.at(-1)!;
+    expect(report.lost).toMatchObject({ body: 's1', what: 'edge', name: 's1/end|s1/gone' });
+    const mended = await last(replacePick(p, report.id, report.lost!.name, report.lost!.candidates[0]!));
+    expect(mended.said).toMatch(/^done/);
   });
 });

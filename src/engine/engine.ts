@@ -276,7 +276,7 @@ export class Engine {
       const ms = performance.now() - t0;
       if (!outcome.ok) {
         const f = outcome.error;
-        report = { ...failed(step, f.what, f.why, f.tryInstead), ms, at: f.at ?? null, ties: f.ties ?? [] };
+        report = { ...failed(step, f.what, f.why, f.tryInstead), ms, at: f.at ?? null, ties: f.ties ?? [], lost: f.lost ?? null };
         return { report, made: null, gone: [], live: new Map() };
       }
       const { warnings } = outcome.value;
@@ -402,6 +402,7 @@ const blank = (step: Step): StepReport => ({
   volumeChange: null,
   faces: null,
   ties: [],
+  lost: null,
 });
 
 const failed = (step: Step, message: string, why: string, tryInstead: readonly string[]): StepReport => ({

@@ -40,6 +40,7 @@ export function exportBody(
     const bytes = writeStep(kernel, body.shape, title);
     return bytes.ok ? ok({ name, bytes: bytes.value, triangles: null }) : bytes;
   }
+  if (body.surface) return fail(`${bodyName} is a surface and has no inside to print: close it or give it a wall, or write it as STEP`);
   const mesh = exportMesh(kernel, body, deviation);
   const open = openEdgeCount(mesh);
   if (open > 0) return fail(`at this deviation the mesh has ${open} open edges; choose a finer one`);

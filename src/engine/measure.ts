@@ -79,10 +79,14 @@ export async function measureBody(
   const across = Math.max(box.max[0] - box.min[0], box.max[1] - box.min[1]);
   const diameter = Math.abs(2 * radius - across) < 4 * deflection ? across : 2 * radius;
   const below = evaluateAs(project.brief.fillBelowBrim, 'length', scope);
-  const held = await holding(skin, below.ok ? Math.max(0, below.value) : 0, await openMeshKernel(meshKernelUrl), tick);
+  // A surface has neither an inside nor a wall.
+  const solid = !body.surface;
+  const held = solid ? await holding(skin, below.ok ? Math.max(0, below.value) : 0, await openMeshKernel(meshKernelUrl), tick) : null;
   if (!(await tick())) return null;
   const sharp = knifeEdges(kernel, body);
-  const wall = await measureWall(skin, { samples: 12_000, tick, wedge: (a, b) => sharp.pairs.has(`${a},${b}`) });
+  const wall = solid
+    ? await measureWall(skin, { samples: 12_000, tick, wedge: (a, b) => sharp.pairs.has(`${a},${b}`) })
+    : { thinnest: null, thickest: null };
   if (!wall) return null;
   const exact = (
     s: NonNullable<typeof wall.thinnest>,
@@ -103,9 +107,9 @@ export async function measureBody(
       capacityFill: held && below.ok ? held.toLevel : null,
       wallMin: thinnest?.value ?? null,
       wallMax: thickest?.value ?? null,
-      closed: open === 0,
+      closed: solid && open === 0,
       openEdges: open,
-      volume: volumeOf(kernel, body.shape).volume,
+      volume: solid ? volumeOf(kernel, body.shape).volume : 0,
       area: areaOf(kernel, body.shape),
     },
     thinnest,
@@ -134,6 +138,7 @@ export function sceneOf(kernel: Kernel, project: Project, id: string, body: Kern
   return {
     id,
     name: bodyWords(id, project),
+    surface: body.surface === true,
     ...mesh,
     ...lines,
     faceNames: body.faces,

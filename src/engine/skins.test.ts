@@ -366,3 +366,56 @@ describe('a coil', () => {
     expect(await noteOf(p)).toMatch(/pass [45]\.\d\d mm apart, and the section takes [56]\.\d\d mm/);
   });
 });
+
+describe('a curve laid on a face', () => {
+  const drum = () =>
+    add(empty(), 'primitive', { shape: 'cylinder', plane: 'level', places: [], ...fresh }, { diameter: '40', height: '60' });
+  const line = (p: Project, a: [number, number, number], b: [number, number, number]) =>
+    curve(p, { by: 'line', places: [at(...a), at(...b)] }, {});
+  it('pulled: a slanting line beside a cylinder becomes what lies nearest on it', async () => {
+    const straight = line(drum(), [30, -20, 10], [30, 20, 40]);
+    const side = (await last(drum())).faces.find((f) => f.endsWith('side'))!;
+    const laid = curve(straight.project, {
+      by: 'onto',
+      paths: [{ step: straight.id }],
+      faces: [{ body: 's1', face: side }],
+      onto: 'pulled',
+    });
+    const r = await engine.rebuild(laid.project);
+    expect(r.steps.at(-1)!.note).toContain('keeps to the face within 0.000');
+    // Every place keeps its height and its angle, at the radius.
+    const places = r.paths.get(laid.id)!;
+    for (let i = 0; i < places.length; i += 3) expect(Math.hypot(places[i]!, places[i + 1]!)).toBeCloseTo(20, 3);
+    expect([places[2], places[places.length - 1]]).toEqual([expect.closeTo(10, 4), expect.closeTo(40, 4)]);
+    expect(Math.atan2(places[1]!, places[0]!)).toBeCloseTo(Math.atan2(-20, 30), 4);
+  });
+  it('projected: keeps its place across, and says where it passes beside the face', async () => {
+    const side = (await last(drum())).faces.find((f) => f.endsWith('side'))!;
+    const lay = (b: [number, number, number]) => {
+      const straight = line(drum(), [30, -15, 10], b);
+      return curve(straight.project, {
+        by: 'onto',
+        paths: [{ step: straight.id }],
+        faces: [{ body: 's1', face: side }],
+        onto: 'projected',
+        plane: 'side',
+      });
+    };
+    const laid = lay([30, 15, 40]);
+    const places = (await engine.rebuild(laid.project)).paths.get(laid.id)!;
+    expect([places[0], places[1]]).toEqual([expect.closeTo(Math.sqrt(400 - 225), 4), expect.closeTo(-15, 4)]);
+    expect(await noteOf(lay([30, 25, 40]).project)).toContain('passes beside the face');
+  });
+  it('drawn again with few points says how far it is off', async () => {
+    const bent = curve(empty(), { by: 'spline', places: [at(0, 0, 0), at(20, 8, 0), at(40, -5, 6), at(60, 0, 0)] });
+    const again = curve(bent.project, { by: 'rebuild', paths: [{ step: bent.id }] }, { points: '6' });
+    expect(await noteOf(again.project)).toMatch(/6 control points, off by at most 0\.\d+ mm/);
+  });
+  it('goes on as a tangent arc, and as an arc through three places', async () => {
+    const first = line(empty(), [0, 0, 0], [0, 0, 30]);
+    const arc = curve(first.project, { by: 'tangent', paths: [{ step: first.id }], places: [at(10, 0, 40)] });
+    expect(await noteOf(arc.project)).toContain(`${(5 * Math.PI).toFixed(3)} mm long, bends down to R 10.00 mm`);
+    const three = curve(empty(), { by: 'arc', places: [at(10, 0, 0), at(0, 10, 0), at(-10, 0, 0)] });
+    expect(await noteOf(three.project)).toContain(`${(10 * Math.PI).toFixed(3)} mm long`);
+  });
+});

@@ -4,8 +4,10 @@ import type { Frame } from '../core/curves/frame';
 import type { Bounds } from '../core/mesh/mesh';
 import type { Follows } from '../core/profile/follow';
 import type { Ties } from '../core/surfaces/loft';
+import type { LostPick } from '../kernel/body';
 import type { BorderLoop } from '../kernel/surface';
 
+export type { LostPick };
 export type StepState = 'done' | 'warned' | 'failed' | 'skipped';
 
 export interface StepReport {
@@ -28,6 +30,8 @@ export interface StepReport {
   readonly faces: number | null;
   /** Which places of a loft's sections belong together, also where the loft failed. */
   readonly ties: Ties;
+  /** A pick that is on its body no more, with what may be meant instead. */
+  readonly lost: LostPick | null;
 }
 
 export interface BodyReport {
@@ -48,6 +52,8 @@ export interface BodyReport {
 export interface BodyScene {
   readonly id: string;
   readonly name: string;
+  /** It has no inside to be cut open. */
+  readonly surface: boolean;
   readonly positions: Float32Array;
   readonly normals: Float32Array;
   readonly indices: Uint32Array;

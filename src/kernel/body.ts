@@ -30,4 +30,14 @@ export interface StepFailure {
   /** Place in space, mm. */
   readonly at?: readonly [number, number, number];
   readonly ties?: Ties;
+  /** A pick that is on its body no more. */
+  readonly lost?: LostPick;
+}
+
+/** A face or edge that was picked and is gone, with the names most like it that are there. */
+export interface LostPick {
+  readonly body: string;
+  readonly what: 'face' | 'edge';
+  readonly name: string;
+  readonly candidates: readonly string[];
 }

@@ -10,15 +10,17 @@ import type { BodyFace, PathRef, PlaceRef } from '../core/recipe/steps';
 import { bodyWords, edgeWords, faceWords, stepTitle } from '../core/recipe/words';
 import { fail, ok, type Result } from '../core/result';
 import { fixed } from '../core/units/units';
-import type { KernelBody, StepFailure } from './body';
+import type { KernelBody, LostPick, StepFailure } from './body';
 import { namedEdges } from './names';
 import { type Kernel, scoped } from './open';
 import { placedProfile } from './placed';
-import { selectEdges, selectFaces } from './select';
+import { lostOn, selectEdges, selectFaces } from './select';
 import { distanceBetween, surfaceReader, vertexAt } from './shapes';
 import type { StepContext } from './steps/operation';
 
 const lost = (what: string, why: string, tryInstead: readonly string[]): Result<never, StepFailure> => fail({ what, why, tryInstead });
+const lostPick = (pick: { lost?: LostPick }, what: string, why: string, tryInstead: readonly string[]): Result<never, StepFailure> =>
+  fail({ what, why, tryInstead, ...pick });
 
 function bodyOf(context: StepContext, id: string): Result<KernelBody, StepFailure> {
   const body = context.bodies.get(id);
@@ -31,7 +33,8 @@ export function faceOf(context: StepContext, ref: BodyFace): Result<TopoDS_Face,
   if (!body.ok) return body;
   const found = selectFaces(context.kernel, body.value, [{ face: ref.face }]);
   if (found.ok) return ok(found.value[0]!.face);
-  return lost(
+  return lostPick(
+    lostOn(ref.body, found.error),
     `${faceWords(ref.face, context.project)} is not on ${bodyWords(ref.body, context.project)}`,
     'an earlier change took the face away or gave it another name',
     found.error.candidates.map((c) => `pick ${faceWords(c, context.project)}`),
@@ -43,7 +46,8 @@ function edgeOf(context: StepContext, ref: { body: string; edge: string }): Resu
   if (!body.ok) return body;
   const found = selectEdges(context.kernel, body.value, [{ edge: ref.edge }]);
   if (found.ok) return ok(found.value[0]!.edge);
-  return lost(
+  return lostPick(
+    lostOn(ref.body, found.error),
     `${edgeWords(ref.edge, context.project)} is not on ${bodyWords(ref.body, context.project)}`,
     'an earlier change took the edge away or gave it another name',
     found.error.candidates.map((c) => `pick ${edgeWords(c, context.project)}`),

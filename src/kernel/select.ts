@@ -2,7 +2,7 @@
 import type { TopoDS_Face } from 'replicad-opencascadejs';
 import { alternatives, BORDER, type EdgeRef, type FaceRef, likeness, sameFace, splitEdgeName, stepOf } from '../core/recipe/names';
 import { fail, ok, type Result } from '../core/result';
-import type { KernelBody } from './body';
+import type { KernelBody, LostPick } from './body';
 import { type NamedEdge, namedEdges } from './names';
 import type { Kernel } from './open';
 import { facesOf, roughBounds } from './shapes';
@@ -11,6 +11,12 @@ import { facesOf, roughBounds } from './shapes';
 export interface Lost {
   readonly ref: FaceRef | EdgeRef;
   readonly candidates: readonly string[];
+}
+
+/** The same for a step's failure, so that the stage can show what might be meant; nothing for a rule that names no face. */
+export function lostOn(body: string, { ref, candidates }: Lost): { lost?: LostPick } {
+  if ('face' in ref) return { lost: { body, what: 'face', name: ref.face, candidates } };
+  return 'edge' in ref ? { lost: { body, what: 'edge', name: ref.edge, candidates } } : {};
 }
 
 export interface FoundFace {

@@ -137,6 +137,24 @@ export function distanceBetween(kernel: Kernel, a: Shape, b: Shape): { distance:
   });
 }
 
+/** Where a line meets a face, nearest to a place. Undefined where it does not. */
+export function nearestOnLine(kernel: Kernel, line: Shape, face: Shape, p: Vec3): Vec3 | undefined {
+  return scoped((s) => {
+    const d = s.keep(new kernel.BRepExtrema_DistShapeShape());
+    d.LoadS1(line);
+    d.LoadS2(face);
+    if (!d.Perform() || !d.IsDone() || d.Value() > 1e-6) return undefined;
+    let best: { at: Vec3; d: number } | undefined;
+    for (let i = 1; i <= d.NbSolution(); i++) {
+      const q = s.keep(d.PointOnShape2(i));
+      const at: Vec3 = [q.X(), q.Y(), q.Z()];
+      const far = Math.hypot(at[0] - p[0], at[1] - p[1], at[2] - p[2]);
+      if (!best || far < best.d) best = { at, d: far };
+    }
+    return best?.at;
+  });
+}
+
 export function vertexAt(kernel: Kernel, p: Vec3): Shape {
   return scoped((s) => {
     const point = s.keep(new kernel.gp_Pnt(p[0], p[1], p[2]));

@@ -145,6 +145,10 @@ export function offers(project: Project): Offer[] {
   const blank = { places: [], paths: [], plane: 'level', chain: 'smooth', join: 'G2', ends: 'end-start' };
   const draws: [string, string, string, { what: PickKind; field: string; most: number } | undefined][] = [
     ['Draw a line in space', 'line', 'through places, its corners rounded', { what: 'places', field: 'places', most: 100 }],
+    ['Draw an arc in space', 'arc', 'from, through and to a place', { what: 'places', field: 'places', most: 3 }],
+    ['Draw a tangent arc', 'tangent', 'going on from a curve', { what: 'paths', field: 'paths', most: 1 }],
+    ['Lay a curve on a face', 'onto', 'pulled or projected', { what: 'paths', field: 'paths', most: 1 }],
+    ['Draw a curve again with fewer points', 'rebuild', 'the deviation shown', { what: 'paths', field: 'paths', most: 1 }],
     ['Draw a smooth curve in space', 'spline', 'through places', { what: 'places', field: 'places', most: 100 }],
     ['Draw a helix', 'helix', 'diameter, turns, rise', undefined],
     ['Draw a chain of edges', 'edges', 'of a body', { what: 'paths', field: 'paths', most: 100 }],

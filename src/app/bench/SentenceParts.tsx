@@ -32,7 +32,7 @@ export function Part({ part, project, step, onChange }: { part: SentencePart; pr
     return (
       <Select
         label={part.choice}
-        value={String(step.inputs[part.choice])}
+        value={String(step.inputs[part.choice] ?? part.options[0]!.value)}
         options={part.options.map((o) => [o.value, o.words])}
         onChange={(v) => {
           const bodies = bodiesBefore(project, step.id);
@@ -40,7 +40,11 @@ export function Part({ part, project, step, onChange }: { part: SentencePart; pr
             ...step.inputs,
             [part.choice]: v,
             ...(part.choice === 'mode'
-              ? { body: v === 'new' ? null : ((step.inputs.body as string | null) ?? bodies[bodies.length - 1] ?? null) }
+              ? {
+                  body: standsAlone(v as RaiseMode['mode'])
+                    ? null
+                    : ((step.inputs.body as string | null) ?? bodies[bodies.length - 1] ?? null),
+                }
               : {}),
           };
           const inputs = definition.chosen?.(plain, part.choice) ?? plain;

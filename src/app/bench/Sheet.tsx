@@ -1,4 +1,4 @@
-import { setStep } from '../../core/recipe/edit';
+import { groupRuns, setStep } from '../../core/recipe/edit';
 import type { Project, Step } from '../../core/recipe/schema';
 import { stepDefinitions } from '../../core/recipe/steps';
 import { setBench, useBench } from '../state/bench';
@@ -7,6 +7,7 @@ import { BodyRows } from './BodyRows';
 import { Dimensions } from './Dimensions';
 import { NextStep } from './NextStep';
 import { Part } from './SentenceParts';
+import { StepGroup } from './StepGroup';
 import { StepMenu } from './StepMenu';
 import { StepNotes } from './StepNotes';
 
@@ -32,9 +33,18 @@ export function Sheet({ project }: { project: Project }) {
             </span>
           </div>
           <ol>
-            {project.steps.map((step, i) => (
-              <StepRow key={step.id} project={project} step={step} index={i} />
-            ))}
+            {groupRuns(project.steps).map((run) => {
+              const rows = run.steps.map((step) => (
+                <StepRow key={step.id} project={project} step={step} index={project.steps.indexOf(step)} />
+              ));
+              return run.group === null ? (
+                rows
+              ) : (
+                <StepGroup key={run.steps[0]!.id} name={run.group} steps={run.steps}>
+                  {rows}
+                </StepGroup>
+              );
+            })}
           </ol>
           {project.steps.length === 0 && (
             <p className="px-4 py-6 text-ink2">

@@ -1,7 +1,7 @@
-import { ArrowDown, ArrowUp, CopyPlus, Eye, EyeOff, MoreVertical, StickyNote, Trash2 } from 'lucide-react';
+import { ArrowDown, ArrowUp, CopyPlus, Eye, EyeOff, Group, MoreVertical, StickyNote, Trash2 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { toast } from 'sonner';
-import { duplicateStep, moveStep, removeStep, setStep } from '../../core/recipe/edit';
+import { duplicateStep, groupSteps, moveStep, removeStep, setStep } from '../../core/recipe/edit';
 import { danglingReferences } from '../../core/recipe/references';
 import type { Project, Step } from '../../core/recipe/schema';
 import { stepTitle } from '../../core/recipe/words';
@@ -60,6 +60,20 @@ export function StepMenu({ project, step, index }: { project: Project; step: Ste
           >
             <StickyNote size={13} />
             Note…
+          </DropdownMenu.Item>
+          <DropdownMenu.Item
+            className={item}
+            onSelect={() =>
+              ask({
+                title: `Group of step ${index + 1}`,
+                initial: step.group ?? project.steps[index - 1]?.group ?? '',
+                check: (t) => (t.trim().length > 60 ? fail('a name has at most 60 characters') : ok(t)),
+                done: (t) => change((p) => groupSteps(p, [step.id], t.trim() || null)),
+              })
+            }
+          >
+            <Group size={13} />
+            {step.group === undefined ? 'Group under a name…' : 'Another group, or none…'}
           </DropdownMenu.Item>
           <DropdownMenu.Item className={item} onSelect={() => change((p) => duplicateStep(p, step.id))}>
             <CopyPlus size={13} />

@@ -1,8 +1,35 @@
+import { replacePick } from '../../core/recipe/edit';
 import type { Project, Step } from '../../core/recipe/schema';
+import { edgeWords, faceWords } from '../../core/recipe/words';
 import { formatLength, formatVolume } from '../../core/units/units';
-import type { StepReport } from '../../engine/types';
+import type { LostPick, StepReport } from '../../engine/types';
 import { showMark, useBench } from '../state/bench';
 import { cancelBuild } from '../state/building';
+import { change } from '../state/project';
+
+/** What may be meant by a pick that is lost; the stage shows the same numbers on the body. */
+function Candidates({ project, step, lost }: { project: Project; step: Step; lost: LostPick }) {
+  return (
+    <div>
+      <p>It may be one of these, numbered on the stage:</p>
+      <ol>
+        {lost.candidates.map((name, i) => (
+          <li key={name} className="ml-2">
+            {i + 1}. {lost.what === 'face' ? faceWords(name, project) : edgeWords(name, project)}{' '}
+            <button
+              type="button"
+              className="link text-madder!"
+              aria-label={`Take ${i + 1}`}
+              onClick={() => change((p) => replacePick(p, step.id, lost.name, name))}
+            >
+              take this one
+            </button>
+          </li>
+        ))}
+      </ol>
+    </div>
+  );
+}
 
 /** What a step did, or why it could not, under its sentence. */
 export function StepNotes({
@@ -39,7 +66,11 @@ export function StepNotes({
             </button>
           )}
         </p>
-        {report.tryInstead.length > 0 && <p>Try: {report.tryInstead.join('; or ')}.</p>}
+        {report.lost && report.lost.candidates.length > 0 ? (
+          <Candidates project={project} step={step} lost={report.lost} />
+        ) : (
+          report.tryInstead.length > 0 && <p>Try: {report.tryInstead.join('; or ')}.</p>
+        )}
       </div>
     );
   const parts: string[] = [];

@@ -6,10 +6,11 @@ import { readGauges } from '../../core/brief/gauges';
 import { evaluateAs } from '../../core/dimensions/expression';
 import { slug, writeProject } from '../../core/recipe/file';
 import { fail } from '../../core/result';
-import { formatVolume } from '../../core/units/units';
+
 import type { ExportFormat } from '../../engine/types';
 import { engine, useBench } from '../state/bench';
 import { tableOf, useProject } from '../state/project';
+import { bodyAmount } from '../ui/amount';
 import { download } from '../ui/download';
 import { ValueField } from '../ui/ValueField';
 import { VerdictMark } from '../ui/verdict';
@@ -89,9 +90,7 @@ export function MakePage() {
                   <label key={b.id} className="flex items-center gap-2 py-0.5">
                     <input type="radio" name="body" className="accent-teal" checked={b.id === body.id} onChange={() => setBody(b.id)} />
                     {b.name}
-                    <span className="text-ink2">
-                      {formatVolume(b.volume)}, {b.faces} faces, {b.closed ? 'closed' : 'not closed'}
-                    </span>
+                    <span className="text-ink2">{bodyAmount(b, project.units)}</span>
                   </label>
                 ))}
               </fieldset>

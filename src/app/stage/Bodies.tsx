@@ -1,4 +1,4 @@
-import { Line } from '@react-three/drei';
+import { Html, Line } from '@react-three/drei';
 import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import * as THREE from 'three';
@@ -16,6 +16,7 @@ const IVORY = '#e9e3d3';
 const OLD = '#d3d4cf';
 const INK = '#2b3236';
 const TEAL = '#0a6a66';
+const MADDER = '#a1263a';
 
 export interface Hit {
   readonly body: BodyScene;
@@ -160,6 +161,7 @@ function Body({
       {picks.edges.map((e) => (
         <EdgeTint key={`e${e}`} scene={scene} edge={e} width={3.5} />
       ))}
+      <Candidates scene={scene} clipping={clipping} />
       {hover && hover.edge >= 0 && <EdgeTint scene={scene} edge={hover.edge} width={3} />}
       {hover?.end && <Spot at={edgePlaces(scene, hover.edge)[hover.end]} />}
       {hover && hover.edge < 0 && hover.face >= 0 && picking?.what === 'faces' && (
@@ -184,7 +186,60 @@ function usePicked(project: Project, scene: BodyScene): { faces: number[]; edges
   }, [picking, project, scene]);
 }
 
-function FaceTint({ scene, face, opacity, clipping }: { scene: BodyScene; face: number; opacity: number; clipping: THREE.Plane[] }) {
+/** What may be meant by a pick that a failed step has lost, numbered as on the sheet. */
+function Candidates({ scene, clipping }: { scene: BodyScene; clipping: THREE.Plane[] }) {
+  const steps = useBench((s) => s.result?.steps);
+  const chosen = useBench((s) => s.step);
+  const failed = steps?.filter((s) => s.lost?.body === scene.id) ?? [];
+  const lost = (failed.find((s) => s.id === chosen) ?? failed[0])?.lost;
+  if (!lost) return null;
+  const names = lost.what === 'face' ? scene.faceNames : scene.edgeNames;
+  return lost.candidates.map((name, i) => {
+    const index = names.indexOf(name);
+    if (index < 0) return null;
+    const at = lost.what === 'face' ? facePlace(scene, index) : edgePlaces(scene, index).middle;
+    return (
+      <group key={name}>
+        {lost.what === 'face' ? (
+          <FaceTint scene={scene} face={index} opacity={0.4} clipping={clipping} colour={MADDER} />
+        ) : (
+          <EdgeTint scene={scene} edge={index} width={4} colour={MADDER} />
+        )}
+        <Html position={at} center zIndexRange={[6, 0]}>
+          <div className="pointer-events-none rounded-full border border-madder bg-card px-1.5 font-mono text-[12px] text-madder">
+            {i + 1}
+          </div>
+        </Html>
+      </group>
+    );
+  });
+}
+
+/** The middle of a face's largest facet. */
+function facePlace(scene: BodyScene, face: number): THREE.Vector3 {
+  const best = { area: -1, at: new THREE.Vector3() };
+  const corner = (t: number, k: number): THREE.Vector3 => new THREE.Vector3().fromArray(scene.positions, 3 * scene.indices[3 * t + k]!);
+  for (let t = 0; t < scene.faceOf.length; t++) {
+    if (scene.faceOf[t] !== face) continue;
+    const triangle = new THREE.Triangle(corner(t, 0), corner(t, 1), corner(t, 2));
+    if (triangle.getArea() > best.area) Object.assign(best, { area: triangle.getArea(), at: triangle.getMidpoint(new THREE.Vector3()) });
+  }
+  return best.at;
+}
+
+function FaceTint({
+  scene,
+  face,
+  opacity,
+  clipping,
+  colour = TEAL,
+}: {
+  scene: BodyScene;
+  face: number;
+  opacity: number;
+  clipping: THREE.Plane[];
+  colour?: string;
+}) {
   const geometry = useMemo(() => {
     const index: number[] = [];
     for (let t = 0; t < scene.faceOf.length; t++)
@@ -197,7 +252,14 @@ function FaceTint({ scene, face, opacity, clipping }: { scene: BodyScene; face: 
   useEffect(() => () => geometry.dispose(), [geometry]);
   return (
     <mesh geometry={geometry} renderOrder={2}>
-      <meshBasicMaterial color={TEAL} transparent opacity={opacity} side={THREE.DoubleSide} depthWrite={false} clippingPlanes={clipping} />
+      <meshBasicMaterial
+        color={colour}
+        transparent
+        opacity={opacity}
+        side={THREE.DoubleSide}
+        depthWrite={false}
+        clippingPlanes={clipping}
+      />
     </mesh>
   );
 }
@@ -214,7 +276,7 @@ function Spot({ at }: { at: THREE.Vector3 }) {
   );
 }
 
-function EdgeTint({ scene, edge, width }: { scene: BodyScene; edge: number; width: number }) {
+function EdgeTint({ scene, edge, width, colour = TEAL }: { scene: BodyScene; edge: number; width: number; colour?: string }) {
   const points = useMemo(() => {
     const out: [number, number, number][] = [];
     for (let i = 0; i < scene.edgeOf.length; i++)
@@ -223,7 +285,7 @@ function EdgeTint({ scene, edge, width }: { scene: BodyScene; edge: number; widt
     return out;
   }, [scene, edge]);
   if (points.length < 2) return null;
-  return <Line points={points} segments color={TEAL} lineWidth={width} />;
+  return <Line points={points} segments color={colour} lineWidth={width} />;
 }
 
 /** Pixels within which an edge is meant rather than the face behind it. */

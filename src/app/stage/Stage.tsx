@@ -78,7 +78,8 @@ export function Stage({ project }: { project: Project }) {
         <Rig extent={extent} />
         <Bodies project={project} extent={extent} />
         <Drawings project={project} extent={extent} />
-        {section && scenes.filter((s) => !project.bodies[s.id]?.hidden).map((s) => <Caps key={s.id} scene={s} cut={section} />)}
+        {section &&
+          scenes.filter((s) => !s.surface && !project.bodies[s.id]?.hidden).map((s) => <Caps key={s.id} scene={s} cut={section} />)}
         {!section && !preview && scenes.length > 0 && <Leaders extent={extent} units={project.units} />}
         <Marker />
       </Canvas>

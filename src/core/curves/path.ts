@@ -1,7 +1,7 @@
 /** Curves in space end to end, by their arc length: what sections are swept along and patterns follow. Millimetres and radians. */
 import { type BSpline, evaluateBSpline, interpolateCubic } from './bspline';
 import { along, cross, dot, type Frame, facing, minus, normalOf, unit, type Vec3 } from './frame';
-import { arcAbout, derivatives, type PlanarCurve } from './planar';
+import { arcAbout, arcThrough, derivatives, type PlanarCurve } from './planar';
 
 export type SpaceCurve =
   | { readonly kind: 'planar'; readonly frame: Frame; readonly curve: PlanarCurve }
@@ -210,6 +210,34 @@ export function polyline(places: readonly Vec3[], radius: number): SpaceCurve[] 
 }
 
 /** A smooth curve through places. */
+/** The arc through three places. Undefined where they lie on one line. */
+export function arcInSpace(a: Vec3, through: Vec3, b: Vec3): SpaceCurve | undefined {
+  const x = unit(minus(through, a));
+  const normal = x && unit(cross(x, minus(b, a)));
+  if (!x || !normal) return undefined;
+  const frame: Frame = { origin: a, x, y: cross(normal, x) };
+  const flat = (p: Vec3) => ({ x: dot(minus(p, a), frame.x), y: dot(minus(p, a), frame.y) });
+  const curve = arcThrough({ x: 0, y: 0 }, flat(through), flat(b));
+  return curve && { kind: 'planar', frame, curve };
+}
+
+/** The arc that leaves a place in a direction and ends at another; a line where that lies ahead. Undefined where it lies straight behind. */
+export function tangentArc(a: Vec3, direction: Vec3, b: Vec3): SpaceCurve | undefined {
+  const d = unit(direction);
+  const chord = minus(b, a);
+  const l = Math.hypot(...chord);
+  if (!d || l < 1e-9) return undefined;
+  const forward = dot(chord, d);
+  const aside = along(chord, d, -forward);
+  const off = Math.hypot(...aside);
+  if (off < 1e-9 * l) return forward > 0 ? straightLine(a, b) : undefined;
+  // In the plane of both: a circle that touches the direction, centred aside at l² / 2·off.
+  const y = aside.map((v) => v / off) as unknown as Vec3;
+  const r = (l * l) / (2 * off);
+  const sweep = 2 * Math.atan2(off, forward);
+  return { kind: 'planar', frame: { origin: a, x: d, y }, curve: arcAbout({ x: 0, y: r }, r, -Math.PI / 2, sweep) };
+}
+
 export const splineThroughPlaces = (places: readonly Vec3[]): SpaceCurve => ({ kind: 'spline', spline: interpolateCubic(places) });
 
 /** Directions across a path that turn about it as little as possible, by shares of its length. */

@@ -253,6 +253,45 @@ export function moveStep(project: Project, id: string, to: number): Project {
   return { ...project, steps: steps.toSpliced(Math.max(0, Math.min(steps.length, to)), 0, project.steps[at]!) };
 }
 
+/** Steps in their order, neighbours of one group together. */
+export function groupRuns(steps: readonly Step[]): { readonly group: string | null; readonly steps: readonly Step[] }[] {
+  const runs: { group: string | null; steps: Step[] }[] = [];
+  for (const s of steps) {
+    const last = runs.at(-1);
+    if (last && s.group !== undefined && last.group === s.group) last.steps.push(s);
+    else runs.push({ group: s.group ?? null, steps: [s] });
+  }
+  return runs;
+}
+
+/** Puts steps under a name, or takes them out of their group. */
+export function groupSteps(project: Project, ids: readonly string[], name: string | null): Project {
+  const steps = project.steps.map((s) => {
+    if (!ids.includes(s.id)) return s;
+    const { group: _, ...rest } = s;
+    return name === null ? rest : { ...rest, group: name };
+  });
+  return { ...project, steps };
+}
+
+/** Switches steps on or off together. */
+export const enableSteps = (project: Project, ids: readonly string[], enabled: boolean): Project => ({
+  ...project,
+  steps: project.steps.map((s) => (ids.includes(s.id) ? { ...s, enabled } : s)),
+});
+
+/** Puts another name in the place of a pick that is lost, wherever a step holds it. */
+export function replacePick(project: Project, stepId: string, lost: string, found: string): Project {
+  const swap = (v: unknown): unknown => {
+    if (v === lost) return found;
+    if (Array.isArray(v)) return v.map(swap);
+    if (v && typeof v === 'object') return Object.fromEntries(Object.entries(v).map(([k, x]) => [k, swap(x)]));
+    return v;
+  };
+  const step = project.steps.find((s) => s.id === stepId);
+  return step ? setStep(project, { ...step, inputs: swap(step.inputs) as Step['inputs'] }) : project;
+}
+
 /** Planes that exist before a step (all where left out), the ones through the origin first. */
 export function planesBefore(project: Project, beforeStep?: string, also?: string): string[] {
   const out: string[] = Object.keys(ORIGIN_PLANES);

@@ -8,7 +8,10 @@ import {
   addDimension,
   addStep,
   bodiesBefore,
+  enableSteps,
   freshId,
+  groupRuns,
+  groupSteps,
   moveStep,
   newProject,
   removeStep,
@@ -19,7 +22,7 @@ import {
 import { parseProject, slug, writeProject } from './file';
 import { alternatives, edgeName, likeness, mergeNames, numberPieces, sameFace, splitEdgeName } from './names';
 import { danglingReferences } from './references';
-import { type Project, VERSION } from './schema';
+import { type Project, projectSchema, VERSION } from './schema';
 import { stepDefinitions } from './steps';
 import { stepValues } from './values';
 import { edgeRefWords, edgeWords, faceRefWords, faceWords, stepTitle } from './words';
@@ -218,4 +221,28 @@ it('every step kind reads as a sentence with its values in it', () => {
     for (const v of Object.keys(d.values)) expect(parts.some((p) => 'value' in p && p.value === v)).toBe(true);
     expect(parts[0]).toEqual({ text: d.verb });
   }
+});
+
+describe('groups of steps', () => {
+  const p = ['a', 'b', 'c', 'd'].reduce<Project>(
+    (q) => addStep(q, 'coil', { plane: 'level', hand: 'right', mode: 'new', body: null }).project,
+    {
+      ...newProject('t'),
+      steps: [],
+    },
+  );
+  const ids = p.steps.map((s) => s.id);
+  it('hold neighbours of one name together, and let go of them', () => {
+    const grouped = groupSteps(p, [ids[1]!, ids[2]!], 'Springs');
+    expect(groupRuns(grouped.steps).map((r) => [r.group, r.steps.length])).toEqual([
+      [null, 1],
+      ['Springs', 2],
+      [null, 1],
+    ]);
+    expect(projectSchema.safeParse(grouped).success).toBe(true);
+    // Moved apart they are two of the same name.
+    expect(groupRuns(moveStep(grouped, ids[2]!, 3).steps).map((r) => r.group)).toEqual([null, 'Springs', null, 'Springs']);
+    expect(groupSteps(grouped, ids, null).steps.every((s) => !('group' in s))).toBe(true);
+    expect(enableSteps(grouped, [ids[1]!, ids[2]!], false).steps.map((s) => s.enabled)).toEqual([true, false, false, true]);
+  });
 });

@@ -190,6 +190,8 @@ export const stepSchema = z.object({
   values: z.record(z.string(), value),
   enabled: z.boolean(),
   note: z.string().max(500).optional(),
+  /** Neighbours with the same one are shown together under it. */
+  group: z.string().min(1).max(60).optional(),
 });
 
 export const bodySchema = z.object({

@@ -3,6 +3,7 @@
  * skin is blended in round about (a Boolean sum after Gordon, 1969). Millimetres.
  */
 import { along, dot, minus, type Vec3 } from '../curves/frame';
+import { solveDense } from '../linear';
 import { fail, ok, type Result } from '../result';
 import { fixed } from '../units/units';
 import { centre, distance, matched, roundAbout, type Section, type Span, skinOver, wrapped } from './round';
@@ -79,7 +80,7 @@ function spline(v: readonly number[], values: readonly Vec3[], start?: Vec3, end
     if (!end) rows[n]![n - 1] = 1;
     rhs[n] = end ?? (slope(n - 1).map((d) => 3 * d) as unknown as Vec3);
   }
-  const m = solveSmall(rows, rhs);
+  const m = solveDense(rows, rhs);
   return (t) => {
     let i = 0;
     while (i < n - 1 && t > v[i + 1]!) i++;
@@ -88,30 +89,6 @@ function spline(v: readonly number[], values: readonly Vec3[], start?: Vec3, end
     const [h00, h10, h01, h11] = [(1 + 2 * s) * (1 - s) ** 2, s * (1 - s) ** 2 * h[i]!, s * s * (3 - 2 * s), s * s * (s - 1) * h[i]!];
     return [0, 1, 2].map((k) => h00 * a[k]! + h10 * m[i]![k]! + h01 * b[k]! + h11 * m[i + 1]![k]!) as unknown as Vec3;
   };
-}
-
-function solveSmall(rows: number[][], rhs: readonly Vec3[]): Vec3[] {
-  const n = rows.length;
-  const x = rhs.map((r) => [...r]);
-  for (let k = 0; k < n; k++) {
-    let best = k;
-    for (let i = k + 1; i < n; i++) if (Math.abs(rows[i]![k]!) > Math.abs(rows[best]![k]!)) best = i;
-    [rows[k], rows[best]] = [rows[best]!, rows[k]!];
-    [x[k], x[best]] = [x[best]!, x[k]!];
-    for (let i = k + 1; i < n; i++) {
-      const f = rows[i]![k]! / rows[k]![k]!;
-      if (f === 0) continue;
-      for (let j = k; j < n; j++) rows[i]![j] = rows[i]![j]! - f * rows[k]![j]!;
-      for (let d = 0; d < 3; d++) x[i]![d] = x[i]![d]! - f * x[k]![d]!;
-    }
-  }
-  for (let i = n - 1; i >= 0; i--)
-    for (let d = 0; d < 3; d++) {
-      let sum = x[i]![d]!;
-      for (let j = i + 1; j < n; j++) sum -= rows[i]![j]! * x[j]![d]!;
-      x[i]![d] = sum / rows[i]![i]!;
-    }
-  return x as unknown as Vec3[];
 }
 
 /** Where a rail meets each section: its own parameter, the section's share, and how far it misses. */

@@ -1,19 +1,26 @@
 /** Draws a curve in space: through places, as a helix, along edges, or as a blend between two curves. */
-import { along, type Vec3 } from '../../core/curves/frame';
-import { pathAlong, polyline, type SpaceCurve, splineThroughPlaces } from '../../core/curves/path';
+import { along, minus, normalOf, type Vec3 } from '../../core/curves/frame';
+import { arcInSpace, pathAlong, polyline, type SpaceCurve, spaceAt, splineThroughPlaces, tangentArc } from '../../core/curves/path';
+import { rebuild } from '../../core/curves/rebuild';
+import { diagonal } from '../../core/mesh/mesh';
 import type { CurveInputs, PathRef } from '../../core/recipe/steps';
 import { fail, ok, type Result } from '../../core/result';
 import { fixed } from '../../core/units/units';
 import type { StepFailure } from '../body';
+import { type Kernel, type Shape, scoped } from '../open';
 import { frameOf } from '../placed';
-import { chained, curvesOf, pathOf, placeOf } from '../refer';
+import { chained, curvesOf, faceOf, pathOf, placeOf } from '../refer';
+import { distanceBetween, nearestOnLine, roughBounds, vertexAt } from '../shapes';
 import type { StepContext, StepOutcome } from './operation';
 
 const refuse = (why: string, tryInstead: readonly string[], at?: Vec3): Result<never, StepFailure> =>
   fail({ what: 'the curve can’t be drawn', why, tryInstead, ...(at ? { at } : {}) });
 
 export function curve(context: StepContext): StepOutcome {
-  const drawn = drawnCurves(context);
+  let told = '';
+  const drawn = drawnCurves(context, (words) => {
+    told = `; ${words}`;
+  });
   if (!drawn.ok) return drawn;
   const path = pathAlong(drawn.value);
   if (!(path.length > 1e-6)) return refuse('it has no length', ['move its places apart']);
@@ -26,7 +33,7 @@ export function curve(context: StepContext): StepOutcome {
   return ok({
     path: drawn.value,
     warnings: [],
-    note: `${fixed(path.length, 3)} mm long${path.closed ? ', closed' : ''}${tightest < 1e5 ? `, bends down to R ${fixed(tightest, 2)} mm` : ''}; ${joints.length > 0 ? joints.join(', ') : 'smooth throughout'}`,
+    note: `${fixed(path.length, 3)} mm long${path.closed ? ', closed' : ''}${tightest < 1e5 ? `, bends down to R ${fixed(tightest, 2)} mm` : ''}; ${joints.length > 0 ? joints.join(', ') : 'smooth throughout'}${told}`,
   });
 }
 
@@ -36,9 +43,71 @@ function tightestBend(path: ReturnType<typeof pathAlong>): number {
   return most > 0 ? 1 / most : Number.POSITIVE_INFINITY;
 }
 
-function drawnCurves(context: StepContext): Result<SpaceCurve[], StepFailure> {
+/** Places by picks, each asked for by its name. */
+function placesOf(context: StepContext, refs: CurveInputs['places'], wanted: readonly string[]): Result<Vec3[], StepFailure> {
+  const out: Vec3[] = [];
+  for (const [i, words] of wanted.entries()) {
+    const ref = refs[i];
+    if (!ref) return refuse(`${words} is not picked`, ['pick or type a place']);
+    const p = placeOf(context, ref);
+    if (!p.ok) return p;
+    out.push(p.value);
+  }
+  return ok(out);
+}
+
+/** Places a curve is laid on a face at. */
+const LAID = 97;
+
+/** A curve on a face: its places pulled to the nearest ones there, or moved along a plane's normal. */
+function laidOn(context: StepContext, inputs: CurveInputs, say: (words: string) => void): Result<SpaceCurve[], StepFailure> {
+  const { kernel } = context;
+  const [ref, faceRef] = [inputs.paths[0], inputs.faces?.[0]];
+  if (!ref) return refuse('the curve is not picked', ['pick an edge or a curve']);
+  if (!faceRef) return refuse('the face is not picked', ['pick a face on the stage']);
+  const path = pathOf(context, ref, !('body' in ref));
+  if (!path.ok) return path;
+  const face = faceOf(context, faceRef);
+  if (!face.ok) return face;
+  const projected = inputs.onto === 'projected';
+  const frame = projected ? frameOf(inputs.plane, context.planes, context.project) : undefined;
+  if (frame && !frame.ok) return frame;
+  const n = frame?.ok ? normalOf(frame.value) : undefined;
+  const reach = n
+    ? 2 * diagonal(roughBounds(kernel, face.value)) + path.value.length + distanceTo(kernel, face.value, path.value.at(0).point)
+    : 0;
+  const on = (p: Vec3): Vec3 | undefined =>
+    scoped((s) => {
+      if (!n) return distanceBetween(kernel, s.keep(vertexAt(kernel, p)), face.value)?.onB;
+      const [a, b] = [along(p, n, -reach), along(p, n, reach)].map((q) => s.keep(new kernel.gp_Pnt(...q)));
+      const line = s.keep(new kernel.BRepBuilderAPI_MakeEdge(a!, b!)).Edge();
+      const hit = nearestOnLine(kernel, line, face.value, p);
+      return hit;
+    });
+  const places: Vec3[] = [];
+  for (let i = 0; i < LAID; i++) {
+    const p = path.value.at(i / (LAID - 1)).point;
+    const q = on(p);
+    if (!q)
+      return refuse(`it passes beside the face ${fixed((100 * i) / (LAID - 1), 0)} % along`, ['pick a larger face', 'move the curve'], p);
+    const before = places[places.length - 1];
+    if (!before || Math.hypot(...minus(q, before)) > 1e-6) places.push(q);
+  }
+  if (places.length < 2) return refuse('all of it falls on one place of the face', ['project it another way']);
+  const spline = splineThroughPlaces(places);
+  // How far it leaves the face between the places it was laid at.
+  let off = 0;
+  for (let i = 0; i < 64; i++) off = Math.max(off, distanceTo(kernel, face.value, spaceAt(spline, (i + 0.5) / 64).p));
+  say(`keeps to the face within ${fixed(off, 5)} mm`);
+  return ok([spline]);
+}
+
+const distanceTo = (kernel: Kernel, shape: Shape, p: Vec3): number =>
+  scoped((s) => distanceBetween(kernel, s.keep(vertexAt(kernel, p)), shape)?.distance ?? Number.POSITIVE_INFINITY);
+
+function drawnCurves(context: StepContext, say: (words: string) => void): Result<SpaceCurve[], StepFailure> {
   const inputs = context.step.inputs as CurveInputs;
-  const { fillet, diameter, top, turns, pitch, strength } = context.values as Record<string, number>;
+  const { fillet, diameter, top, turns, pitch, strength, points } = context.values as Record<string, number>;
   switch (inputs.by) {
     case 'line':
     case 'spline': {
@@ -56,6 +125,43 @@ function drawnCurves(context: StepContext): Result<SpaceCurve[], StepFailure> {
       if (inputs.by === 'spline') return ok([splineThroughPlaces(places)]);
       const line = polyline(places, fillet!);
       return line ? ok(line) : refuse(`a round of ${fixed(fillet!, 2)} mm takes more than the stretch beside it`, ['a smaller radius']);
+    }
+    case 'arc': {
+      const places = placesOf(context, inputs.places, ['where it starts', 'what it passes through', 'where it ends']);
+      if (!places.ok) return places;
+      const arc = arcInSpace(...(places.value as [Vec3, Vec3, Vec3]));
+      return arc ? ok([arc]) : refuse('its three places lie on one line', ['move the middle one aside', 'draw a line']);
+    }
+    case 'tangent': {
+      const ref = inputs.paths[0];
+      if (!ref) return refuse('the curve it goes on from is not picked', ['pick an edge or a curve']);
+      const path = pathOf(context, ref, !('body' in ref));
+      if (!path.ok) return path;
+      const places = placesOf(context, inputs.places, ['where it ends']);
+      if (!places.ok) return places;
+      const fromEnd = inputs.ends.startsWith('end');
+      const { point, direction } = path.value.at(fromEnd ? 1 : 0);
+      const arc = tangentArc(point, fromEnd ? direction : (direction.map((v) => -v) as unknown as Vec3), places.value[0]!);
+      return arc ? ok([arc]) : refuse('no arc leads there: the place lies straight behind', ['move its end aside']);
+    }
+    case 'onto':
+      return laidOn(context, inputs, say);
+    case 'rebuild': {
+      const ref = inputs.paths[0];
+      if (!ref) return refuse('the curve is not picked', ['pick an edge or a curve']);
+      const path = pathOf(context, ref, !('body' in ref));
+      if (!path.ok) return path;
+      const corner = path.value.corners[0];
+      if (corner)
+        return refuse(
+          'it has a corner, which one smooth curve can’t follow',
+          ['round the corner first'],
+          path.value.at(corner.share).point,
+        );
+      if (path.value.closed) return refuse('it is closed on itself', ['pick an open curve']);
+      const made = rebuild((s) => path.value.at(s).point, points!);
+      say(`${points} control points, off by at most ${fixed(made.deviation, 4)} mm, ${fixed(100 * made.at, 0)} % along`);
+      return ok([{ kind: 'spline', spline: made.spline }]);
     }
     case 'helix': {
       const frame = frameOf(inputs.plane, context.planes, context.project);

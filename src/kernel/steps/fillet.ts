@@ -9,7 +9,7 @@ import { cornerAt } from '../edges';
 import { largestWorking, roundDown } from '../largest';
 import { type Claim, inherit, listOf, type NamedEdge, nameFaces } from '../names';
 import { attempt, type Kernel, type Shape, scoped } from '../open';
-import { selectEdges } from '../select';
+import { lostOn, selectEdges } from '../select';
 import { facesOf, roughBounds } from '../shapes';
 import { deflectionFor, verifyRounds, verifySolid } from '../verify';
 import { changed, type StepContext, type StepOutcome } from './operation';
@@ -33,6 +33,7 @@ export function fillet(context: StepContext): StepOutcome {
       why: 'an earlier change removed it',
       tryInstead:
         edges.error.candidates.length > 0 ? edges.error.candidates.map((c) => `pick the ${edgeWords(c, project)}`) : ['pick another edge'],
+      ...lostOn(inputs.body, edges.error),
     });
   const faces = facesOf(kernel, body.shape);
   const kinds = new Set<string>();

@@ -41,6 +41,10 @@ export function pattern(context: StepContext): StepOutcome {
     }
   }
   if (copies.length === 0) return ok({ bodies: [{ id: body, body: target.value }], volumeChange: 0, warnings: [], note: plan.value.words });
+  if (inputs.what === 'body' && inputs.result === 'separate') {
+    const made = copies.map((copy, i) => ({ id: i === 0 ? step.id : `${step.id}_${i + 1}`, body: copy }));
+    return ok({ bodies: made, volumeChange: made.reduce((sum, m) => sum + m.body.volume, 0), warnings: [], note: plan.value.words });
+  }
   const done = combineInto(context, mode, body, target.value, { solids: copies, words: `the repeated ${words}` });
   return done.ok ? ok({ ...done.value, note: plan.value.words }) : done;
 }

@@ -6,7 +6,7 @@ import { asBody, type KernelBody, type StepFailure } from '../body';
 import { largestWorking, roundDown } from '../largest';
 import { type Claim, listOf, namedEdges, nameFaces } from '../names';
 import { attempt, type Kernel, type Shape, scoped } from '../open';
-import { type FoundFace, selectFaces } from '../select';
+import { type FoundFace, lostOn, selectFaces } from '../select';
 import { facesOf, roughBounds, volumeOf } from '../shapes';
 import { deflectionFor, verifySolid, verifyWall } from '../verify';
 import { changed, type StepContext, type StepOutcome } from './operation';
@@ -30,6 +30,7 @@ export function shell(context: StepContext): StepOutcome {
         open.error.candidates.length > 0
           ? open.error.candidates.map((c) => `open it at the ${faceWords(c, project)}`)
           : ['pick another face to open'],
+      ...lostOn(inputs.body, open.error),
     });
   if (open.value.length === body.faces.length)
     return fail({

@@ -1,9 +1,19 @@
 import { z } from 'zod';
 import { planeRefSchema } from '../schema';
-import { choice, pathRefSchema, pickUses, placeRefSchema, type SentencePart, type StepDefinition, text, value } from './definition';
+import {
+  bodyFaceSchema,
+  choice,
+  pathRefSchema,
+  pickUses,
+  placeRefSchema,
+  type SentencePart,
+  type StepDefinition,
+  text,
+  value,
+} from './definition';
 
 const inputs = z.object({
-  by: z.enum(['line', 'spline', 'helix', 'edges', 'blend']),
+  by: z.enum(['line', 'arc', 'tangent', 'spline', 'helix', 'edges', 'blend', 'onto', 'rebuild']),
   /** Places it runs through. */
   places: z.array(placeRefSchema).max(100),
   /** Edges it is a chain of, or the two curves it blends between. */
@@ -14,6 +24,10 @@ const inputs = z.object({
   chain: z.enum(['smooth', 'picked']),
   /** How the blend passes into its curves. */
   join: z.enum(['G0', 'G1', 'G2', 'G3']),
+  /** The face it is laid on. */
+  faces: z.array(bodyFaceSchema).max(1).optional(),
+  /** To the nearest places of the face, or straight along the plane's normal. */
+  onto: z.enum(['pulled', 'projected']).optional(),
   /** The ends of the two curves that are joined. */
   ends: z.enum(['end-start', 'end-end', 'start-start', 'start-end']),
 });
@@ -21,6 +35,19 @@ export type CurveInputs = z.infer<typeof inputs>;
 
 const HOW: Readonly<Record<CurveInputs['by'], readonly SentencePart[]>> = {
   line: [{ picks: 'places', what: 'places', most: 100 }, text('its corners rounded by'), value('fillet')],
+  arc: [{ picks: 'places', what: 'places', most: 3 }],
+  tangent: [
+    choice('ends', ['end-start', 'going on from the end of'], ['start-start', 'going on from the start of']),
+    { picks: 'paths', what: 'paths', most: 1 },
+    text('to'),
+    { picks: 'places', what: 'places', most: 1 },
+  ],
+  onto: [
+    { picks: 'paths', what: 'paths', most: 1 },
+    choice('onto', ['pulled', 'pulled to the nearest places of'], ['projected', 'projected square to a plane onto']),
+    { picks: 'faces', what: 'faces', most: 1 },
+  ],
+  rebuild: [{ picks: 'paths', what: 'paths', most: 1 }, text('with'), value('points'), text('control points')],
   spline: [{ picks: 'places', what: 'places', most: 100 }],
   helix: [
     text('⌀'),
@@ -65,6 +92,7 @@ export const curve: StepDefinition<CurveInputs> = {
     top: { kind: 'length', label: 'diameter at the end', initial: '30 mm', above: 0 },
     turns: { kind: 'number', label: 'turns', initial: '4', above: 0, atMost: 200 },
     pitch: { kind: 'length', label: 'rise per turn', initial: '8 mm' },
+    points: { kind: 'number', label: 'control points', initial: '8', atLeast: 2, atMost: 200 },
     strength: { kind: 'number', label: 'strength', initial: '1', above: 0, atMost: 2 },
   },
   sentence: (step) => {
@@ -74,18 +102,28 @@ export const curve: StepDefinition<CurveInputs> = {
       choice(
         'by',
         ['line', 'a line through'],
+        ['arc', 'an arc from, through and to'],
+        ['tangent', 'a tangent arc'],
         ['spline', 'a smooth curve through'],
         ['helix', 'a helix'],
         ['edges', 'a chain of edges'],
         ['blend', 'a blend between'],
+        ['onto', 'a curve laid on a face:'],
+        ['rebuild', 'a curve again:'],
       ),
       ...HOW[i.by],
+      ...(i.by === 'onto' && i.onto === 'projected' ? [text('square to'), { plane: 'plane' }] : []),
     ];
   },
   makes: () => [],
   changesBody: () => null,
+  // A tangent arc goes on from one curve, whose ends are named like those of a blend.
+  chosen: (i, field) => (field === 'by' && i.by === 'tangent' ? { ...i, ends: 'end-start', places: [], paths: [] } : i),
   uses: (i) => {
-    const picks = [...(i.by === 'line' || i.by === 'spline' ? i.places : []), ...(i.by === 'edges' || i.by === 'blend' ? i.paths : [])];
-    return { ...pickUses(picks), planes: i.by === 'helix' ? [i.plane] : [] };
+    const places = ['line', 'arc', 'tangent', 'spline'].includes(i.by) ? i.places : [];
+    const paths = ['tangent', 'edges', 'blend', 'onto', 'rebuild'].includes(i.by) ? i.paths : [];
+    const faces = i.by === 'onto' ? (i.faces ?? []) : [];
+    const plane = i.by === 'helix' || (i.by === 'onto' && i.onto === 'projected');
+    return { ...pickUses([...places, ...paths, ...faces]), planes: plane ? [i.plane] : [] };
   },
 };

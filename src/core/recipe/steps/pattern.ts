@@ -14,6 +14,8 @@ const inputs = z.object({
   by: z.enum(['spacing', 'extent', 'fit']),
   /** Both ways from the original. */
   symmetric: z.enum(['one', 'both']),
+  /** Copies of a body become one with it, or stay bodies of their own. */
+  result: z.enum(['joined', 'separate']).optional(),
   /** Copies that are left out, by their number; the original is 1. */
   skip: z.string().max(200),
 });
@@ -75,10 +77,14 @@ export const pattern: StepDefinition<PatternInputs> = {
       ...(i.along === 'path' ? [] : [choice('symmetric', ['one', 'one way'], ['both', 'both ways alike'])]),
       text('leaving out'),
       { numbers: 'skip' },
+      ...(i.what === 'body'
+        ? [text(','), choice('result', ['joined', 'all of them one body'], ['separate', 'each a body of its own'])]
+        : []),
     ];
   },
   chosen: (i, field) => (field === 'along' && i.along === 'ring' ? { ...i, by: 'extent', axis: 'z' } : i),
-  makes: () => [],
+  // How many there are only the layout can tell: the others are named after the first.
+  makes: (i, id) => (i.what === 'body' && i.result === 'separate' ? [id] : []),
   takesSurfaces: true,
   changesBody: (i) => i.body,
   uses: (i) => {
