@@ -419,3 +419,61 @@ describe('a curve laid on a face', () => {
     expect(await noteOf(three.project)).toContain(`${(10 * Math.PI).toFixed(3)} mm long`);
   });
 });
+
+describe('a sweep led by a second rail', () => {
+  /** A straight path upwards with a rail that leaves it: from x = 10 to x = 20 over 60 mm. */
+  const led = (grow: string, rail: readonly [number, number, number][], shape = circle('sec', 'level', 10)) => {
+    const path = curve(setProfile(empty(), shape), { by: 'line', places: [at(0, 0, 0), at(0, 0, 60)] });
+    const second = curve(path.project, { by: rail.length > 2 ? 'spline' : 'line', places: rail.map((r) => at(...r)) });
+    return sweep(second.project, { step: path.id }, ['sec'], { hold: 'guided', rail: [{ step: second.id }], grow });
+  };
+  it('is a frustum where the rail leans away evenly and all of it grows', async () => {
+    const v = await volume(
+      led('both', [
+        [10, 0, 0],
+        [20, 0, 60],
+      ]),
+    );
+    expect(v / ((Math.PI * 60 * (100 + 200 + 400)) / 3)).toBeCloseTo(1, 4);
+  });
+  it('grows in width alone: elliptic sections, their area by the rail', async () => {
+    // ∫ π · 10 · (10 + z/6) dz over 60.
+    expect(
+      (await volume(
+        led('across', [
+          [10, 0, 0],
+          [20, 0, 60],
+        ]),
+      )) /
+        (Math.PI * 10 * (600 + 300)),
+    ).toBeCloseTo(1, 4);
+  });
+  it('turns with the rail: a rail wound a quarter about the path keeps the size and twists the section', async () => {
+    const wound = Array.from({ length: 25 }, (_, i): [number, number, number] => {
+      const w = (i * Math.PI) / 48;
+      return [10 * Math.cos(w), 10 * Math.sin(w), 2.5 * i];
+    });
+    const p = led('both', wound, flat('sec', 'level', square(20)));
+    expect((await volume(p)) / (400 * 60)).toBeCloseTo(1, 3);
+    const top = (await engine.rebuild(p)).bodies.at(-1)!;
+    expect(top.bbox.max[0]).toBeGreaterThan(13);
+  });
+  it('says where the rail ends too early, and where it passes beside the section', async () => {
+    expect(
+      await noteOf(
+        led('both', [
+          [10, 0, 0],
+          [20, 0, 40],
+        ]),
+      ),
+    ).toContain('does not reach beside the whole path');
+    expect(
+      await noteOf(
+        led('both', [
+          [14, 0, 0],
+          [20, 0, 60],
+        ]),
+      ),
+    ).toContain('passes 4.00 mm beside section 1');
+  });
+});

@@ -1,5 +1,5 @@
 /** Sections carried along a path, turned as little as possible, with twist and growth. Millimetres and radians. */
-import { along, dot, type Vec3 } from '../curves/frame';
+import { along, cross, dot, minus, unit, type Vec3 } from '../curves/frame';
 import { type CarriedFrames, carriedFrames, type SpacePath } from '../curves/path';
 import { fail, ok, type Result } from '../result';
 import { fixed } from '../units/units';
@@ -22,6 +22,111 @@ export interface SweepOptions {
   /** Across at the start of the path. */
   readonly across: Vec3;
   readonly up: Vec3;
+  /** A second rail that turns and sizes the section. */
+  readonly guide?: Guide;
+}
+
+/** What a second rail makes of a section: its across direction points at the rail, its size goes with the distance to it. */
+export interface Guide {
+  readonly frames: CarriedFrames;
+  /** Distance to the rail in the plane across the path, mm. */
+  readonly width: (share: number) => number;
+  /** Whether the height grows with the width. */
+  readonly both: boolean;
+  readonly closed: boolean;
+  /** Shares of the path where the rail bends. */
+  readonly knots: readonly number[];
+}
+
+/**
+ * The second rail of a sweep, seen from the path.
+ * @returns an error in words with the place where the rail does not cross the plane across the path, or touches the path
+ */
+export function guideAlong(path: SpacePath, rail: SpacePath, both: boolean): Result<Guide, { why: string; at: Vec3 }> {
+  const n = 400;
+  /** Where the rail crosses the plane across the path, nearest to a share of the rail. */
+  const crossing = (s: number, near: number): number | undefined => {
+    const { point, direction } = path.at(s);
+    const f = (t: number): number => dot(minus(rail.at(t).point, point), direction);
+    let best: number | undefined;
+    let far = Number.POSITIVE_INFINITY;
+    for (let i = 0; i < n; i++) {
+      let [a, b] = [i / n, (i + 1) / n];
+      const [fa, fb] = [f(a), f(b)];
+      if (fa * fb > 0 && Math.abs(fa) > 1e-7 && Math.abs(fb) > 1e-7) continue;
+      if (Math.abs(fa) <= 1e-7) b = a;
+      else if (Math.abs(fb) <= 1e-7) a = b;
+      else
+        for (let k = 0; k < 50; k++) {
+          const m = (a + b) / 2;
+          if (f(m) * fa > 0) a = m;
+          else b = m;
+        }
+      const t = (a + b) / 2;
+      if (Math.abs(t - near) < far) [best, far] = [t, Math.abs(t - near)];
+    }
+    return best;
+  };
+  // One crossing after another along the path, so that the rail is never left for another stretch of it.
+  const rows = Math.max(60, Math.min(600, Math.ceil(path.length)));
+  const ts: number[] = [];
+  const ends = [0, 1].map((t) => distance(rail.at(t).point, path.at(0).point));
+  let near = ends[0]! <= ends[1]! ? 0 : 1;
+  for (let i = 0; i <= rows; i++) {
+    const t = crossing(i / rows, near);
+    if (t === undefined) return fail({ why: 'the second rail does not reach beside the whole path', at: path.at(i / rows).point });
+    near = t;
+    ts.push(t);
+  }
+  const on = (s: number): { q: Vec3; p: Vec3; d: Vec3 } => {
+    const { point, direction } = path.at(s);
+    const i = Math.min(rows - 1, Math.floor(s * rows));
+    // Newton from the row's own crossings.
+    let t = ts[i]! + (s * rows - i) * (ts[i + 1]! - ts[i]!);
+    for (let k = 0; k < 8; k++) {
+      const at = rail.at(t);
+      const slope = dot(at.direction, direction) * rail.length;
+      if (Math.abs(slope) < 1e-9) break;
+      t = Math.min(1, Math.max(0, t - dot(minus(at.point, point), direction) / slope));
+    }
+    return { q: rail.at(t).point, p: point, d: direction };
+  };
+  const width = (s: number): number => {
+    const { q, p } = on(s);
+    return distance(q, p);
+  };
+  for (let i = 0; i <= 120; i++)
+    if (width(i / 120) < 1e-3)
+      return fail({ why: 'the second rail touches the path: the section would shrink to nothing', at: path.at(i / 120).point });
+  const closed = path.closed && distance(on(0).q, on(1).q) < 1e-4;
+  const knots = [...rail.knots, ...rail.joints].flatMap((k) => {
+    const i = ts.findIndex((t, j) => j > 0 && (t - k) * (ts[j - 1]! - k) <= 0 && t !== ts[j - 1]!);
+    return i > 0 ? [(i - 1 + (k - ts[i - 1]!) / (ts[i]! - ts[i - 1]!)) / rows] : [];
+  });
+  const frames: CarriedFrames = {
+    at: (s) => {
+      const { q, p, d } = on(s);
+      const x = unit(along(minus(q, p), d, -dot(minus(q, p), d)))!;
+      return { x, y: cross(d, x) };
+    },
+  };
+  return ok({ frames, width, both, closed, knots });
+}
+
+/** The size of a section at a share, across and up. */
+function sizeAt(o: SweepOptions, s: number): readonly [number, number] {
+  const k = 1 + (o.scale - 1) * s;
+  if (!o.guide) return [k, k];
+  const w = o.guide.width(s);
+  return [k * w, o.guide.both ? k * w : k];
+}
+
+/** How local places stand at a share: sized, then twisted. */
+function turnedAt(o: SweepOptions, s: number): (a: number, b: number) => readonly [number, number] {
+  const [gx, gy] = sizeAt(o, s);
+  const w = o.twist * s;
+  const [c, k] = [Math.cos(w), Math.sin(w)];
+  return (a, b) => [gx * a * c - gy * b * k, gx * a * k + gy * b * c];
 }
 
 export interface Swept {
@@ -36,9 +141,7 @@ type Placing = (share: number, a: number, b: number) => Vec3;
 
 function placing(path: SpacePath, frames: CarriedFrames, o: SweepOptions): Placing {
   return (share, a, b) => {
-    const k = 1 + (o.scale - 1) * share;
-    const w = o.twist * share;
-    const [x, y] = [k * (a * Math.cos(w) - b * Math.sin(w)), k * (a * Math.sin(w) + b * Math.cos(w))];
+    const [x, y] = turnedAt(o, share)(a, b);
     const at = path.at(share);
     if (o.hold === 'fixed') return along(along(at.point, o.across, x), o.up, y);
     const f = frames.at(share);
@@ -63,7 +166,7 @@ export function sweep(path: SpacePath, sections: readonly LocalSection[], o: Swe
   if (!ties.ok) return fail({ why: ties.error });
   const round = roundAbout(list, ties.value);
   if (!round) return fail({ why: 'a sweep needs a section that is no point' });
-  const frames = carriedFrames(path, o.across);
+  const frames = o.guide?.frames ?? carriedFrames(path, o.across);
   const local = (k: number, u: number): Vec3 => list[k]!.at(round.share(k, u));
   const n = list.length;
   const blend = (u: number): ((s: number) => readonly [number, number]) => {
@@ -86,19 +189,19 @@ export function sweep(path: SpacePath, sections: readonly LocalSection[], o: Swe
   if (clash) return fail(clash);
   const stops = [...new Set([0, ...path.joints, ...(n > 1 ? list.map((s) => s.share) : []), 1])].sort((a, b) => a - b);
   const near = stops.filter((s, i) => i === 0 || s - stops[i - 1]! > 1e-6);
-  const closed = path.closed && near.length === 2;
-  const plain = o.twist === 0 && n === 1;
+  const closed = path.closed && near.length === 2 && (o.guide?.closed ?? true);
+  const plain = o.twist === 0 && n === 1 && !o.guide;
   const spans = near.slice(1).map((to, i): Span => {
     const from = near[i]!;
     const bend = Math.max(...Array.from({ length: 21 }, (_, k) => Math.hypot(...path.at(from + ((to - from) * k) / 20.001).bend)));
-    const turn = bend * (to - from) * path.length + (Math.abs(o.twist) + (n > 1 ? 2 : 0)) * (to - from);
+    const turn = bend * (to - from) * path.length + (Math.abs(o.twist) + (n > 1 ? 2 : 0) + (o.guide ? 3 : 0)) * (to - from);
     return {
       from,
       to,
       closed,
       straight: plain && bend < 1e-9 && path.knots.every((k) => k <= from || k >= to),
       knots: (level) => {
-        const own = path.knots.filter((k) => k > from + 1e-6 && k < to - 1e-6);
+        const own = [...path.knots, ...(o.guide?.knots ?? [])].sort((a, b) => a - b).filter((k) => k > from + 1e-6 && k < to - 1e-6);
         const parts = Math.max(own.length > 0 ? 1 : 2, Math.ceil((turn * 3 * 1.6 ** level) / (own.length + 1)));
         const all = [from, ...own, to];
         return [...all.slice(1).flatMap((b, i2) => Array.from({ length: parts }, (_, k) => all[i2]! + ((b - all[i2]!) * k) / parts)), to];
@@ -140,12 +243,10 @@ function tooTight(path: SpacePath, frames: CarriedFrames, blend: Blend, o: Sweep
     const k = Math.hypot(...bend);
     if (k < 1e-9) continue;
     const f = frames.at(s);
-    const g = 1 + (o.scale - 1) * s;
-    const w = o.twist * s;
+    const turn = turnedAt(o, s);
     let reach = 0;
     for (const rim of rims) {
-      const [a, b] = rim(s);
-      const [x, y] = [g * (a * Math.cos(w) - b * Math.sin(w)), g * (a * Math.sin(w) + b * Math.cos(w))];
+      const [x, y] = turn(...rim(s));
       reach = Math.max(reach, (x * dot(f.x, bend) + y * dot(f.y, bend)) / k);
     }
     if (reach * k >= 1 && (!worst || reach * k > worst.over)) worst = { over: reach * k, radius: 1 / k, reach, at: point };
@@ -164,12 +265,8 @@ function runsIntoItself(path: SpacePath, frames: CarriedFrames, blend: Blend, o:
   const rows = Array.from({ length: n + 1 }, (_, i) => {
     const s = i / n;
     const f = o.hold === 'fixed' ? { x: o.across, y: o.up } : frames.at(s);
-    const g = 1 + (o.scale - 1) * s;
-    const w = o.twist * s;
-    const rim = rims.map((r) => {
-      const [a, b] = r(s);
-      return [g * (a * Math.cos(w) - b * Math.sin(w)), g * (a * Math.sin(w) + b * Math.cos(w))] as const;
-    });
+    const turn = turnedAt(o, s);
+    const rim = rims.map((r) => turn(...r(s)));
     return { s, p: path.at(s).point, f, rim, size: Math.max(...rim.map(([a, b]) => Math.hypot(a, b))) };
   });
   /** How far a section reaches in a direction. */
@@ -207,12 +304,11 @@ function pappus(path: SpacePath, frames: CarriedFrames, blend: Blend, o: SweepOp
     const m = 64;
     for (let i = 0; i < m; i++) {
       const s = stops[k - 1]! + ((stops[k]! - stops[k - 1]!) * (i + 0.5)) / m;
-      const g = 1 + (o.scale - 1) * s;
-      const w = o.twist * s;
+      const turn = turnedAt(o, s);
       let [area, mx, my] = [0, 0, 0];
       rims.forEach((r, q) => {
-        const [a0, b0] = r(s);
-        const [a1, b1] = rims[(q + 1) % rims.length]!(s);
+        const [a0, b0] = turn(...r(s));
+        const [a1, b1] = turn(...rims[(q + 1) % rims.length]!(s));
         const c = a0 * b1 - a1 * b0;
         area += c / 2;
         mx += ((a0 + a1) * c) / 6;
@@ -220,9 +316,8 @@ function pappus(path: SpacePath, frames: CarriedFrames, blend: Blend, o: SweepOp
       });
       const { bend } = path.at(s);
       const f = frames.at(s);
-      const [x, y] = [mx * Math.cos(w) - my * Math.sin(w), mx * Math.sin(w) + my * Math.cos(w)];
-      const inward = g ** 3 * (x * dot(f.x, bend) + y * dot(f.y, bend));
-      sum += ((g * g * area - inward) * (stops[k]! - stops[k - 1]!) * path.length) / m;
+      const inward = mx * dot(f.x, bend) + my * dot(f.y, bend);
+      sum += ((area - inward) * (stops[k]! - stops[k - 1]!) * path.length) / m;
     }
   }
   return Math.abs(sum);

@@ -3,7 +3,7 @@ import { cross, dot, minus, type Vec3 } from '../../core/curves/frame';
 import { carriedFrames, pathAlong, type SpacePath } from '../../core/curves/path';
 import type { CoilInputs, SweepInputs } from '../../core/recipe/steps';
 import { fail, ok, type Result } from '../../core/result';
-import { type LocalSection, type SweepOptions, sweep as swept } from '../../core/surfaces/sweep';
+import { type Guide, guideAlong, type LocalSection, type SweepOptions, sweep as swept } from '../../core/surfaces/sweep';
 import { fixed } from '../../core/units/units';
 import { asBody, asSurface, type KernelBody, type StepFailure } from '../body';
 import { nameFaces } from '../names';
@@ -55,16 +55,27 @@ export const raiseSweep: Raiser = (context) => {
   const start = path.value.at(0);
   const first = placed[0]!.section;
   const across = orthogonal(minus(first.at(0), first.at(0.5)), start.direction);
-  const options: SweepOptions = { hold: inputs.hold, twist, scale, across, up: cross(start.direction, across) };
-  const frames = carriedFrames(path.value, across);
+  const guide = guideOf(context, inputs, path.value);
+  if (!guide.ok) return guide;
+  const options: SweepOptions = {
+    hold: inputs.hold === 'fixed' ? 'fixed' : 'square',
+    twist,
+    scale,
+    across,
+    up: cross(start.direction, across),
+    ...(guide.value ? { guide: guide.value } : {}),
+  };
+  const frames = guide.value?.frames ?? carriedFrames(path.value, across);
   const local = placed.map(({ section, share }): LocalSection => {
     const f = inputs.hold === 'fixed' ? { x: options.across, y: options.up } : frames.at(share);
     const origin = path.value.at(share).point;
+    const width = guide.value?.width(share) ?? 1;
+    const height = guide.value?.both ? width : 1;
     // Seen along the path it must run counter-clockwise, or its skin would face inwards.
     const forward = dot(section.normal, path.value.at(share).direction) >= 0;
     const at = (u: number): Vec3 => {
       const d = minus(section.at(forward ? u : 1 - u), origin);
-      return [dot(d, f.x), dot(d, f.y), 0];
+      return [dot(d, f.x) / width, dot(d, f.y) / height, 0];
     };
     const flip = (list: readonly number[]): number[] =>
       forward ? [...list] : list.map((c) => (c === 0 ? 0 : 1 - c)).sort((p, q) => p - q);
@@ -78,6 +89,14 @@ export const raiseSweep: Raiser = (context) => {
       share,
     };
   });
+  if (guide.value)
+    for (const s of local) {
+      // The rail stands at one width across: a section that has a place there is led by it exactly.
+      const miss = Math.min(...Array.from({ length: 720 }, (_, i) => Math.hypot(s.at(i / 720)[0] - 1, s.at(i / 720)[1])));
+      const mm = miss * guide.value.width(s.share);
+      if (mm > 0.02 * guide.value.width(s.share))
+        warnings.push({ message: `the second rail passes ${fixed(mm, 2)} mm beside ${s.words}`, at: path.value.at(s.share).point });
+    }
   const open = placed.filter((p) => p.section.open).length;
   if (open > 0 && open < placed.length) return refuse('some sections are open lines and some are closed', ['close all of them, or none']);
   const solid = solidAlong(context, path.value, local, options, (u) => first.curve(u), open > 0);
@@ -119,6 +138,24 @@ const orthogonal = (v: Vec3, d: Vec3): Vec3 => {
   if (l > 1e-9) return [w[0] / l, w[1] / l, w[2] / l];
   return orthogonal(Math.abs(d[0]) < 0.9 ? [1, 0, 0] : [0, 1, 0], d);
 };
+
+/** The second rail as the path sees it; undefined where there is none. */
+function guideOf(context: StepContext, inputs: SweepInputs, path: SpacePath): Result<Guide | undefined, StepFailure> {
+  if (inputs.hold !== 'guided') return ok(undefined);
+  const ref = inputs.rail?.[0];
+  if (!ref) return refuse('its second rail is not picked', ['pick an edge on the stage, or a curve on the board']);
+  const rail = pathOf(context, ref, true);
+  if (!rail.ok) return rail;
+  const corner = rail.value.corners[0];
+  if (corner)
+    return refuse(
+      `the second rail has a sharp corner of ${fixed((corner.angle * 180) / Math.PI, 1)}°`,
+      ['round the corner, 0.2 mm is enough', 'draw it as one smooth curve'],
+      rail.value.at(corner.share).point,
+    );
+  const guide = guideAlong(path, rail.value, inputs.grow !== 'across');
+  return guide.ok ? guide : refuse(guide.error.why, ['let the rail run beside the whole path'], guide.error.at);
+}
 
 /** Where the path passes the plane of a section, nearest to the section itself. */
 function shareOf(path: SpacePath, section: PlacedSection): number {
@@ -174,7 +211,12 @@ function solidAlong(
     });
   });
   const [a, b] = [path.at(0), path.at(1)];
-  const closed = path.closed && Math.abs(options.scale - 1) < 1e-9 && Math.abs(options.twist) < 1e-9 && sections.length === 1;
+  const closed =
+    path.closed &&
+    (options.guide?.closed ?? true) &&
+    Math.abs(options.scale - 1) < 1e-9 &&
+    Math.abs(options.twist) < 1e-9 &&
+    sections.length === 1;
   // Only moved along, its ends keep the plane they were drawn in.
   const fixedNormal = cross(options.across, options.up);
   const cap = (at: typeof a, name: string) => ({

@@ -3,6 +3,7 @@ import {
   choice,
   idSchema,
   pathRefSchema,
+  pickUses,
   raiseModeSchema,
   raiseWords,
   raising,
@@ -17,7 +18,10 @@ const inputs = z.object({
   sections: z.array(idSchema).max(20),
   /** The path; a drawn curve or an edge brings all that goes on from it smoothly. */
   paths: z.array(pathRefSchema).max(1),
-  hold: z.enum(['square', 'fixed']),
+  hold: z.enum(['square', 'fixed', 'guided']),
+  /** A second rail: the section turns to it and grows with its distance. */
+  rail: z.array(pathRefSchema).max(1).optional(),
+  grow: z.enum(['both', 'across']).optional(),
   ...raiseModeSchema,
 });
 export type SweepInputs = z.infer<typeof inputs>;
@@ -37,7 +41,13 @@ export const sweep: StepDefinition<SweepInputs> = {
     { profiles: 'sections' },
     text('along'),
     { picks: 'paths', what: 'paths', most: 1 },
-    choice('hold', ['square', 'kept square to it'], ['fixed', 'only moved along']),
+    choice('hold', ['square', 'kept square to it'], ['fixed', 'only moved along'], ['guided', 'led by a second rail']),
+    ...(step.inputs.hold === 'guided'
+      ? [
+          { picks: 'rail', what: 'paths', most: 1 } as const,
+          choice('grow', ['both', 'height and width growing with it'], ['across', 'only the width growing with it']),
+        ]
+      : []),
     text('twisted by'),
     value('twist'),
     text('size at the end ×'),
@@ -46,5 +56,14 @@ export const sweep: StepDefinition<SweepInputs> = {
   ],
   makes: raising.makes,
   changesBody: raising.changesBody,
-  uses: skinUses,
+  uses: (i) => {
+    const own = skinUses(i);
+    const rail = pickUses(i.hold === 'guided' ? (i.rail ?? []) : []);
+    return {
+      ...own,
+      bodies: [...own.bodies, ...rail.bodies],
+      profiles: [...new Set([...own.profiles, ...rail.profiles])],
+      paths: [...(own.paths ?? []), ...rail.paths],
+    };
+  },
 };
