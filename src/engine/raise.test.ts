@@ -142,3 +142,48 @@ describe('a plain solid', () => {
     expect((await last(p)).said).toContain('leaves no hole');
   });
 });
+
+describe('what is joined says how its ends stand to the body', () => {
+  /** A square bar pushed towards the axis of a cylinder of radius 30, ending at a distance from it. */
+  const bar = (end: number, hollow = false) => {
+    let p = add(empty(), 'primitive', { shape: 'cylinder', plane: 'level', places: [], ...fresh }, { diameter: '60', height: '60' });
+    if (hollow) p = add(p, 'shell', { body: 's1', open: [{ topOf: 's1' }] }, { wall: '2' });
+    const lift = addStep(p, 'plane', { by: 'distance', from: 'side' }, { distance: '50' });
+    const drawn = {
+      ...flat('bar', lift.id, [
+        [-5, 25],
+        [5, 25],
+        [5, 35],
+        [-5, 35],
+      ]),
+    };
+    return extrude(lift.project, drawn, { mode: 'join', body: 's1', way: 'back' }, { length: `${50 - end}` });
+  };
+  const told = async (p: Parameters<typeof engine.rebuild>[0]) => {
+    const s = (await engine.rebuild(p)).steps.at(-1)!;
+    return `${s.state}: ${s.note ?? ''} | ${s.warnings.map((w) => w.message).join(', ')}`;
+  };
+  it('deep in it, with the least and the most', async () => {
+    // At the corners the wall stands at √(900 − 25) = 29.58.
+    expect(await told(bar(25))).toMatch(/^done: its end sits 4\.(59|6\d) to (4\.99|5\.00) mm inside/);
+  });
+  it('short of it at the corners, by how much', async () => {
+    expect(await told(bar(29.8))).toMatch(/^warned: .* its end leaves a gap of up to 0\.2[12] mm to/);
+  });
+  it('through a hollow wall, by how much', async () => {
+    expect(await told(bar(24, true))).toMatch(/^warned: .* its end pokes through .* by up to (3\.99|4\.00) mm/);
+  });
+  it('flush, where it was ended on the body', async () => {
+    const p = add(empty(), 'primitive', { shape: 'box', plane: 'level', places: [], ...fresh }, { width: '60', depth: '60', height: '60' });
+    const lift = addStep(p, 'plane', { by: 'distance', from: 'side' }, { distance: '50' });
+    const drawn = flat('bar', lift.id, [
+      [-5, 25],
+      [5, 25],
+      [5, 35],
+      [-5, 35],
+    ]);
+    expect(await told(extrude(lift.project, drawn, { mode: 'join', body: 's1', way: 'back' }, { length: '20' }))).toContain(
+      'its end lies flush on',
+    );
+  });
+});

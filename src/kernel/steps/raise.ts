@@ -3,6 +3,7 @@ import { type CombineMode, type RaiseMode, standsAlone } from '../../core/recipe
 import { bodyWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import type { Ties } from '../../core/surfaces/loft';
+import { attachments } from '../attach';
 import type { KernelBody, StepFailure } from '../body';
 import { booleanOf } from '../boolean';
 import { skinWithout } from '../surface';
@@ -41,7 +42,7 @@ export const raiseStep =
       });
     let raised = first.value;
     for (let trial = 0; ; ) {
-      const outcome = combineInto(context, mode, body, target, raised);
+      const outcome = combineInto(context, mode, body, target, mode === 'join' ? attached(context, body, target, raised) : raised);
       trial++;
       if (outcome.ok || trial >= trials) return outcome;
       const next = raise(context, trial);
@@ -49,6 +50,24 @@ export const raiseStep =
       raised = next.value;
     }
   };
+
+/** The same with how its ends stand to the body it is joined to. */
+function attached(context: StepContext, body: string, target: KernelBody, raised: Raised): Raised {
+  const { kernel, project, step } = context;
+  const ends = [
+    { name: `${step.id}/start`, words: 'its start' },
+    { name: `${step.id}/end`, words: 'its end' },
+  ];
+  const read = raised.solids.flatMap((solid) => attachments(kernel, target, solid, ends, bodyWords(body, project)));
+  const wrong = read.filter((a) => a.kind === 'gap' || a.kind === 'through');
+  const right = read.filter((a) => a.kind === 'inside' || a.kind === 'flush');
+  const note = [...(raised.note ? [raised.note] : []), ...right.map((a) => a.words)].join('; ');
+  return {
+    ...raised,
+    ...(note ? { note } : {}),
+    warnings: [...(raised.warnings ?? []), ...wrong.map((a) => ({ message: a.words, at: a.at }))],
+  };
+}
 
 const noted = (raised: Raised): { note?: string; ties?: Ties } => ({
   ...(raised.note ? { note: raised.note } : {}),
