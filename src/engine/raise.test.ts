@@ -187,3 +187,46 @@ describe('what is joined says how its ends stand to the body', () => {
     );
   });
 });
+
+describe('an extrusion that begins on a face', () => {
+  const drum = () =>
+    add(empty(), 'primitive', { shape: 'cylinder', plane: 'level', places: [], ...fresh }, { diameter: '60', height: '60' });
+  const block = (id: string) =>
+    flat('bar', id, [
+      [-5, 25],
+      [5, 25],
+      [5, 35],
+      [-5, 35],
+    ]);
+  /** ∫ √(r² − y²) dy over −5 … 5, times 10 high. */
+  const under = (r: number): number => 10 * (5 * Math.sqrt(r * r - 25) + r * r * Math.asin(5 / r));
+  it('keeps its distance from it and ends flat, outwards and backwards', async () => {
+    const side = (await last(drum())).faces.find((f) => f.endsWith('side'))!;
+    const from: Partial<ExtrudeInputs> = { origin: 'face', fromFaces: [{ body: 's1', face: side }] };
+    const lift = addStep(drum(), 'plane', { by: 'distance', from: 'side' }, { distance: '20' });
+    const near = extrude(lift.project, block(lift.id), from, { length: '8', start: '2' });
+    expect(await volume(near)).toBeCloseTo(40 * 100 - under(32), 3);
+    const flush = extrude(lift.project, block(lift.id), { ...from, mode: 'join', body: 's1' }, { length: '8', start: '0' });
+    expect(await volume(flush)).toBeCloseTo(Math.PI * 900 * 60 + 38 * 100 - under(30), 2);
+    // Between the face and another body in front of it.
+    const wall = add(
+      lift.project,
+      'primitive',
+      { shape: 'box', plane: 'level', places: [at(60, 0, 0)], ...fresh },
+      { width: '20', depth: '60', height: '60' },
+    );
+    const between = extrude(wall, block(lift.id), { ...from, extent: 'body', until: 's3' }, { start: '0' });
+    expect(await volume(between)).toBeCloseTo(50 * 100 - under(30), 3);
+  });
+  it('can’t where the face bends tighter than the distance inwards', async () => {
+    const side = (await last(drum())).faces.find((f) => f.endsWith('side'))!;
+    const lift = addStep(drum(), 'plane', { by: 'distance', from: 'side' }, { distance: '20' });
+    const p = extrude(
+      lift.project,
+      block(lift.id),
+      { origin: 'face', fromFaces: [{ body: 's1', face: side }] },
+      { length: '8', start: '-31' },
+    );
+    expect((await last(p)).said).toMatch(/^failed/);
+  });
+});

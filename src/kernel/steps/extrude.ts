@@ -8,6 +8,7 @@ import type { Region } from '../../core/profile/regions';
 import { type ExtrudeInputs, standsAlone } from '../../core/recipe/steps';
 import { bodyWords, faceWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
+import { fixed } from '../../core/units/units';
 import { asBody, asSurface, type KernelBody, type StepFailure } from '../body';
 import { type Claim, inherit, nameFaces } from '../names';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from '../open';
@@ -35,8 +36,9 @@ export const raiseExtrude: Raiser = (context) => {
   const regions = material(resolved, profile.half, inputs.fill, wall, context.scope);
   if (!regions.ok)
     return fail({ what: `${profile.name} can't be extruded`, why: regions.error, tryInstead: ['close the outline on the board'] });
-  const base = shifted(frame, start);
-  const reach = reachOf(context, base);
+  const fromFace = inputs.origin === 'face';
+  const base = fromFace ? frame : shifted(frame, start);
+  const reach = fromFace ? reachFrom(context, base, start) : reachOf(context, base);
   if (!reach.ok) return reach;
   const solids: KernelBody[] = [];
   for (const region of regions.value) {
@@ -44,7 +46,9 @@ export const raiseExtrude: Raiser = (context) => {
     if (!made.ok) return fail({ ...made.error, what: `${profile.name} can't be extruded` });
     solids.push(made.value);
   }
-  return ok({ solids, words: profile.name });
+  const note =
+    fromFace && inputs.extent === 'one' ? 'ends flat, its length counted from the farthest place of the face it starts on' : undefined;
+  return ok({ solids, words: profile.name, ...(note ? { note } : {}) });
 };
 
 /** An open line pushed to a surface. */
@@ -85,11 +89,14 @@ interface Reach {
   /** Heights over the plane between which it is pushed, mm. */
   readonly from: number;
   readonly to: number;
-  /** What it ends at, besides. */
-  readonly end?:
-    | { readonly kind: 'face'; readonly face: TopoDS_Face; readonly words: string }
-    | { readonly kind: 'body'; readonly body: KernelBody; readonly words: string };
+  /** What it ends at, and begins at, besides. */
+  readonly end?: Limit;
+  readonly start?: Limit;
 }
+
+type Limit =
+  | { readonly kind: 'face'; readonly face: TopoDS_Face; readonly words: string }
+  | { readonly kind: 'body'; readonly body: KernelBody; readonly words: string };
 
 /** Least and largest height of a shape over a plane. */
 function heights(kernel: Kernel, shape: Shape, frame: Frame): [number, number] {
@@ -160,6 +167,53 @@ function reachOf(context: StepContext, base: Frame): Result<Reach, StepFailure> 
   }
 }
 
+/** The reach of what begins on a face, or at a distance outside it. */
+function reachFrom(context: StepContext, base: Frame, distance: number): Result<Reach, StepFailure> {
+  const { kernel, project } = context;
+  const inputs = context.step.inputs as ExtrudeInputs;
+  const ref = inputs.fromFaces?.[0];
+  if (!ref)
+    return fail({
+      what: 'its start is not chosen',
+      why: 'the face it begins on is not picked',
+      tryInstead: ['pick the face on the stage'],
+    });
+  const picked = faceOf(context, ref);
+  if (!picked.ok) return picked;
+  const words = faceWords(ref.face, project);
+  const face = offsetFace(kernel, picked.value, distance);
+  if (!face)
+    return fail({
+      what: `nothing can begin ${fixed(distance, 2)} mm off ${words}`,
+      why: 'the face bends tighter than that',
+      tryInstead: ['a smaller distance', 'begin on the face itself'],
+    });
+  const [lo, hi] = heights(kernel, face, base);
+  const out = inputs.way === 'out';
+  const begins = out ? lo - 1 : hi + 1;
+  const start: Limit = { kind: 'face', face, words: distance === 0 ? words : `what lies ${fixed(distance, 2)} mm off ${words}` };
+  const span = (end: number): Reach => ({ from: Math.min(begins, end), to: Math.max(begins, end), start });
+  if (inputs.extent === 'symmetric' || inputs.extent === 'two')
+    return fail({ what: 'it can’t go both ways', why: 'it begins on a face', tryInstead: ['give it one length'] });
+  if (inputs.extent === 'one') return ok(span(out ? hi + context.values.length! : lo - context.values.length!));
+  const reach = reachOf(context, base);
+  if (!reach.ok) return reach;
+  return ok({ ...span(out ? reach.value.to : reach.value.from), ...(reach.value.end ? { end: reach.value.end } : {}) });
+}
+
+/** A face moved along its own normals. Undefined where it bends too tightly for that. */
+function offsetFace(kernel: Kernel, face: TopoDS_Face, distance: number): TopoDS_Face | undefined {
+  if (distance === 0) return face;
+  const made = attempt(kernel, () =>
+    scoped((s) => {
+      const maker = s.keep(new kernel.BRepOffsetAPI_MakeOffsetShape());
+      maker.PerformBySimple(face, distance);
+      return maker.IsDone() ? facesOf(kernel, maker.Shape())[0] : undefined;
+    }),
+  );
+  return made.ok ? made.value : undefined;
+}
+
 function pushed(
   context: StepContext,
   region: Region,
@@ -171,9 +225,9 @@ function pushed(
   const height = reach.to - reach.from;
   const low = shifted(base, reach.from);
   const n = normalOf(base);
-  const backwards = (step.inputs as ExtrudeInputs).way === 'back' && reach.from < 0 && reach.to === 0;
+  const backwards = (step.inputs as ExtrudeInputs).way === 'back' && (reach.start !== undefined || (reach.from < 0 && reach.to === 0));
   // It begins on its plane: pushed backwards, the upper end is where it starts.
-  const [from, push] = backwards ? [base, -height] : [low, height];
+  const [from, push] = backwards ? [shifted(base, reach.to), -height] : [low, height];
   const made = attempt(kernel, () =>
     scoped((s): { shape: Shape; claims: readonly Claim[] } | string => {
       const face = regionFace(kernel, s, region, from);
@@ -182,16 +236,25 @@ function pushed(
       if (!prism) return 'the kernel could not push it';
       const sloped = Math.abs(taper) > 1e-9 ? drafted(kernel, s, prism, n, push, taper, from) : prism;
       if (!sloped) return `a taper of ${((taper * 180) / Math.PI).toFixed(2)}° uses up a side before its end`;
-      if (!reach.end) return sloped;
-      return ended(kernel, s, sloped, reach.end, base, step.id) ?? `it does not meet ${reach.end.words} with its whole section`;
+      const misses = (limit: Limit): string => `it does not meet ${limit.words} with its whole section`;
+      const capped = reach.end ? ended(kernel, s, sloped, reach.end, base, step.id) : sloped;
+      if (!capped || !reach.start) return capped ?? misses(reach.end!);
+      // Its start is cut off the way its end is, the two changing places.
+      const swap = (claims: readonly Claim[]): Claim[] => {
+        const other: Record<string, string> = { [`${step.id}/start`]: `${step.id}/end`, [`${step.id}/end`]: `${step.id}/start` };
+        return claims.map((c) => ({ ...c, name: other[c.name] ?? c.name }));
+      };
+      const both = ended(kernel, s, { ...capped, claims: swap(capped.claims) }, reach.start, base, step.id);
+      return both ? { ...both, claims: swap(both.claims) } : misses(reach.start);
     }),
   );
   const cannot = (why: string): Result<never, Omit<StepFailure, 'what'>> =>
     fail({
       why,
-      tryInstead: reach.end
-        ? ['move the drawing so that all of it meets what it ends at', 'give it a length']
-        : ['make it smaller, or shorter'],
+      tryInstead:
+        reach.end || reach.start
+          ? ['move the drawing so that all of it meets what it ends at', 'give it a length']
+          : ['make it smaller, or shorter'],
     });
   if (!made.ok) return cannot(made.error);
   if (typeof made.value === 'string') return cannot(made.value);
@@ -199,11 +262,11 @@ function pushed(
   const slack = 1e-6 * flat;
   const straight = Math.abs(taper) <= 1e-9;
   const volume: [number, number] =
-    reach.end || !straight ? [0, straight ? flat + slack : Number.POSITIVE_INFINITY] : [flat - slack, flat + slack];
+    reach.end || reach.start || !straight ? [0, straight ? flat + slack : Number.POSITIVE_INFINITY] : [flat - slack, flat + slack];
   const verified = verifySolid(kernel, made.value.shape, { volume, deflection: displayDeflection(kernel, made.value.shape) });
   if (!verified.ok) return cannot(verified.error.why);
   const names = nameFaces(kernel, verified.value.shape, made.value.claims, step.id);
-  if (!straight && !reach.end) {
+  if (!straight && !reach.end && !reach.start) {
     const wrong = taperWrong(kernel, verified.value.shape, names, step.id, region.area, height, verified.value.volume, taper);
     if (wrong) return cannot(wrong);
   }
@@ -264,8 +327,8 @@ function taperWrong(
 function ended(
   kernel: Kernel,
   s: Scope,
-  prism: Prism,
-  end: NonNullable<Reach['end']>,
+  prism: Pick<Prism, 'shape' | 'claims'>,
+  end: Limit,
   base: Frame,
   stepId: string,
 ): { shape: Shape; claims: readonly Claim[] } | undefined {

@@ -1,5 +1,15 @@
 import { z } from 'zod';
-import { bodyFaceSchema, idSchema, raiseModeSchema, raiseWords, raising, type SentencePart, type StepDefinition, text } from './definition';
+import {
+  bodyFaceSchema,
+  choice,
+  idSchema,
+  raiseModeSchema,
+  raiseWords,
+  raising,
+  type SentencePart,
+  type StepDefinition,
+  text,
+} from './definition';
 
 const inputs = z.object({
   profile: idSchema,
@@ -11,6 +21,9 @@ const inputs = z.object({
   fill: z.enum(['solid', 'inside', 'outside', 'about']),
   /** The face it ends at. */
   faces: z.array(bodyFaceSchema).max(1),
+  /** Where it begins: off its plane, or off a face of a body. */
+  origin: z.enum(['plane', 'face']).optional(),
+  fromFaces: z.array(bodyFaceSchema).max(1).optional(),
   /** The body it ends at. */
   until: idSchema.nullable(),
   ...raiseModeSchema,
@@ -84,7 +97,8 @@ export const extrude: StepDefinition<ExtrudeInputs> = {
       { value: 'taper' },
       text('from'),
       { value: 'start' },
-      text('off its plane'),
+      choice('origin', ['plane', 'off its plane'], ['face', 'off the face']),
+      ...(i.origin === 'face' ? [{ picks: 'fromFaces', what: 'faces', most: 1 } as const] : []),
       ...raiseWords(step),
     ];
   },
@@ -94,6 +108,7 @@ export const extrude: StepDefinition<ExtrudeInputs> = {
     bodies: [
       ...raising.target(i),
       ...(i.extent === 'face' ? i.faces.map((f) => f.body) : []),
+      ...(i.origin === 'face' ? (i.fromFaces ?? []).map((f) => f.body) : []),
       ...(i.extent === 'body' && i.until ? [i.until] : []),
     ],
     profiles: [i.profile],
