@@ -276,7 +276,7 @@ export class Engine {
       const ms = performance.now() - t0;
       if (!outcome.ok) {
         const f = outcome.error;
-        report = { ...failed(step, f.what, f.why, f.tryInstead), ms, at: f.at ?? null, ties: f.ties ?? [], lost: f.lost ?? null };
+        report = { ...failed(step, f.what, f.why, f.tryInstead), ms, at: f.at ?? null, ties: f.ties ?? null, lost: f.lost ?? null };
         return { report, made: null, gone: [], live: new Map() };
       }
       const { warnings } = outcome.value;
@@ -299,7 +299,15 @@ export class Engine {
         return { id, brep, faces: body.faces, volume: body.volume, ...(body.surface ? { surface: true } : {}) };
       });
       const faces = bodies.reduce((n, b) => n + b.body.faces.length, 0);
-      report = { ...blank(step), ...told, note: note ?? null, ms, volumeChange, faces: bodies.length > 0 ? faces : null, ties: ties ?? [] };
+      report = {
+        ...blank(step),
+        ...told,
+        note: note ?? null,
+        ms,
+        volumeChange,
+        faces: bodies.length > 0 ? faces : null,
+        ties: ties ?? null,
+      };
       return { report, made, gone: gone ?? [], live };
     } catch (e) {
       // A crash of the kernel is this step's failure, never the project's loss; a new kernel takes over.
@@ -401,7 +409,7 @@ const blank = (step: Step): StepReport => ({
   at: null,
   volumeChange: null,
   faces: null,
-  ties: [],
+  ties: null,
   lost: null,
 });
 

@@ -103,8 +103,9 @@ describe('a loft', () => {
     expect(await volume(straight)).toBeCloseTo(40000, 3);
     // The ties that are shown stand upright on the corners.
     const { ties } = (await engine.rebuild(straight)).steps.at(-1)!;
-    expect(ties).toHaveLength(4);
-    for (const [low, high] of ties) {
+    expect(ties!.lines).toHaveLength(4);
+    expect(ties!.rings.map((r) => r.length)).toEqual([180, 180]);
+    for (const [low, high] of ties!.lines) {
       expect([Math.abs(low![0]), Math.abs(low![1])].map((x) => x.toFixed(6))).toEqual(['20.000000', '20.000000']);
       for (const [k, off] of [0, 0, 25].entries()) expect(high![k]! - low![k]!).toBeCloseTo(off, 6);
     }

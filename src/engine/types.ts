@@ -29,7 +29,7 @@ export interface StepReport {
   readonly volumeChange: number | null;
   readonly faces: number | null;
   /** Which places of a loft's sections belong together, also where the loft failed. */
-  readonly ties: Ties;
+  readonly ties: Ties | null;
   /** A pick that is on its body no more, with what may be meant instead. */
   readonly lost: LostPick | null;
 }

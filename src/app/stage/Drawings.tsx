@@ -10,9 +10,9 @@ import { planeWords } from '../../core/recipe/words';
 import { useBench } from '../state/bench';
 import { tableOf } from '../state/project';
 import type { Extent } from './Stage';
+import { TieLines } from './Ties';
 
 const TEAL = '#0a6a66';
-const MADDER = '#a1263a';
 
 /** The plane a step places or the board lies on, and the drawing on it, where they are in space. */
 export function Drawings({ project, extent }: { project: Project; extent: Extent }) {
@@ -45,7 +45,6 @@ export function Drawings({ project, extent }: { project: Project; extent: Extent
     [result],
   );
   const told = step !== null ? result?.steps.find((s) => s.id === step) : undefined;
-  const ties = told?.ties ?? [];
   const active = step !== null ? result?.planes.get(step) : undefined;
   const planes: { frame: Frame; words: string }[] = [];
   if (active && step) planes.push({ frame: active, words: planeWords(step, project) });
@@ -65,10 +64,7 @@ export function Drawings({ project, extent }: { project: Project; extent: Extent
         // biome-ignore lint/suspicious/noArrayIndexKey: curves in space stand in the order of their steps
         <Line key={i} points={points} color={TEAL} lineWidth={2} />
       ))}
-      {ties.map((points, i) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: ties stand in the order of the matching
-        <Line key={i} points={[...points]} color={told?.state === 'failed' ? MADDER : TEAL} lineWidth={1.5} depthTest={false} />
-      ))}
+      {told?.ties && <TieLines ties={told.ties} step={told.id} failed={told.state === 'failed'} project={project} />}
       {lines.map((l) => (
         <Line
           key={l.id}

@@ -280,6 +280,21 @@ export const enableSteps = (project: Project, ids: readonly string[], enabled: b
   steps: project.steps.map((s) => (ids.includes(s.id) ? { ...s, enabled } : s)),
 });
 
+/** Turns the ties of one section of a loft round it by a share of its length. */
+export function turnTies(project: Project, stepId: string, section: number, by: number): Project {
+  const step = project.steps.find((s) => s.id === stepId);
+  if (!step) return project;
+  const sections = (step.inputs.sections as string[] | undefined) ?? [];
+  const typed = String(step.inputs.shifts ?? '').split(',');
+  const shifts = sections.map((_, k) => {
+    const before = Number(typed[k]?.trim() || 0) || 0;
+    const after = k === section ? before + by : before;
+    // Half a turn either way says all there is to say.
+    return Math.round((after - Math.round(after)) * 1e4) / 1e4;
+  });
+  return setStep(project, { ...step, inputs: { ...step.inputs, shifts: shifts.every((x) => x === 0) ? '' : shifts.join(', ') } });
+}
+
 /** Puts another name in the place of a pick that is lost, wherever a step holds it. */
 export function replacePick(project: Project, stepId: string, lost: string, found: string): Project {
   const swap = (v: unknown): unknown => {

@@ -17,6 +17,7 @@ import {
   removeStep,
   renameDimension,
   setDimension,
+  turnTies,
   usesOf,
 } from './edit';
 import { parseProject, slug, writeProject } from './file';
@@ -245,4 +246,14 @@ describe('groups of steps', () => {
     expect(groupSteps(grouped, ids, null).steps.every((s) => !('group' in s))).toBe(true);
     expect(enableSteps(grouped, [ids[1]!, ids[2]!], false).steps.map((s) => s.enabled)).toEqual([true, false, false, true]);
   });
+});
+
+it('ties of a loft are turned round one section, and back', () => {
+  const inputs = { sections: ['a', 'b', 'c'], paths: [], shifts: '', mode: 'new', body: null };
+  const made = addStep({ ...newProject('t'), steps: [] }, 'loft', inputs);
+  const shifts = (p: Project): unknown => p.steps.at(-1)!.inputs.shifts;
+  const turned = turnTies(made.project, made.id, 1, 0.25);
+  expect(shifts(turned)).toBe('0, 0.25, 0');
+  expect(shifts(turnTies(turned, made.id, 1, 0.5))).toBe('0, -0.25, 0');
+  expect(shifts(turnTies(turned, made.id, 1, -0.25))).toBe('');
 });

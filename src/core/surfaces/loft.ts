@@ -31,15 +31,23 @@ export interface LoftOptions {
   readonly shifts: readonly number[];
 }
 
-/** Lines from section to section through places that belong together. */
-export type Ties = readonly (readonly Vec3[])[];
+/** What of the sections belongs together. */
+export interface Ties {
+  /** Lines from section to section through places that belong together. */
+  readonly lines: readonly (readonly Vec3[])[];
+  /** Places of every section in even steps of its own length, along which a tie can be moved; empty where rails hold the ties, and for points. */
+  readonly rings: readonly (readonly Vec3[])[];
+}
+
+/** Steps round a section in which a tie is moved. */
+const RING = 180;
 
 export interface Loft {
   /** Faces: outer list along the loft, inner list round about. */
   readonly patches: readonly (readonly SplineSurface[])[];
   /** Largest distance by which the surface misses a section or a rail, mm. */
   readonly deviation: { readonly sections: number; readonly rails: number };
-  /** Lines of places that belong together, from section to section: corners, starts and rails, and quarters where those are few. */
+  /** By corners, starts and rails, and quarters where those are few. */
   readonly ties: Ties;
 }
 
@@ -300,7 +308,9 @@ export function loft(sections: readonly Section[], rails: readonly Rail[], optio
       const u = wrapped(round.us[0]! + quarter);
       if (shown.every((x) => Math.abs(wrapped(x - u + 0.5) - 0.5) > 0.05)) shown.push(u);
     }
-  return ok({ patches: made, deviation, ties: shown.map((u) => list.map((_, k) => place(k, u))) });
+  const lines = shown.map((u) => list.map((_, k) => place(k, u)));
+  const rings = sections.map((s) => (rails.length > 0 || s.point ? [] : Array.from({ length: RING }, (_, i) => s.at(i / RING))));
+  return ok({ patches: made, deviation, ties: { lines, rings } });
 }
 
 const wrappedRail = (t: number, closed: boolean): number => (closed ? t - Math.floor(t) : Math.min(1, Math.max(0, t)));

@@ -63,13 +63,13 @@ describe('a skin through sections', () => {
   it('does not twist, wherever the sections begin', () => {
     for (const turn of [0, 0.13, 0.4, 0.77]) {
       const { ties } = made(loft([ring(20, 0), ring(20, 40, turn)], [], { ...plain, ruled: true }));
-      for (const tie of ties) expect(Math.hypot(tie[0]![0] - tie[1]![0], tie[0]![1] - tie[1]![1])).toBeLessThan(0.2);
+      for (const tie of ties.lines) expect(Math.hypot(tie[0]![0] - tie[1]![0], tie[0]![1] - tie[1]![1])).toBeLessThan(0.2);
     }
     for (const begin of [0, 0.25, 0.5, 0.1]) {
       const { ties, patches } = made(loft([square(30, 0), square(20, 40, begin)], [], { ...plain, ruled: true }));
       expect(patches[0]).toHaveLength(4);
       // Corner goes to corner: 5 across and 5 away.
-      for (const tie of ties) expect(Math.hypot(tie[0]![0] - tie[1]![0], tie[0]![1] - tie[1]![1])).toBeCloseTo(Math.hypot(5, 5), 6);
+      for (const tie of ties.lines) expect(Math.hypot(tie[0]![0] - tie[1]![0], tie[0]![1] - tie[1]![1])).toBeCloseTo(Math.hypot(5, 5), 6);
     }
   });
   it('parts at corners, and gives a ring as many ties as a square has', () => {
