@@ -24,6 +24,17 @@ export const migrations: Readonly<Record<number, (doc: Json) => Json>> = {
     version: 4,
     profiles: (doc.profiles as Json[]).map((p) => ({ ...p, plane: 'front', half: true, projections: [] })),
   }),
+  // 4 → 5: kinds of steps gained values, which say of older steps what these did.
+  4: (doc) => ({
+    ...doc,
+    version: 5,
+    steps: (doc.steps as (Json & { kind: string; values: Json })[]).map((s) => ({ ...s, values: { ...GAINED[s.kind], ...s.values } })),
+  }),
+};
+
+/** Values that kinds of steps gained with version 5. */
+const GAINED: Readonly<Record<string, Json | undefined>> = {
+  curve: { points: '8' },
 };
 
 /** Applies every migration needed; the input is not touched. */

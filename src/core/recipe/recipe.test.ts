@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
+import { robeHook } from '../../../demo/robe-hook';
 import { steamDiffuser } from '../../../demo/steam-diffuser';
 import { evaluateDimensions } from '../dimensions/dimensions';
 import { findOutline, turnedVolume } from '../profile/outline';
@@ -104,6 +105,10 @@ describe('a project file', () => {
   it('of version 3 has its profiles on the front plane, halves that follow nothing, and is otherwise today’s', () => {
     const r = parseProject(readFileSync(new URL('./fixtures/v3.lathe.json', import.meta.url), 'utf8'));
     expect(r.ok ? r.value : r.error).toEqual(steamDiffuser);
+  });
+  it('of version 4 has the values its steps gained since, and is otherwise today’s', () => {
+    const r = parseProject(readFileSync(new URL('./fixtures/v4.lathe.json', import.meta.url), 'utf8'));
+    expect(r.ok ? r.value : r.error).toEqual(robeHook);
   });
   it('keeps prototype names harmless', () => {
     expect(error(text.replace('"height"', '"__proto__"'))).not.toContain('undefined');
