@@ -42,7 +42,7 @@ const demos: Readonly<Record<string, Demo>> = {
     body: 's2',
     wanted: (b, d) => [
       [b.max[0] - b.min[0], d('width') + d('wire')],
-      [b.max[2], d('rise') + d('wire') / 2],
+      [b.max[2], d('rise') + Math.max(d('wire'), d('bar')) / 2],
     ],
     swap: ['s1', 0],
   },
@@ -75,7 +75,10 @@ describe.each(Object.entries(demos))('the %s', (_, demo) => {
     expect(await judge(moveStep(more.project, more.id, 1))).toBeNull();
   });
   const sizes = demo.project.dimensions.filter((d) => /^[\d.]+ mm$/.test(d.expr));
-  it.each(sizes.map((d) => [d.name, Number.parseFloat(d.expr)] as const))('keeps its picks at half and one and a half of %s', async (name, v) => {
-    for (const k of [0.5, 1.5]) expect(await judge(setDimension(demo.project, name, `${v * k} mm`))).toBeNull();
-  });
+  it.each(sizes.map((d) => [d.name, Number.parseFloat(d.expr)] as const))(
+    'keeps its picks at half and one and a half of %s',
+    async (name, v) => {
+      for (const k of [0.5, 1.5]) expect(await judge(setDimension(demo.project, name, `${v * k} mm`))).toBeNull();
+    },
+  );
 });

@@ -75,7 +75,8 @@ export function StepNotes({
     );
   const parts: string[] = [];
   if (report.state === 'skipped') parts.push(report.message ?? 'waits');
-  if (report.volumeChange !== null) parts.push(`${report.volumeChange >= 0 ? '+' : '−'} ${formatVolume(Math.abs(report.volumeChange))}`);
+  if (report.volumeChange !== null && report.volumeChange !== 0)
+    parts.push(`${report.volumeChange >= 0 ? '+' : '−'} ${formatVolume(Math.abs(report.volumeChange))}`);
   if (report.faces !== null) parts.push(`${report.faces} faces`);
   parts.push(report.cached ? 'unchanged' : `${Math.round(report.ms)} ms`);
   return (

@@ -3,10 +3,12 @@ import { type CombineMode, type RaiseMode, standsAlone } from '../../core/recipe
 import { bodyWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import type { Ties } from '../../core/surfaces/loft';
+import { fixed } from '../../core/units/units';
 import { attachments } from '../attach';
 import type { KernelBody, StepFailure } from '../body';
 import { booleanOf } from '../boolean';
-import { skinWithout } from '../surface';
+import { areaOf } from '../shapes';
+import { borderLoops, skinWithout } from '../surface';
 import { changed, type StepContext, type StepOperation, type StepOutcome, type StepWarning } from './operation';
 
 export interface Raised {
@@ -86,7 +88,12 @@ function asSurfaces(context: StepContext, raised: Raised): Result<Raised, StepFa
       skins.push(skin.value);
     }
   }
-  return ok({ ...raised, solids: skins });
+  const words = skins.map((skin) => {
+    const borders = borderLoops(context.kernel, skin.shape);
+    const open = borders.length === 0 ? 'without a border' : `${borders.length} open border${borders.length > 1 ? 's' : ''}`;
+    return `${fixed(areaOf(context.kernel, skin.shape) / 100, 2)} cm² of surface, ${open}`;
+  });
+  return ok({ ...raised, solids: skins, note: [...(raised.note ? [raised.note] : []), ...words].join('; ') });
 }
 
 function asNewBody(context: StepContext, made: Result<Raised, StepFailure>): StepOutcome {
