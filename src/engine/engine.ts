@@ -276,7 +276,14 @@ export class Engine {
       const ms = performance.now() - t0;
       if (!outcome.ok) {
         const f = outcome.error;
-        report = { ...failed(step, f.what, f.why, f.tryInstead), ms, at: f.at ?? null, ties: f.ties ?? null, lost: f.lost ?? null };
+        report = {
+          ...failed(step, f.what, f.why, f.tryInstead),
+          ms,
+          at: f.at ?? null,
+          ties: f.ties ?? null,
+          lost: f.lost ?? null,
+          fixes: f.fixes ?? [],
+        };
         return { report, made: null, gone: [], live: new Map() };
       }
       const { warnings } = outcome.value;
@@ -411,6 +418,7 @@ const blank = (step: Step): StepReport => ({
   faces: null,
   ties: null,
   lost: null,
+  fixes: [],
 });
 
 const failed = (step: Step, message: string, why: string, tryInstead: readonly string[]): StepReport => ({

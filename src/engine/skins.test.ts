@@ -23,8 +23,14 @@ import {
   sweep,
   volume,
 } from '../../tests/support/parts';
-import { addStep, emptyProfile, setProfile } from '../core/recipe/edit';
+import { addStep, emptyProfile, patchStep, setProfile } from '../core/recipe/edit';
 import type { Profile, Project } from '../core/recipe/schema';
+
+/** What a failed last step says once its first offer is taken. */
+async function afterFix(p: Project): Promise<string> {
+  const fix = (await engine.rebuild(p)).steps.at(-1)!.fixes[0]!;
+  return noteOf(patchStep(p, fix.step, fix));
+}
 
 describe('a loft', () => {
   it('ruled between two circles is a frustum, of three faces', async () => {
@@ -162,6 +168,7 @@ describe('a loft', () => {
   it('says which rail misses which section by how much, and pulls it on where asked', async () => {
     const off = railed(0.31);
     expect((await last(loft(off, { paths }))).said).toMatch(/misses section 1 \(at0\) by 0\.(29|30|31)\d mm/);
+    expect(await afterFix(loft(off, { paths }))).toMatch(/^(done|warned)/);
     expect((await last(loft(off, { paths, rails: 'snapped' }))).said).toMatch(/^done/);
   });
   it('refuses a rail with a sharp corner, and says how sharp', async () => {
@@ -315,7 +322,10 @@ describe('a sweep', () => {
     const places = [at(0, 0, 0), at(40, 0, 0), at(40, 30, 0)];
     const base = setProfile(empty(), wire(4));
     const sharp = curve(base, { places });
-    expect(await noteOf(sweep(sharp.project, { step: sharp.id }, ['wire']))).toContain('sharp corner of 90.0°');
+    const cornered = sweep(sharp.project, { step: sharp.id }, ['wire']);
+    expect(await noteOf(cornered)).toContain('sharp corner of 90.0°');
+    // One click rounds it, and then says that the section is too large for so tight a bend.
+    expect(await afterFix(cornered)).toContain('the path bends with a radius of 0.20 mm');
     const tight = curve(base, { places }, { fillet: '3 mm' });
     expect(await noteOf(sweep(tight.project, { step: tight.id }, ['wire']))).toContain(
       'bends with a radius of 3.00 mm, and the section reaches 4.00 mm',

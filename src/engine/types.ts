@@ -4,10 +4,10 @@ import type { Frame } from '../core/curves/frame';
 import type { Bounds } from '../core/mesh/mesh';
 import type { Follows } from '../core/profile/follow';
 import type { Ties } from '../core/surfaces/loft';
-import type { LostPick } from '../kernel/body';
+import type { Fix, LostPick } from '../kernel/body';
 import type { BorderLoop } from '../kernel/surface';
 
-export type { LostPick };
+export type { Fix, LostPick };
 export type StepState = 'done' | 'warned' | 'failed' | 'skipped';
 
 export interface StepReport {
@@ -32,6 +32,7 @@ export interface StepReport {
   readonly ties: Ties | null;
   /** A pick that is on its body no more, with what may be meant instead. */
   readonly lost: LostPick | null;
+  readonly fixes: readonly Fix[];
 }
 
 export interface BodyReport {

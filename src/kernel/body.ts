@@ -32,6 +32,16 @@ export interface StepFailure {
   readonly ties?: Ties;
   /** A pick that is on its body no more. */
   readonly lost?: LostPick;
+  /** Changes that would help, each made with one click. */
+  readonly fixes?: readonly Fix[];
+}
+
+/** A change of a step's choices or values, in words. */
+export interface Fix {
+  readonly words: string;
+  readonly step: string;
+  readonly inputs?: Readonly<Record<string, unknown>>;
+  readonly values?: Readonly<Record<string, string>>;
 }
 
 /** A face or edge that was picked and is gone, with the names most like it that are there. */

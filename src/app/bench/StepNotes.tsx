@@ -1,4 +1,4 @@
-import { replacePick } from '../../core/recipe/edit';
+import { patchStep, replacePick } from '../../core/recipe/edit';
 import type { Project, Step } from '../../core/recipe/schema';
 import { edgeWords, faceWords } from '../../core/recipe/words';
 import { formatLength, formatVolume } from '../../core/units/units';
@@ -71,6 +71,11 @@ export function StepNotes({
         ) : (
           report.tryInstead.length > 0 && <p>Try: {report.tryInstead.join('; or ')}.</p>
         )}
+        {report.fixes.map((f) => (
+          <button key={f.words} type="button" className="btn mr-1 mt-1 py-0!" onClick={() => change((p) => patchStep(p, f.step, f))}>
+            {f.words}
+          </button>
+        ))}
       </div>
     );
   const parts: string[] = [];

@@ -295,6 +295,17 @@ export function turnTies(project: Project, stepId: string, section: number, by: 
   return setStep(project, { ...step, inputs: { ...step.inputs, shifts: shifts.every((x) => x === 0) ? '' : shifts.join(', ') } });
 }
 
+/** Changes some of a step's choices and values. */
+export function patchStep(
+  project: Project,
+  id: string,
+  patch: { readonly inputs?: Readonly<Record<string, unknown>>; readonly values?: Readonly<Record<string, string>> },
+): Project {
+  const step = project.steps.find((s) => s.id === id);
+  if (!step) return project;
+  return setStep(project, { ...step, inputs: { ...step.inputs, ...patch.inputs }, values: { ...step.values, ...patch.values } });
+}
+
 /** Puts another name in the place of a pick that is lost, wherever a step holds it. */
 export function replacePick(project: Project, stepId: string, lost: string, found: string): Project {
   const swap = (v: unknown): unknown => {

@@ -4,7 +4,7 @@ import { pathAlong } from '../../core/curves/path';
 import { type ChainCurve, openLine } from '../../core/profile/chain';
 import { material } from '../../core/profile/material';
 import type { LoftInputs, PathRef, RaiseMode } from '../../core/recipe/steps';
-import { pickWords } from '../../core/recipe/words';
+import { pickWords, stepTitle } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { type Loft, type Rail, loft as skinned } from '../../core/surfaces/loft';
 import type { Section } from '../../core/surfaces/round';
@@ -62,13 +62,17 @@ export const raiseLoft: Raiser = (context) => {
     snap: inputs.rails === 'snapped',
     shifts,
   });
-  if (!made.ok)
-    return refuse(
+  if (!made.ok) {
+    const misses = made.error.includes('misses');
+    const said = refuse(
       made.error,
-      made.error.includes('misses')
+      misses
         ? ['pull the rails onto the sections', 'let the section follow the rail’s end']
         : ['turn the matching', 'reorder the sections'],
     );
+    const snap = { words: 'Pull the rails onto the sections', step: context.step.id, inputs: { rails: 'snapped' } };
+    return misses && !said.ok ? fail({ ...said.error, fixes: [snap] }) : said;
+  }
   const { ties } = made.value;
   const solid = solidOf(context, made.value, run, inputs.run === 'closed');
   if (!solid.ok) return fail({ ...solid.error, ties });
@@ -180,18 +184,31 @@ function facingAlong(sections: readonly PlacedSection[], closed: boolean): Place
   });
 }
 
+/** A line in space with sharp corners is rounded by one click. */
+export function roundedCorner(context: StepContext, ref: PathRef): Pick<StepFailure, 'fixes'> {
+  const drawn = 'step' in ref ? context.project.steps.find((s) => s.id === ref.step) : undefined;
+  if (drawn?.inputs.by !== 'line') return {};
+  return {
+    fixes: [
+      { words: `Round its corners by 0.2 mm in ${stepTitle(drawn.id, context.project)}`, step: drawn.id, values: { fillet: '0.2 mm' } },
+    ],
+  };
+}
+
 /** A rail: an edge, a curve in space, or the whole chain a drawn curve belongs to. A corner in it is refused with its place. */
 function railOf(context: StepContext, ref: PathRef): Result<Rail, StepFailure> {
   const words = `the rail ${pickWords(ref, context.project)}`;
   const path = pathOf(context, ref, !('body' in ref));
   if (!path.ok) return path;
   const corner = path.value.corners[0];
-  if (corner)
-    return refuse(
+  if (corner) {
+    const said = refuse(
       `${words} has a sharp corner of ${fixed((corner.angle * 180) / Math.PI, 1)}°`,
       ['round the corner on the board, 0.2 mm is enough', 'draw it as one spline'],
       path.value.at(corner.share).point,
     );
+    return said.ok ? said : fail({ ...said.error, ...roundedCorner(context, ref) });
+  }
   return ok({ at: (t) => path.value.at(t).point, knots: [...path.value.knots, ...path.value.joints], words });
 }
 

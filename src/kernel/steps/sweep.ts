@@ -14,7 +14,7 @@ import { sewn } from '../skin';
 import { verifySurface } from '../surface';
 import { displayDeflection } from '../tessellate';
 import { verifySolid } from '../verify';
-import { type PlacedSection, sectionOf } from './loft';
+import { type PlacedSection, roundedCorner, sectionOf } from './loft';
 import type { StepContext, StepWarning } from './operation';
 import type { Raiser } from './raise';
 
@@ -200,7 +200,11 @@ function solidAlong(
 ): Result<{ body: KernelBody; note: string }, StepFailure> {
   const { kernel, step } = context;
   const made = swept(path, sections, options);
-  if (!made.ok) return refuse(made.error.why, remedies(made.error.why), made.error.at);
+  if (!made.ok) {
+    const said = refuse(made.error.why, remedies(made.error.why), made.error.at);
+    const ref = (step.inputs as Partial<SweepInputs>).paths?.[0];
+    return !said.ok && ref && made.error.why.includes('sharp corner') ? fail({ ...said.error, ...roundedCorner(context, ref) }) : said;
+  }
   const { patches, deviation, volume } = made.value;
   const several = patches.length > 1;
   const named = patches.map((whole, i) => {
