@@ -4,6 +4,8 @@
  */
 import * as Comlink from 'comlink';
 import type { Project } from '../core/recipe/schema';
+import type { RangeReport } from './range';
+import type { RangeApi } from './range-worker';
 import type { Checkpoint, ExportFormat, StepReport } from './types';
 import type { EngineApi, RebuildAnswer } from './worker';
 
@@ -78,6 +80,44 @@ export class EngineClient {
 
   forecast(project: Project, stepId: string) {
     return this.connect().forecast(project, stepId);
+  }
+
+  private ranger: { worker: Worker; api: Comlink.Remote<RangeApi>; settle: () => void } | null = null;
+
+  /**
+   * Searches the range of a step's value in a worker of its own.
+   * @returns null where there is none to be found, or the search was given up
+   */
+  async range(
+    project: Project,
+    stepId: string,
+    state: 'works' | 'fails' | 'unknown',
+    onTrial: (done: number, of: number) => void,
+  ): Promise<RangeReport | null> {
+    this.stopRange();
+    const made = await this.connect().madeBefore(project, stepId);
+    if (made.length === 0) return null;
+    const worker = new Worker(new URL('./range-worker.ts', import.meta.url), { type: 'module' });
+    const api = Comlink.wrap<RangeApi>(worker);
+    let settle = (): void => {};
+    const ended = new Promise<null>((resolve) => {
+      settle = () => resolve(null);
+    });
+    const mine = { worker, api, settle };
+    this.ranger = mine;
+    try {
+      return await Promise.race([api.search(project, stepId, made, state, Comlink.proxy(onTrial)), ended]);
+    } finally {
+      worker.terminate();
+      if (this.ranger === mine) this.ranger = null;
+    }
+  }
+
+  /** Gives a running search up, at once: a trial can't be interrupted, its worker is ended. */
+  stopRange(): void {
+    this.ranger?.worker.terminate();
+    this.ranger?.settle();
+    this.ranger = null;
   }
 
   countTriangles(bodyId: string, deviation: number) {

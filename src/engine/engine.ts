@@ -256,6 +256,29 @@ export class Engine {
     return null;
   }
 
+  /** The bodies a step is built from, as text, as they stood before it; what is not computed yet is left out. */
+  madeBefore(project: Project, stepId: string): MadeBody[] {
+    const trail = new Trail(project);
+    for (const step of project.steps) {
+      if (step.id === stepId)
+        return usesOfStep(project, step).bodies.flatMap((id) => {
+          const key = trail.keys.get(id);
+          if (!key) return [];
+          const [stepKey, made] = key.split('/') as [string, string];
+          const found = this.cache.get(stepKey)?.made?.find((m) => m.id === made);
+          return found ? [{ ...found, id }] : [];
+        });
+      if (!step.enabled) continue;
+      const values = stepValues(step, trail.scope);
+      if (!values.ok) continue;
+      trail.look(step);
+      const key = trail.keyOf(step, values.value);
+      const entry = this.cache.get(key);
+      if (entry) trail.take(step, key, entry);
+    }
+    return [];
+  }
+
   private compute(kernel: Kernel, project: Project, step: Step, values: Record<string, number>, trail: Trail): Entry {
     const t0 = performance.now();
     let report: StepReport;

@@ -13,7 +13,7 @@ import { selectFaces } from '../kernel/select';
 import { Engine } from './engine';
 import { type ExportFile, exportBody, exportMesh } from './export';
 import { forecastWall, measureBody, sceneOf, type WallForecast } from './measure';
-import type { BodyScene, Checkpoint, ExportFormat, MeasureResult, RebuildResult, StepReport } from './types';
+import type { BodyScene, Checkpoint, ExportFormat, MadeBody, MeasureResult, RebuildResult, StepReport } from './types';
 
 /** Lets waiting messages in. A message channel is not slowed down the way timers are. */
 const channel = new MessageChannel();
@@ -135,6 +135,11 @@ const api = {
         return mine === turn;
       });
     });
+  },
+
+  /** The bodies a step is built from, as text, for a search beside the rebuild. */
+  madeBefore(project: Project, stepId: string): MadeBody[] {
+    return engine.madeBefore(project, stepId);
   },
 
   /** How many triangles a mesh export would have. */

@@ -114,6 +114,12 @@ export function edgeCurve(kernel: Kernel, edge: TopoDS_Edge): SpaceCurve {
   });
 }
 
+/** The lower and the upper end of an edge, in the order of `edgeCurve`. */
+export function edgeCurveEnds(kernel: Kernel, edge: TopoDS_Edge): readonly [Vec3, Vec3] {
+  const c = edgeCurve(kernel, edge);
+  return [spaceAt(c, 0).p, spaceAt(c, 1).p];
+}
+
 /** The same curve run the other way. */
 export function turnedRound(c: SpaceCurve): SpaceCurve {
   if (c.kind === 'planar') return { ...c, curve: reverse(c.curve) };

@@ -26,6 +26,7 @@ export interface WallLimits {
   readonly narrow: { readonly width: number; readonly at: Vec3; readonly face: number; readonly otherFace: number } | null;
   /** The widest inscribed ball: no cavity can exist from half of it on. */
   readonly widest: number;
+  readonly widestAt: { readonly width: number; readonly at: Vec3 } | undefined;
 }
 
 const GRID = 9;
@@ -70,5 +71,6 @@ export async function wallLimits(
     tight,
     narrow: t ? { width: exactWall(kernel, body, t).thickness, at: t.at, face: t.face, otherFace: t.contactFace } : null,
     widest: wall.thickest?.thickness ?? 0,
+    widestAt: wall.thickest ? { width: wall.thickest.thickness, at: wall.thickest.at } : undefined,
   };
 }

@@ -75,6 +75,12 @@ export function offers(project: Project): Offer[] {
       hint: `of ${bodyWords(b, project)}; pick them on the stage`,
       run: () => add('fillet', { body: b, edges: [] }, { what: 'edges', field: 'edges' }),
     });
+    out.push({
+      group: 'Soften',
+      label: 'Chamfer edges',
+      hint: `of ${bodyWords(b, project)}; pick them on the stage`,
+      run: () => add('chamfer', { body: b, edges: [], by: 'distance', side: 'first' }, { what: 'edges', field: 'edges' }),
+    });
     const wall = project.dimensions.some((d) => d.name === 'wall') ? { wall: 'wall' } : undefined;
     out.push({
       group: 'Hollow',

@@ -7,7 +7,7 @@ import { fail, ok } from '../../core/result';
 import { setBench } from '../state/bench';
 import { change, tableOf } from '../state/project';
 import { ValueField } from '../ui/ValueField';
-import { BodyList, Picks, ProfileList, Select } from './StepLists';
+import { BodyList, EdgeValues, Picks, ProfileList, Select } from './StepLists';
 
 /** One part of a step's sentence, edited in place. */
 export function Part({ part, project, step, onChange }: { part: SentencePart; project: Project; step: Step; onChange: (s: Step) => void }) {
@@ -71,6 +71,7 @@ export function Part({ part, project, step, onChange }: { part: SentencePart; pr
       </span>
     );
   }
+  if ('edgeValues' in part) return <EdgeValues project={project} step={step} part={part} onChange={onChange} />;
   if ('body' in part) {
     const id = (step.inputs[part.body] as string | null) ?? '';
     const bodies = bodiesBefore(project, step.id);

@@ -10,6 +10,7 @@ import { Part } from './SentenceParts';
 import { StepGroup } from './StepGroup';
 import { StepMenu } from './StepMenu';
 import { StepNotes } from './StepNotes';
+import { StepRange } from './StepRange';
 
 /** The sheet: dimensions, then the steps as sentences edited in place, with what each did under it. */
 export function Sheet({ project }: { project: Project }) {
@@ -92,6 +93,7 @@ function StepRow({ project, step, index }: { project: Project; step: Step; index
           </div>
           {step.note && <p className="border-l-2 border-line2 pl-1.5 text-[12px] text-ink2">{step.note}</p>}
           <StepNotes project={project} step={step} report={report} running={running} />
+          {active && <StepRange project={project} step={step} />}
         </div>
         <StepMenu project={project} step={step} index={index} />
       </li>

@@ -2,12 +2,14 @@ import { evaluateAs, type Scope } from '../../core/dimensions/expression';
 import { bodiesBefore, curvesBefore } from '../../core/recipe/edit';
 import type { EdgeRef, FaceRef } from '../../core/recipe/names';
 import type { Project, Step } from '../../core/recipe/schema';
-import type { PickKind, Pick as PlanePick } from '../../core/recipe/steps';
-import { bodyWords, edgeRefWords, faceRefWords, pickWords } from '../../core/recipe/words';
+import { type PickKind, type Pick as PlanePick, stepDefinitions } from '../../core/recipe/steps';
+import { evaluateValue } from '../../core/recipe/values';
+import { bodyWords, edgeRefWords, edgeWords, faceRefWords, pickWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { setBench, useBench } from '../state/bench';
 import { tableOf } from '../state/project';
 import { ask } from '../ui/ask';
+import { ValueField } from '../ui/ValueField';
 
 /** What is picked on the stage, the board or by typing. */
 export function Picks({
@@ -27,7 +29,12 @@ export function Picks({
   onChange: (s: Step) => void;
 }) {
   const picking = useBench(
-    (s) => s.picking !== null && 'step' in s.picking.target && s.picking.target.step === step.id && s.picking.what === what,
+    (s) =>
+      s.picking !== null &&
+      'step' in s.picking.target &&
+      s.picking.target.step === step.id &&
+      s.picking.target.field === field &&
+      s.picking.what === what,
   );
   const refs = (step.inputs[field] as (FaceRef | EdgeRef | PlanePick)[]) ?? [];
   const words = (r: FaceRef | EdgeRef | PlanePick): string => {
@@ -84,6 +91,46 @@ export function Picks({
         </button>
       )}
     </>
+  );
+}
+
+/** A value for each edge of a list, beside its words; an edge without one has the step's own. */
+export function EdgeValues({
+  project,
+  step,
+  part,
+  onChange,
+}: {
+  project: Project;
+  step: Step;
+  part: { readonly edgeValues: string; readonly edges: string; readonly otherwise: string };
+  onChange: (s: Step) => void;
+}) {
+  const { scope } = tableOf(project);
+  const spec = stepDefinitions[step.kind]!.values[part.otherwise]!;
+  const own = (step.inputs[part.edgeValues] as { edge: string; value: string }[] | undefined) ?? [];
+  const edges = ((step.inputs[part.edges] as EdgeRef[] | undefined) ?? []).flatMap((e) => ('edge' in e ? [e.edge] : []));
+  const set = (edge: string, value: string): void => {
+    const rest = own.filter((o) => o.edge !== edge);
+    onChange({ ...step, inputs: { ...step.inputs, [part.edgeValues]: value.trim() === '' ? rest : [...rest, { edge, value }] } });
+  };
+  return (
+    <span className="flex w-full flex-col">
+      {edges.map((edge) => (
+        <span key={edge} className="flex items-center gap-1 text-[12px]">
+          <ValueField
+            label={`${spec.label} of the ${edgeWords(edge, project)}`}
+            value={own.find((o) => o.edge === edge)?.value ?? ''}
+            placeholder={step.values[part.otherwise] ?? ''}
+            check={(t) => (t.trim() === '' ? ok(t) : evaluateValue(spec, t, scope))}
+            onCommit={(t) => set(edge, t)}
+          />
+          <span className="truncate text-ink2" title={edgeWords(edge, project)}>
+            {edgeWords(edge, project)}
+          </span>
+        </span>
+      ))}
+    </span>
   );
 }
 

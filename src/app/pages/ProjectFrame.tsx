@@ -5,6 +5,7 @@ import { Link, NavLink, Outlet, useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
 import { startBuilding } from '../state/building';
 import { openProject, redo, startAutosave, undo, useProject, useSaving } from '../state/project';
+import { startRanging } from '../state/ranging';
 import { createProject, loadProject, onAnnouncement } from '../storage/store';
 import { Asking } from '../ui/ask';
 import { Finder } from '../ui/Finder';
@@ -28,7 +29,9 @@ export function ProjectFrame() {
     openProject(id, value.project);
     const stopSaving = startAutosave(id, value.rev);
     const stopBuilding = startBuilding();
+    const stopRanging = startRanging();
     return () => {
+      stopRanging();
       stopBuilding();
       stopSaving();
       useProject.getState().close();

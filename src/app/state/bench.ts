@@ -5,6 +5,7 @@ import { EngineClient } from '../../engine/client';
 import type { WallForecast } from '../../engine/measure';
 import type { BodyScene, MeasureResult, RebuildResult, StepReport } from '../../engine/types';
 import type { Picking } from './picking';
+import type { Ranging } from './ranging';
 
 export type KernelState = 'idle' | 'loading' | 'ready' | 'failed';
 export interface SectionCut {
@@ -37,6 +38,7 @@ interface BenchState {
   readonly stale: boolean;
   readonly measures: readonly MeasureResult[] | null;
   readonly forecasts: Readonly<Record<string, WallForecast>>;
+  readonly ranges: Readonly<Record<string, Ranging>>;
   readonly preview: readonly PreviewMesh[] | null;
   readonly picking: Picking | null;
   readonly picked: { readonly body: string; readonly face?: string; readonly edge?: string } | null;
@@ -62,6 +64,7 @@ export const useBench = create<BenchState>(() => ({
   stale: false,
   measures: null,
   forecasts: {},
+  ranges: {},
   preview: null,
   picking: null,
   picked: null,

@@ -35,6 +35,7 @@ export const migrations: Readonly<Record<number, (doc: Json) => Json>> = {
 /** Values that kinds of steps gained with version 5. */
 const GAINED: Readonly<Record<string, Json | undefined>> = {
   curve: { points: '8' },
+  fillet: { end: '1 mm' },
 };
 
 /** Applies every migration needed; the input is not touched. */

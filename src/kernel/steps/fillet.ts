@@ -1,116 +1,254 @@
-/** Rounds edges with a constant radius. */
-
-import { splitEdgeName } from '../../core/recipe/names';
+/** Rounds edges: evenly, along their length, or each by its own radius. */
+import { evaluateAs } from '../../core/dimensions/expression';
+import type { EdgeRef } from '../../core/recipe/names';
 import type { FilletInputs } from '../../core/recipe/steps';
-import { edgeRefWords, edgeWords, faceWords } from '../../core/recipe/words';
+import { bodyWords, edgeRefWords, edgeWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
-import { asBody, type KernelBody, type StepFailure } from '../body';
+import { fixed } from '../../core/units/units';
+import type { Fix, KernelBody, StepFailure } from '../body';
 import { cornerAt } from '../edges';
+import { leastRoom, roundRoom } from '../estimate';
 import { largestWorking, roundDown } from '../largest';
-import { type Claim, inherit, listOf, type NamedEdge, nameFaces } from '../names';
-import { attempt, type Kernel, type Shape, scoped } from '../open';
+import type { NamedEdge } from '../names';
+import type { Kernel } from '../open';
+import { type RoundedEdge, roundBody, type Softened } from '../rounds';
 import { lostOn, selectEdges } from '../select';
-import { facesOf, roughBounds } from '../shapes';
-import { deflectionFor, verifyRounds, verifySolid } from '../verify';
-import { changed, type StepContext, type StepOutcome } from './operation';
+import { facesOf } from '../shapes';
+import { changed, type StepContext, type StepOutcome, type Trial } from './operation';
 
-export function fillet(context: StepContext): StepOutcome {
-  const { kernel, project, step } = context;
-  const inputs = step.inputs as FilletInputs;
-  const body = context.bodies.get(inputs.body);
+/** Edges to soften with the kinds of corner they make. */
+export interface PickedEdges {
+  readonly body: KernelBody;
+  readonly edges: readonly NamedEdge[];
+  readonly kinds: ReadonlyMap<string, 'convex' | 'concave'>;
+}
+
+/** The edges a step softens, found on its body; a smooth one is refused. @param done what is done to them, as “rounded” */
+export function pickedEdges(
+  context: StepContext,
+  bodyId: string,
+  refs: readonly EdgeRef[],
+  done: string,
+): Result<PickedEdges, StepFailure> {
+  const { kernel, project } = context;
+  const body = context.bodies.get(bodyId);
   if (!body)
     return fail({
-      what: 'there is nothing to round',
+      what: `there is nothing to be ${done}`,
       why: 'the body it names is not made by an earlier step',
       tryInstead: ['choose a body'],
     });
-  if (inputs.edges.length === 0)
-    return fail({ what: 'no edge is picked', why: 'a round needs at least one edge', tryInstead: ['pick an edge on the stage'] });
-  const edges = selectEdges(kernel, body, inputs.edges);
-  if (!edges.ok)
+  if (refs.length === 0)
+    return fail({ what: 'no edge is picked', why: `nothing can be ${done} yet`, tryInstead: ['pick an edge on the stage'] });
+  const found = selectEdges(kernel, body, refs);
+  if (!found.ok)
     return fail({
-      what: `the ${edgeRefWords(edges.error.ref as never, project)} no longer exists`,
+      what: `the ${edgeRefWords(found.error.ref as never, project)} no longer exists`,
       why: 'an earlier change removed it',
       tryInstead:
-        edges.error.candidates.length > 0 ? edges.error.candidates.map((c) => `pick the ${edgeWords(c, project)}`) : ['pick another edge'],
-      ...lostOn(inputs.body, edges.error),
+        found.error.candidates.length > 0 ? found.error.candidates.map((c) => `pick the ${edgeWords(c, project)}`) : ['pick another edge'],
+      ...lostOn(bodyId, found.error),
     });
   const faces = facesOf(kernel, body.shape);
-  const kinds = new Set<string>();
-  for (const e of edges.value) {
-    const corner = cornerAt(kernel, e.edge, faces[e.faces[0]!]!, faces[e.faces[1]!]!);
+  const kinds = new Map<string, 'convex' | 'concave'>();
+  for (const e of found.value) {
+    const corner = e.faces.length === 2 ? cornerAt(kernel, e.edge, faces[e.faces[0]!]!, faces[e.faces[1]!]!) : undefined;
     if (corner?.kind === 'smooth')
       return fail({
-        what: `the ${edgeWords(e.name, project)} can't be rounded`,
+        what: `the ${edgeWords(e.name, project)} can't be ${done}`,
         why: `its faces already flow into each other (${((corner.turn * 180) / Math.PI).toFixed(2)}°)`,
         tryInstead: ['take that edge out'],
         at: corner.at,
       });
-    kinds.add(corner?.kind ?? 'convex');
+    kinds.set(e.name, corner?.kind ?? 'convex');
   }
-  const radius = context.values.radius!;
-  const done = roundEdges(kernel, body, edges.value, radius, kinds, step.id);
-  if (done.ok) return changed(inputs.body, body, done.value);
-  const best = largestWorking((r) => roundEdges(kernel, body, edges.value, r, kinds, step.id).ok, radius);
-  const first = edges.value[0]!;
-  const parts = splitEdgeName(first.name);
-  return fail({
-    what: `a radius of ${radius.toFixed(2)} mm does not fit on the ${edgeWords(first.name, project)}`,
-    why: done.error.why,
-    tryInstead:
-      best === undefined
-        ? ['no smaller radius worked either; take some edges out']
-        : [`r ${roundDown(best)} mm works${parts ? `, between ${faceWords(parts.a, project)} and ${faceWords(parts.b, project)}` : ''}`],
-    ...(done.error.at ? { at: done.error.at } : {}),
-  });
+  return ok({ body, edges: found.value, kinds });
 }
 
-/** The rounded body, verified, or why not. */
-export function roundEdges(
+type Order = NonNullable<FilletInputs['order']>;
+
+/** Does something to edges in an order: one kind of corner after the other, each found again by name in between. */
+export function inOrder(
+  kernel: Kernel,
+  picked: PickedEdges,
+  order: Order,
+  soften: (body: KernelBody, edges: readonly NamedEdge[], kinds: ReadonlySet<string>) => Softened,
+): Softened {
+  const { body, edges, kinds } = picked;
+  const kindsOf = (list: readonly NamedEdge[]): Set<string> => new Set(list.map((e) => kinds.get(e.name)!));
+  if (order === 'together') return soften(body, edges, kindsOf(edges));
+  const first = edges.filter((e) => kinds.get(e.name) === order);
+  const second = edges.filter((e) => kinds.get(e.name) !== order);
+  let now = body;
+  for (const group of [first, second]) {
+    if (group.length === 0) continue;
+    const found =
+      now === body
+        ? ok(group)
+        : selectEdges(
+            kernel,
+            now,
+            group.map((e) => ({ edge: e.name })),
+          );
+    if (!found.ok) return fail({ why: 'the corners softened first take away an edge that comes later' });
+    const done = soften(now, found.value, kindsOf(group));
+    if (!done.ok) return done;
+    now = done.value;
+  }
+  return ok(now);
+}
+
+/** The radii of every edge by the step's choices. */
+function planOf(
+  context: StepContext,
+  edges: readonly NamedEdge[],
+  inputs: FilletInputs,
+): Result<(e: NamedEdge) => RoundedEdge, StepFailure> {
+  const { radius, end } = context.values as { radius: number; end: number };
+  if (inputs.radii === 'along') return ok((edge) => ({ edge, from: radius, to: end }));
+  const own = new Map<string, number>();
+  if (inputs.radii === 'each')
+    for (const { edge, value } of inputs.own ?? []) {
+      const r = evaluateAs(value, 'length', context.scope);
+      if (!r.ok || !(r.value > 0))
+        return fail({
+          what: `the radius of the ${edgeWords(edge, context.project)} can’t be used`,
+          why: r.ok ? 'it must be more than nothing' : r.error,
+          tryInstead: ['correct the radius'],
+        });
+      own.set(edge, r.value);
+    }
+  const known = new Map(edges.map((e) => [e.name, own.get(e.name) ?? radius]));
+  return ok((edge) => ({ edge, from: known.get(edge.name) ?? radius, to: known.get(edge.name) ?? radius }));
+}
+
+export function fillet(context: StepContext): StepOutcome {
+  const { kernel, project, step } = context;
+  const inputs = step.inputs as FilletInputs;
+  const picked = pickedEdges(context, inputs.body, inputs.edges, 'rounded');
+  if (!picked.ok) return picked;
+  const plan = planOf(context, picked.value.edges, inputs);
+  if (!plan.ok) return plan;
+  const { body, edges } = picked.value;
+  const radius = context.values.radius!;
+  const order = inputs.order ?? 'together';
+  const run = (some: PickedEdges, how: Order, scale = 1): Softened =>
+    inOrder(kernel, some, how, (now, list, kinds) =>
+      roundBody(
+        kernel,
+        now,
+        list.map(plan.value).map((p) => ({ edge: p.edge, from: p.from * scale, to: p.to * scale })),
+        kinds,
+        step.id,
+      ),
+    );
+  const done = run(picked.value, order);
+  if (done.ok) return changed(inputs.body, body, done.value);
+  const best = largestWorking((r) => run(picked.value, order, r / radius).ok, radius);
+  const even = (inputs.radii ?? 'same') === 'same';
+  const fixes: Fix[] = [];
+  if (best !== undefined && even) {
+    const r = `${roundDown(best)} mm`;
+    fixes.push({ words: `Use ${r}`, step: step.id, values: { radius: r } });
+  }
+  fixes.push(...partial(context, picked.value, (some, how) => run(some, how).ok));
+  const room = leastRoom(project, edges, (e) => roundRoom(kernel, project, body, e, edges));
+  const size = inputs.radii === 'along' ? `${fixed(radius, 2)} to ${fixed(context.values.end!, 2)} mm` : `${fixed(radius, 2)} mm`;
+  return fail({
+    what: `a radius of ${size} does not fit on the ${edges.length === 1 ? edgeWords(edges[0]!.name, project) : `${edges.length} edges of ${bodyWords(inputs.body, project)}`}`,
+    why: room && room.limit < radius ? `it is limited by ${room.words}` : done.error.why,
+    tryInstead: [
+      best === undefined
+        ? 'no smaller radius worked either; take some edges out'
+        : `r ${roundDown(best)} mm works${edges.length > 1 && !even ? ', all radii in proportion' : ''}`,
+    ],
+    at: done.error.at ?? (room && room.limit < radius ? room.at : undefined),
+    fixes,
+  } as StepFailure);
+}
+
+/** More edges than this are not tried one by one while the maker waits. */
+const MOST_ALONE = 12;
+
+/** What can be offered where not all edges take it: another order, or the edges that do. */
+export function partial(context: StepContext, picked: PickedEdges, works: (some: PickedEdges, order: Order) => boolean): Fix[] {
+  const { step, project } = context;
+  const { edges, kinds } = picked;
+  if (edges.length < 2 || edges.length > MOST_ALONE) return [];
+  const only = (some: readonly NamedEdge[]): PickedEdges => ({ ...picked, edges: some });
+  const alone = edges.filter((e) => works(only([e]), 'together'));
+  if (alone.length === edges.length) {
+    // Each fits alone: one kind of corner before the other may do it.
+    if (new Set(kinds.values()).size < 2 || step.kind !== 'fillet') return [];
+    for (const [order, words] of [
+      ['concave', 'inner corners'],
+      ['convex', 'outer corners'],
+    ] as const)
+      if (works(picked, order)) return [{ words: `Soften the ${words} first: then all fit`, step: step.id, inputs: { order } }];
+    return [];
+  }
+  if (alone.length === 0 || !works(only(alone), 'together')) return [];
+  const left = edges.filter((e) => !alone.includes(e));
+  const which = left.length === 1 ? `the ${edgeWords(left[0]!.name, project)}` : `${left.length} edges`;
+  return [
+    {
+      words: `Take ${alone.length} of ${edges.length} edges, without ${which}`,
+      step: step.id,
+      inputs: { edges: alone.map((e) => ({ edge: e.name })) },
+    },
+  ];
+}
+
+/** The body with edges rounded alike, verified, or why not. */
+export const roundEdges = (
   kernel: Kernel,
   body: KernelBody,
   edges: readonly NamedEdge[],
   radius: number,
   kinds: ReadonlySet<string>,
   stepId: string,
-): Result<KernelBody, Pick<StepFailure, 'why' | 'at'>> {
-  const faces = facesOf(kernel, body.shape);
-  const made = attempt(kernel, () =>
-    scoped((s) => {
-      const maker = s.keep(new kernel.BRepFilletAPI_MakeFillet(body.shape, 'ChFi3d_Rational'));
-      for (const e of edges) maker.Add(radius, e.edge);
-      maker.Build();
-      if (!maker.IsDone()) return undefined;
-      const claims: Claim[] = inherit(kernel, maker, faces, body.faces);
-      const rounds: { shape: Shape; between: readonly [Shape, Shape] }[] = [];
-      for (const e of edges)
-        for (const g of listOf(kernel, maker.Generated(e.edge))) {
-          if (g.ShapeType() !== 'TopAbs_FACE') continue;
-          claims.push({ shape: g, name: `${stepId}/round(${e.name})` });
-          rounds.push({ shape: g, between: [faces[e.faces[0]!]!, faces[e.faces[1]!]!] });
-        }
-      return { shape: maker.Shape(), claims, rounds };
-    }),
+): Softened =>
+  roundBody(
+    kernel,
+    body,
+    edges.map((edge) => ({ edge, from: radius, to: radius })),
+    kinds,
+    stepId,
   );
-  if (!made.ok) return fail({ why: 'the faces beside the edge leave no room for it' });
-  if (!made.value) return fail({ why: 'the faces beside the edge leave no room for it' });
-  const slack = 1e-9 * body.volume;
-  const box = roughBounds(kernel, body.shape);
-  const convex = kinds.has('convex');
-  const concave = kinds.has('concave');
-  const verified = verifySolid(kernel, made.value.shape, {
-    volume: [concave && !convex ? body.volume - slack : 0, convex && !concave ? body.volume + slack : Infinity],
-    inside: box,
-    deflection: deflectionFor(radius, box),
-  });
-  if (!verified.ok) return fail({ why: verified.error.why });
-  const resultFaces = facesOf(kernel, verified.value.shape);
-  const rounds = made.value.rounds.flatMap(({ shape, between }) => {
-    const face = resultFaces.findIndex((f) => f.IsSame(shape));
-    return face < 0 ? [] : [{ face, between }];
-  });
-  if (rounds.length < edges.length) return fail({ why: 'not every edge was rounded' });
-  const ball = verifyRounds(kernel, verified.value, radius, rounds);
-  if (!ball.ok) return fail({ why: ball.error.why });
-  return ok(asBody(verified.value, nameFaces(kernel, verified.value.shape, made.value.claims, stepId)));
+
+/** The same step once more with another radius: what its range is tried with. */
+export function filletTrial(context: StepContext): Trial | undefined {
+  const inputs = context.step.inputs as FilletInputs;
+  const picked = pickedEdges(context, inputs.body, inputs.edges, 'rounded');
+  if (!picked.ok) return undefined;
+  const plan = planOf(context, picked.value.edges, inputs);
+  if (!plan.ok) return undefined;
+  const { kernel, project } = context;
+  const { body, edges } = picked.value;
+  const own = new Set(inputs.radii === 'each' ? (inputs.own ?? []).map((o) => o.edge) : []);
+  const run = (some: PickedEdges, radii: (edge: NamedEdge) => RoundedEdge): boolean =>
+    inOrder(kernel, some, inputs.order ?? 'together', (now, list, kinds) => roundBody(kernel, now, list.map(radii), kinds, context.step.id))
+      .ok;
+  const even =
+    (radius: number) =>
+    (edge: NamedEdge): RoundedEdge => ({ edge, from: radius, to: radius });
+  const room = (e: NamedEdge, set: readonly NamedEdge[]) => roundRoom(kernel, project, body, e, set);
+  return {
+    room: leastRoom(project, edges, (e) => room(e, edges)),
+    works: (radius) =>
+      run(picked.value, (edge) => {
+        const p = plan.value(edge);
+        return own.has(edge.name) ? p : { edge, from: radius, to: inputs.radii === 'along' ? p.to : radius };
+      }),
+    ...(edges.length > 1 && inputs.radii !== 'along'
+      ? {
+          edges: edges.map((e) => ({
+            name: e.name,
+            room: room(e, [e]),
+            works: (radius: number) => run({ ...picked.value, edges: [e] }, even(radius)),
+          })),
+          together: (values: ReadonlyMap<string, number>) => run(picked.value, (edge) => even(values.get(edge.name)!)(edge)),
+        }
+      : {}),
+  };
 }

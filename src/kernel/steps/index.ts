@@ -1,22 +1,23 @@
 /** The geometry of every step kind; a kind without one is a compile error. */
 import type { StepKind } from '../../core/recipe/steps';
 import { bring } from './bring';
+import { chamfer, chamferTrial } from './chamfer';
 import { combine } from './combine';
 import { curve } from './curve';
 import { draft } from './draft';
-import { fillet } from './fillet';
+import { fillet, filletTrial } from './fillet';
 import { mirror } from './mirror';
 import { move } from './move';
-import type { StepOperation } from './operation';
+import type { StepContext, StepOperation, Trial } from './operation';
 import { pattern } from './pattern';
 import { plane } from './plane';
 import { raiseStep } from './raise';
 import { raisers } from './raisers';
 import { remove } from './remove';
-import { shell } from './shell';
+import { shell, shellTrial } from './shell';
 import { split } from './split';
 
-export type { StepContext, StepDone, StepOutcome, StepWarning } from './operation';
+export type { StepContext, StepDone, StepOutcome, StepWarning, Trial } from './operation';
 
 const raised = (kind: StepKind): StepOperation => raiseStep(raisers[kind]!.raise, raisers[kind]!.trials);
 
@@ -36,7 +37,15 @@ export const operations: Readonly<Record<StepKind, StepOperation>> = {
   mirror,
   pattern,
   fillet,
+  chamfer,
   shell,
   plane,
   curve,
+};
+
+/** How the range of a step's value is searched for, by kind. */
+export const trials: Readonly<Record<string, ((context: StepContext) => Promise<Trial | undefined>) | undefined>> = {
+  fillet: async (c) => filletTrial(c),
+  chamfer: async (c) => chamferTrial(c),
+  shell: shellTrial,
 };

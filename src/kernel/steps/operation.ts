@@ -5,6 +5,7 @@ import type { Project, Step } from '../../core/recipe/schema';
 import { ok, type Result } from '../../core/result';
 import type { Ties } from '../../core/surfaces/loft';
 import type { KernelBody, StepFailure } from '../body';
+import type { Estimate } from '../estimate';
 import type { Kernel } from '../open';
 
 export interface StepContext {
@@ -62,3 +63,13 @@ export type StepOperation = (context: StepContext) => StepOutcome;
 /** One body changed by a step. */
 export const changed = (id: string, before: KernelBody, body: KernelBody, warnings: readonly StepWarning[] = []): StepOutcome =>
   ok({ bodies: [{ id, body }], volumeChange: body.volume - before.volume, warnings });
+
+/** A step's operation to be tried with other values, with what the shape around it leaves room for. */
+export interface Trial {
+  readonly works: (value: number) => boolean;
+  readonly room: Estimate | undefined;
+  /** Edges that can be tried one by one. */
+  readonly edges?: readonly { readonly name: string; readonly room: Estimate | undefined; readonly works: (value: number) => boolean }[];
+  /** Whether values of single edges work together. */
+  readonly together?: (values: ReadonlyMap<string, number>) => boolean;
+}

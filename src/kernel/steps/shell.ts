@@ -2,14 +2,16 @@
 import type { ShellInputs } from '../../core/recipe/steps';
 import { bodyWords, faceRefWords, faceWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
+import { fixed } from '../../core/units/units';
 import { asBody, type KernelBody, type StepFailure } from '../body';
 import { largestWorking, roundDown } from '../largest';
 import { type Claim, listOf, namedEdges, nameFaces } from '../names';
 import { attempt, type Kernel, type Shape, scoped } from '../open';
 import { type FoundFace, lostOn, selectFaces } from '../select';
 import { facesOf, roughBounds, volumeOf } from '../shapes';
+import { wallLimits } from '../swallow';
 import { deflectionFor, verifySolid, verifyWall } from '../verify';
-import { changed, type StepContext, type StepOutcome } from './operation';
+import { changed, type StepContext, type StepOutcome, type Trial } from './operation';
 
 export function shell(context: StepContext): StepOutcome {
   const { kernel, project, step } = context;
@@ -159,4 +161,24 @@ function sealedShell(kernel: Kernel, body: KernelBody, wall: number, stepId: str
     });
     return { shape: cut.Shape(), kept, inner, rim: [] };
   });
+}
+
+/** The same step once more with another wall: what its range is tried with. */
+export async function shellTrial(context: StepContext): Promise<Trial | undefined> {
+  const { kernel, project, step } = context;
+  const inputs = step.inputs as ShellInputs;
+  const body = context.bodies.get(inputs.body);
+  if (!body) return undefined;
+  const open = selectFaces(kernel, body, inputs.open);
+  if (!open.ok) return undefined;
+  const limits = await wallLimits(kernel, body, new Set(open.value.map((f) => f.index)));
+  const widest = limits?.widestAt;
+  return {
+    room: widest && {
+      limit: widest.width / 2,
+      words: `${bodyWords(inputs.body, project)}, ${fixed(widest.width, 2)} mm across at its widest`,
+      at: widest.at,
+    },
+    works: (wall) => hollow(kernel, body, open.value, wall, step.id).ok,
+  };
 }

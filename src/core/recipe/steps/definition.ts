@@ -8,6 +8,7 @@ export const edgeRefSchema = z.union([z.object({ edge: z.string().max(1200) }), 
 export const idSchema = id;
 
 const expression = z.string().max(200);
+export const expressionSchema = expression;
 /** A face of a body. */
 export const bodyFaceSchema = z.object({ body: id, face: z.string().max(600) });
 /** A line or curve in space: an edge of a body, or a curve of a profile where its plane puts it. */
@@ -49,6 +50,8 @@ export type SentencePart =
   | { readonly faces: string }
   | { readonly edges: string }
   | { readonly plane: string }
+  /** Values of single edges out of a list of edges; the others have the step's own. */
+  | { readonly edgeValues: string; readonly edges: string; readonly otherwise: string }
   /** Something that was brought in. */
   | { readonly file: string }
   /** Several bodies. */

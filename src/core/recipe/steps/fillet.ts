@@ -1,18 +1,46 @@
 import { z } from 'zod';
-import { edgeRefSchema, idSchema, type StepDefinition } from './definition';
+import { choice, edgeRefSchema, expressionSchema, idSchema, type StepDefinition, text, value } from './definition';
 
-const inputs = z.object({ body: idSchema, edges: z.array(edgeRefSchema).max(200) });
+const inputs = z.object({
+  body: idSchema,
+  edges: z.array(edgeRefSchema).max(200),
+  /** One radius for all, one that changes along each edge, or one for each edge. */
+  radii: z.enum(['same', 'along', 'each']).optional(),
+  /** Radii of single edges, where these have their own. */
+  own: z
+    .array(z.object({ edge: z.string().max(1200), value: expressionSchema }))
+    .max(200)
+    .optional(),
+  /** All at once, or outer and inner corners one after the other. */
+  order: z.enum(['together', 'convex', 'concave']).optional(),
+});
 export type FilletInputs = z.infer<typeof inputs>;
 
 export const fillet: StepDefinition<FilletInputs> = {
   kind: 'fillet',
   verb: 'Round',
   group: 'soften',
-  summary: 'round edges with a constant radius',
+  summary: 'round edges, evenly, along their length or each on its own',
   inputs,
-  values: { radius: { kind: 'length', label: 'radius', initial: '1 mm', above: 0 } },
-  sentence: () => [{ text: 'Round' }, { edges: 'edges' }, { text: 'to' }, { value: 'radius' }],
+  values: {
+    radius: { kind: 'length', label: 'radius', initial: '1 mm', above: 0 },
+    end: { kind: 'length', label: 'radius at the upper end', initial: '1 mm', above: 0 },
+  },
+  sentence: (step) => {
+    const i = step.inputs as FilletInputs;
+    return [
+      text('Round'),
+      { edges: 'edges' },
+      choice('radii', ['same', 'to'], ['along', 'from their lower ends to the upper, from'], ['each', 'each to its own, else to']),
+      value('radius'),
+      ...(i.radii === 'along' ? [text('to'), value('end')] : []),
+      ...(i.radii === 'each' ? [{ edgeValues: 'own', edges: 'edges', otherwise: 'radius' } as const] : []),
+      ...(i.edges.length > 1
+        ? [choice('order', ['together', 'all at once'], ['convex', 'outer corners first'], ['concave', 'inner corners first'])]
+        : []),
+    ];
+  },
   makes: () => [],
   changesBody: (i) => i.body,
-  uses: (i) => ({ bodies: [i.body], profiles: [], planes: [] }),
+  uses: (i) => ({ bodies: [i.body], profiles: [], planes: [], expressions: i.radii === 'each' }),
 };

@@ -1,6 +1,7 @@
 /** Every step kind the document may hold, registered once. */
 
 import { bring } from './bring';
+import { chamfer } from './chamfer';
 import { coil } from './coil';
 import { combine } from './combine';
 import { curve } from './curve';
@@ -21,6 +22,7 @@ import { split } from './split';
 import { sweep } from './sweep';
 
 export type { BringInputs } from './bring';
+export type { ChamferInputs } from './chamfer';
 export type { CoilInputs } from './coil';
 export type { CombineInputs } from './combine';
 export type { CurveInputs } from './curve';
@@ -69,6 +71,7 @@ export const definitions = {
   mirror,
   pattern,
   fillet,
+  chamfer,
   shell,
   plane,
   curve,
@@ -80,3 +83,6 @@ export const stepDefinitions: Readonly<Record<string, StepDefinition | undefined
   string,
   StepDefinition
 >;
+
+/** Values whose working range is searched for, by kind. */
+export const RANGED: Readonly<Record<string, string | undefined>> = { fillet: 'radius', chamfer: 'distance', shell: 'wall' };

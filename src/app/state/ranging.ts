@@ -1,0 +1,86 @@
+/** Searches the range of the chosen step's value while nothing else is going on. */
+
+import { hashText } from '../../core/hash';
+import type { Project } from '../../core/recipe/schema';
+import { RANGED, stepDefinitions } from '../../core/recipe/steps';
+import type { RangeReport } from '../../engine/range';
+import { engine, setBench, useBench } from './bench';
+import { useProject } from './project';
+
+/** What is known of the range of a step's value. */
+export interface Ranging {
+  /** What it was searched for: everything the step is built from but the value itself. */
+  readonly key: string;
+  readonly done: number;
+  readonly of: number;
+  readonly report: RangeReport | null;
+  readonly state: 'searching' | 'found' | 'stopped' | 'none';
+}
+
+/** Quiet time before a search begins, ms. */
+const QUIET = 1200;
+
+function keyOf(project: Project, stepId: string): string | null {
+  const at = project.steps.findIndex((s) => s.id === stepId);
+  const step = project.steps[at];
+  const value = step && RANGED[step.kind];
+  if (!step || !value || !step.enabled || !stepDefinitions[step.kind]) return null;
+  const rest = { ...step, values: { ...step.values, [value]: '' }, note: '', group: '' };
+  const before = project.steps.slice(0, at).map((s) => ({ ...s, note: '', group: '' }));
+  return hashText(JSON.stringify([project.dimensions, project.profiles, before, rest]));
+}
+
+async function search(project: Project, stepId: string, key: string): Promise<void> {
+  const put = (ranging: Ranging): void => setBench((s) => ({ ranges: { ...s.ranges, [stepId]: ranging } }));
+  const current = (): boolean => useBench.getState().ranges[stepId]?.key === key;
+  put({ key, done: 0, of: 12, report: null, state: 'searching' });
+  const told = useBench.getState().reports[stepId]?.state;
+  const state = told === 'done' || told === 'warned' ? 'works' : told === 'failed' ? 'fails' : 'unknown';
+  const report = await engine.range(project, stepId, state, (done, of) => {
+    const now = useBench.getState().ranges[stepId];
+    if (now?.key === key && now.state === 'searching') put({ ...now, done, of });
+  });
+  if (!current()) return;
+  const now = useBench.getState().ranges[stepId]!;
+  if (report) put({ ...now, report, state: 'found' });
+  else if (now.state === 'searching') put({ ...now, state: 'none' });
+}
+
+export function stopSearch(stepId: string): void {
+  const now = useBench.getState().ranges[stepId];
+  if (now) setBench((s) => ({ ranges: { ...s.ranges, [stepId]: { ...now, state: 'stopped' } } }));
+  engine.stopRange();
+}
+
+/** Begins a search whenever a step with a range is chosen and the bench is idle; a change of the document gives it up. */
+export function startRanging(): () => void {
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const consider = (): void => {
+    clearTimeout(timer);
+    timer = setTimeout(() => {
+      const { step, stale, running, measuring, ranges, kernel } = useBench.getState();
+      const project = useProject.getState().project;
+      if (!project || !step || stale || running || measuring || kernel !== 'ready') return;
+      const key = keyOf(project, step);
+      if (!key || ranges[step]?.key === key) return;
+      void search(project, step, key);
+    }, QUIET);
+  };
+  const stopBench = useBench.subscribe((s, before) => {
+    if (s.step === before.step && s.stale === before.stale && s.measuring === before.measuring && s.running === before.running) return;
+    // A change of the document, or of what is looked at, ends what was searched for.
+    const searching = Object.entries(s.ranges).find(([, r]) => r.state === 'searching')?.[0];
+    if (searching && (s.stale || s.step !== searching)) {
+      engine.stopRange();
+      const { [searching]: _, ...rest } = s.ranges;
+      setBench({ ranges: rest });
+    }
+    consider();
+  });
+  return () => {
+    clearTimeout(timer);
+    stopBench();
+    engine.stopRange();
+    setBench({ ranges: {} });
+  };
+}

@@ -1,0 +1,247 @@
+/** Rounds and chamfers on a body: built, named after their edges, and verified, or refused with the reason. */
+import type { TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
+import { fail, ok, type Result } from '../core/result';
+import { fixed } from '../core/units/units';
+import { asBody, type KernelBody, type StepFailure } from './body';
+import { type Claim, inherit, listOf, type NamedEdge, namedEdges, nameFaces } from './names';
+import { attempt, type Kernel, type Scope, type Shape, scoped } from './open';
+import { edgeCurveEnds } from './refer';
+import { distanceBetween, facesOf, roughBounds } from './shapes';
+import { deflectionFor, type Verified, verifyRounds, verifySolid } from './verify';
+
+export type Softened = Result<KernelBody, Pick<StepFailure, 'why' | 'at'>>;
+
+/** An edge with the radius it gets at its lower and its upper end, mm. */
+export interface RoundedEdge {
+  readonly edge: NamedEdge;
+  readonly from: number;
+  readonly to: number;
+}
+
+interface Made {
+  readonly shape: Shape;
+  readonly claims: readonly Claim[];
+  readonly strips: readonly { readonly shape: Shape; readonly edge: NamedEdge; readonly between: readonly [Shape, Shape] }[];
+}
+
+interface Contours {
+  NbContours(): number;
+  NbEdges(i: number): number;
+  Edge(i: number, j: number): TopoDS_Edge;
+}
+
+/** Every edge the builder goes along: those asked for, and what goes on from them smoothly. */
+function alongOf(maker: Contours, all: readonly NamedEdge[]): NamedEdge[] {
+  const out: NamedEdge[] = [];
+  for (let i = 1; i <= maker.NbContours(); i++)
+    for (let j = 1; j <= maker.NbEdges(i); j++) {
+      const e = maker.Edge(i, j);
+      const known = all.find((n) => n.edge.IsSame(e));
+      if (known) out.push(known);
+    }
+  return out;
+}
+
+/** The shape with the strips that lie where edges were, named after these. */
+function collected(
+  kernel: Kernel,
+  body: KernelBody,
+  maker: Parameters<typeof inherit>[1] & Contours & { Shape(): Shape },
+  faces: readonly TopoDS_Face[],
+  stepId: string,
+  word: 'round' | 'chamfer',
+): Made {
+  const claims: Claim[] = inherit(kernel, maker, faces, body.faces);
+  const strips: Made['strips'][number][] = [];
+  for (const e of alongOf(maker, namedEdges(kernel, body)))
+    for (const g of listOf(kernel, maker.Generated(e.edge))) {
+      if (g.ShapeType() !== 'TopAbs_FACE') continue;
+      claims.push({ shape: g, name: `${stepId}/${word}(${e.name})` });
+      strips.push({ shape: g, edge: e, between: [faces[e.faces[0]!]!, faces[e.faces[1] ?? e.faces[0]!]!] });
+    }
+  return { shape: maker.Shape(), claims, strips };
+}
+
+const NO_ROOM = 'the faces beside the edge leave no room for it';
+
+/** What holds for any softened body: one closed solid of a volume on the right side, within the old bounds. */
+function checked(
+  kernel: Kernel,
+  body: KernelBody,
+  made: Made,
+  kinds: ReadonlySet<string>,
+  size: number,
+): Result<{ verified: Verified; strips: { face: number; edge: NamedEdge; between: readonly [Shape, Shape] }[] }, { why: string }> {
+  const slack = 1e-9 * body.volume;
+  const box = roughBounds(kernel, body.shape);
+  const convex = kinds.has('convex');
+  const concave = kinds.has('concave');
+  const verified = verifySolid(kernel, made.shape, {
+    volume: [concave && !convex ? body.volume - slack : 0, convex && !concave ? body.volume + slack : Infinity],
+    inside: box,
+    deflection: deflectionFor(size, box),
+  });
+  if (!verified.ok) return fail({ why: verified.error.why });
+  const faces = facesOf(kernel, verified.value.shape);
+  const strips = made.strips.flatMap(({ shape, edge, between }) => {
+    const face = faces.findIndex((f) => f.IsSame(shape));
+    return face < 0 ? [] : [{ face, edge, between }];
+  });
+  return ok({ verified: verified.value, strips });
+}
+
+/** Whether the builder's own first end of an edge's contour is the edge's upper one. */
+function startsAbove(kernel: Kernel, s: Scope, first: Shape, edge: TopoDS_Edge): boolean {
+  const [low, high] = edgeCurveEnds(kernel, edge);
+  const at = (p: readonly [number, number, number]): number => {
+    const v = s.keep(new kernel.BRepBuilderAPI_MakeVertex(s.keep(new kernel.gp_Pnt(p[0], p[1], p[2])))).Vertex();
+    return distanceBetween(kernel, first, v)?.distance ?? Number.POSITIVE_INFINITY;
+  };
+  return at(high) < at(low);
+}
+
+/** The body with edges rounded, each by its own radii. */
+export function roundBody(
+  kernel: Kernel,
+  body: KernelBody,
+  plan: readonly RoundedEdge[],
+  kinds: ReadonlySet<string>,
+  stepId: string,
+): Softened {
+  const faces = facesOf(kernel, body.shape);
+  const made = attempt(kernel, () =>
+    scoped((s) => {
+      const maker = s.keep(new kernel.BRepFilletAPI_MakeFillet(body.shape, 'ChFi3d_Rational'));
+      for (const { edge, from, to } of plan) {
+        // What goes on smoothly from an edge is rounded with it already.
+        if (maker.Contour(edge.edge) > 0) continue;
+        if (from === to) maker.Add(from, edge.edge);
+        else {
+          maker.Add(edge.edge);
+          const contour = maker.Contour(edge.edge);
+          const turned = startsAbove(kernel, s, maker.FirstVertex(contour), edge.edge);
+          maker.SetRadius(turned ? to : from, turned ? from : to, contour, 1);
+        }
+      }
+      maker.Build();
+      return maker.IsDone() ? collected(kernel, body, maker, faces, stepId, 'round') : undefined;
+    }),
+  );
+  if (!made.ok || !made.value) return fail({ why: NO_ROOM });
+  const all = plan.flatMap((p) => [p.from, p.to]);
+  const done = checked(kernel, body, made.value, kinds, Math.min(...all));
+  if (!done.ok) return done;
+  const { verified, strips } = done.value;
+  if (plan.some((p) => !strips.some((r) => r.edge.name === p.edge.name))) return fail({ why: 'not every edge was rounded' });
+  for (const radii of [...new Set(plan.map((p) => `${p.from} ${p.to}`))]) {
+    const [from, to] = radii.split(' ').map(Number) as [number, number];
+    const own = plan.filter((p) => p.from === from && p.to === to).map((p) => p.edge.name);
+    // A strip that came along with a picked edge has that edge's radius only where all have the same.
+    const mine = strips.filter((r) => own.includes(r.edge.name) || (new Set(all).size === 1 && from === to));
+    const ball = verifyRounds(kernel, verified, from === to ? from : [Math.min(from, to), Math.max(from, to)], mine);
+    if (!ball.ok) return fail({ why: ball.error.why });
+  }
+  return ok(asBody(verified, nameFaces(kernel, verified.shape, made.value.claims, stepId)));
+}
+
+export interface Bevel {
+  /** On the first face, mm. */
+  readonly first: number;
+  /** On the other face, mm; undefined with an angle. */
+  readonly second?: number;
+  /** To the first face, rad. */
+  readonly angle?: number;
+  /** The first face is the edge's second by name. */
+  readonly swapped: boolean;
+}
+
+/** The body with edges bevelled. */
+export function bevelBody(
+  kernel: Kernel,
+  body: KernelBody,
+  edges: readonly NamedEdge[],
+  bevel: Bevel,
+  kinds: ReadonlySet<string>,
+  stepId: string,
+): Softened {
+  const faces = facesOf(kernel, body.shape);
+  /** The face the first distance lies on: by name, which stays when the kernel's order changes. */
+  const firstFace = (e: NamedEdge): number => {
+    const [a, b] = e.faces as [number, number];
+    const byName = body.faces[a]! <= body.faces[b]! ? a : b;
+    return bevel.swapped ? (byName === a ? b : a) : byName;
+  };
+  const made = attempt(kernel, () =>
+    scoped((s) => {
+      const maker = s.keep(new kernel.BRepFilletAPI_MakeChamfer(body.shape));
+      for (const e of edges) {
+        if (maker.Contour(e.edge) > 0) continue;
+        const face = faces[firstFace(e)]!;
+        if (bevel.angle !== undefined) maker.AddDA(bevel.first, bevel.angle, e.edge, face);
+        else maker.Add(bevel.first, bevel.second ?? bevel.first, e.edge, face);
+      }
+      maker.Build();
+      return maker.IsDone() ? collected(kernel, body, maker, faces, stepId, 'chamfer') : undefined;
+    }),
+  );
+  if (!made.ok || !made.value) return fail({ why: NO_ROOM });
+  const done = checked(kernel, body, made.value, kinds, bevel.first);
+  if (!done.ok) return done;
+  const { verified, strips } = done.value;
+  if (edges.some((e) => !strips.some((r) => r.edge.name === e.name))) return fail({ why: 'not every edge was bevelled' });
+  const wrong = bevelWrong(kernel, verified, strips, edges, bevel, (e) => faces[firstFace(e)]!);
+  if (wrong) return fail({ why: wrong });
+  return ok(asBody(verified, nameFaces(kernel, verified.shape, made.value.claims, stepId)));
+}
+
+/**
+ * On flat faces a bevel must begin at its distance from where the edge was: the strip's nearest place to the edge, on each face's own plane,
+ * is that far away. Curved faces are measured by the kernel in its own way and are held to the closed solid alone.
+ */
+function bevelWrong(
+  kernel: Kernel,
+  verified: Verified,
+  strips: readonly { face: number; edge: NamedEdge; between: readonly [Shape, Shape] }[],
+  edges: readonly NamedEdge[],
+  bevel: Bevel,
+  firstOf: (e: NamedEdge) => TopoDS_Face,
+): string | undefined {
+  const result = facesOf(kernel, verified.shape);
+  const flat = (f: Shape): boolean => {
+    const surface = new kernel.BRepAdaptor_Surface(kernel.TopoDS.Face(f), true);
+    const is = surface.GetType() === 'GeomAbs_Plane';
+    surface.delete();
+    return is;
+  };
+  const wants = (edge: NamedEdge, side: Shape): number | undefined =>
+    side.IsSame(firstOf(edge)) ? bevel.first : bevel.angle !== undefined ? undefined : (bevel.second ?? bevel.first);
+  for (const { face, edge, between } of strips) {
+    if (!edges.some((e) => e.name === edge.name) || !between.every(flat)) continue;
+    for (const side of between) {
+      const want = wants(edge, side);
+      if (want === undefined) continue;
+      // Border lines of the strip that lie on this face.
+      const explorer = new kernel.TopExp_Explorer(result[face]!, 'TopAbs_EDGE');
+      let least = Number.POSITIVE_INFINITY;
+      for (; explorer.More(); explorer.Next()) {
+        const border = explorer.Current();
+        const middle = middleOf(kernel, kernel.TopoDS.Edge(border));
+        if ((distanceBetween(kernel, middle, side)?.distance ?? 1) > 1e-6) continue;
+        least = Math.min(least, distanceBetween(kernel, border, edge.edge)?.distance ?? Number.POSITIVE_INFINITY);
+      }
+      explorer.delete();
+      if (Number.isFinite(least) && Math.abs(least - want) > 1e-4 + 1e-4 * want && least > 1e-6)
+        return `the bevel would begin ${fixed(least, 3)} mm from the edge where ${fixed(want, 3)} mm is asked`;
+    }
+  }
+  return undefined;
+}
+
+function middleOf(kernel: Kernel, edge: TopoDS_Edge): Shape {
+  return scoped((s) => {
+    const curve = s.keep(new kernel.BRepAdaptor_Curve(edge));
+    const p = s.keep(new kernel.gp_Pnt());
+    curve.D0((curve.FirstParameter() + curve.LastParameter()) / 2, p);
+    return s.keep(new kernel.BRepBuilderAPI_MakeVertex(p)).Vertex();
+  });
+}

@@ -1,0 +1,65 @@
+/** Bevels edges by one distance, by two, or by a distance and an angle. */
+import type { ChamferInputs } from '../../core/recipe/steps';
+import { bodyWords, edgeWords } from '../../core/recipe/words';
+import { fail } from '../../core/result';
+import { fixed } from '../../core/units/units';
+import type { StepFailure } from '../body';
+import { bevelRoom, leastRoom } from '../estimate';
+import { largestWorking, roundDown } from '../largest';
+import { type Bevel, bevelBody, type Softened } from '../rounds';
+import { inOrder, type PickedEdges, partial, pickedEdges } from './fillet';
+import { changed, type StepContext, type StepOutcome, type Trial } from './operation';
+
+/** The bevel with its first distance set; the second keeps its proportion. */
+function bevelOf(context: StepContext, distance: number): Bevel {
+  const inputs = context.step.inputs as ChamferInputs;
+  const { distance: own, second, angle } = context.values as Record<'distance' | 'second' | 'angle', number>;
+  return {
+    first: distance,
+    swapped: inputs.side === 'second',
+    ...(inputs.by === 'two' ? { second: (second * distance) / own } : inputs.by === 'angle' ? { angle } : {}),
+  };
+}
+
+const run = (context: StepContext, some: PickedEdges, distance: number): Softened =>
+  inOrder(context.kernel, some, 'together', (now, edges, kinds) =>
+    bevelBody(context.kernel, now, edges, bevelOf(context, distance), kinds, context.step.id),
+  );
+
+export function chamfer(context: StepContext): StepOutcome {
+  const { kernel, project, step } = context;
+  const inputs = step.inputs as ChamferInputs;
+  const picked = pickedEdges(context, inputs.body, inputs.edges, 'bevelled');
+  if (!picked.ok) return picked;
+  const distance = context.values.distance!;
+  const { body, edges } = picked.value;
+  const done = run(context, picked.value, distance);
+  if (done.ok) return changed(inputs.body, body, done.value);
+  const best = largestWorking((d) => run(context, picked.value, d).ok, distance);
+  const room = leastRoom(project, edges, (e) => bevelRoom(kernel, project, body, e, edges));
+  const offer = best === undefined ? undefined : `${roundDown(best)} mm`;
+  const limited = room && room.limit < distance;
+  return fail({
+    what: `a bevel of ${fixed(distance, 2)} mm does not fit on the ${edges.length === 1 ? edgeWords(edges[0]!.name, project) : `${edges.length} edges of ${bodyWords(inputs.body, project)}`}`,
+    why: limited ? `it is limited by ${room.words}` : done.error.why,
+    tryInstead: [offer === undefined ? 'no smaller distance worked either; take some edges out' : `${offer} works`],
+    fixes: [
+      ...(offer && inputs.by !== 'two' ? [{ words: `Use ${offer}`, step: step.id, values: { distance: offer } }] : []),
+      ...partial(context, picked.value, (some) => run(context, some, distance).ok),
+    ],
+    ...(done.error.at ? { at: done.error.at } : limited ? { at: room.at } : {}),
+  } as StepFailure);
+}
+
+/** The same step once more with another distance: what its range is tried with. */
+export function chamferTrial(context: StepContext): Trial | undefined {
+  const inputs = context.step.inputs as ChamferInputs;
+  const picked = pickedEdges(context, inputs.body, inputs.edges, 'bevelled');
+  if (!picked.ok) return undefined;
+  const { kernel, project } = context;
+  const { body, edges } = picked.value;
+  return {
+    room: leastRoom(project, edges, (e) => bevelRoom(kernel, project, body, e, edges)),
+    works: (d) => run(context, picked.value, d).ok,
+  };
+}
