@@ -321,7 +321,7 @@ export class Engine {
           live: new Map(),
           path: outcome.value.path,
         };
-      const { bodies, gone, volumeChange, note, ties } = outcome.value;
+      const { bodies, gone, volumeChange, note, ties, chart } = outcome.value;
       const live = new Map(bodies.map((b) => [b.id, b.body]));
       const made = bodies.map(({ id, body }): MadeBody => {
         kernel.BRepTools.Clean(body.shape, true);
@@ -337,6 +337,7 @@ export class Engine {
         volumeChange,
         faces: bodies.length > 0 ? faces : null,
         ties: ties ?? null,
+        chart: chart ?? null,
       };
       return { report, made, gone: gone ?? [], live };
     } catch (e) {
@@ -442,6 +443,7 @@ const blank = (step: Step): StepReport => ({
   ties: null,
   lost: null,
   fixes: [],
+  chart: null,
 });
 
 const failed = (step: Step, message: string, why: string, tryInstead: readonly string[]): StepReport => ({

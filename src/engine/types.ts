@@ -5,6 +5,7 @@ import type { Bounds } from '../core/mesh/mesh';
 import type { Follows } from '../core/profile/follow';
 import type { Ties } from '../core/surfaces/loft';
 import type { Fix, LostPick } from '../kernel/body';
+import type { WallChart } from '../kernel/steps/operation';
 import type { BorderLoop } from '../kernel/surface';
 
 export type { Fix, LostPick };
@@ -33,6 +34,8 @@ export interface StepReport {
   /** A pick that is on its body no more, with what may be meant instead. */
   readonly lost: LostPick | null;
   readonly fixes: readonly Fix[];
+  /** Wall by height, where a step made one. */
+  readonly chart: WallChart | null;
 }
 
 export interface BodyReport {

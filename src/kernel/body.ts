@@ -42,6 +42,8 @@ export interface Fix {
   readonly step: string;
   readonly inputs?: Readonly<Record<string, unknown>>;
   readonly values?: Readonly<Record<string, string>>;
+  /** Another kind the step becomes, with all of its choices in `inputs`. */
+  readonly kind?: string;
 }
 
 /** A face or edge that was picked and is gone, with the names most like it that are there. */

@@ -295,14 +295,23 @@ export function turnTies(project: Project, stepId: string, section: number, by: 
   return setStep(project, { ...step, inputs: { ...step.inputs, shifts: shifts.every((x) => x === 0) ? '' : shifts.join(', ') } });
 }
 
-/** Changes some of a step's choices and values. */
+/** Changes some of a step's choices and values, or makes it a step of another kind. */
 export function patchStep(
   project: Project,
   id: string,
-  patch: { readonly inputs?: Readonly<Record<string, unknown>>; readonly values?: Readonly<Record<string, string>> },
+  patch: {
+    readonly kind?: string;
+    readonly inputs?: Readonly<Record<string, unknown>>;
+    readonly values?: Readonly<Record<string, string>>;
+  },
 ): Project {
   const step = project.steps.find((s) => s.id === id);
   if (!step) return project;
+  const other = patch.kind && patch.kind !== step.kind ? stepDefinitions[patch.kind] : undefined;
+  if (patch.kind && other) {
+    const initial = Object.fromEntries(Object.entries(other.values).map(([k, v]) => [k, v.initial]));
+    return setStep(project, { ...step, kind: patch.kind, inputs: { ...patch.inputs }, values: { ...initial, ...patch.values } });
+  }
   return setStep(project, { ...step, inputs: { ...step.inputs, ...patch.inputs }, values: { ...step.values, ...patch.values } });
 }
 

@@ -36,6 +36,7 @@ export const migrations: Readonly<Record<number, (doc: Json) => Json>> = {
 const GAINED: Readonly<Record<string, Json | undefined>> = {
   curve: { points: '8' },
   fillet: { end: '1 mm' },
+  shell: { floor: '3 mm' },
 };
 
 /** Applies every migration needed; the input is not touched. */

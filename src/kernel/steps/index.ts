@@ -1,6 +1,7 @@
 /** The geometry of every step kind; a kind without one is a compile error. */
 import type { StepKind } from '../../core/recipe/steps';
 import { bring } from './bring';
+import { cavity } from './cavity';
 import { chamfer, chamferTrial } from './chamfer';
 import { combine } from './combine';
 import { curve } from './curve';
@@ -39,6 +40,7 @@ export const operations: Readonly<Record<StepKind, StepOperation>> = {
   fillet,
   chamfer,
   shell,
+  cavity,
   plane,
   curve,
 };

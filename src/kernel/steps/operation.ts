@@ -35,6 +35,13 @@ export interface BodiesDone {
   /** The arithmetic it did for the maker. */
   readonly note?: string;
   readonly ties?: Ties;
+  readonly chart?: WallChart;
+}
+
+/** Wall by height, mm. */
+export interface WallChart {
+  readonly limit: number;
+  readonly rows: readonly { readonly z: number; readonly least: number; readonly most: number }[];
 }
 
 /** A step that placed a plane. */

@@ -1,17 +1,20 @@
-/** Hollows a body to an even wall, inwards, open at the faces picked or closed all round. */
+/** Hollows a body to an even wall, to either side of its skin, open at the faces picked or closed all round. */
+import { along, type Frame, heightOver, normalOf, type Vec3 } from '../../core/curves/frame';
 import type { ShellInputs } from '../../core/recipe/steps';
 import { bodyWords, faceRefWords, faceWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { fixed } from '../../core/units/units';
-import { asBody, type KernelBody, type StepFailure } from '../body';
+import { asBody, type Fix, type KernelBody, type StepFailure } from '../body';
+import { booleanOf } from '../boolean';
 import { largestWorking, roundDown } from '../largest';
 import { type Claim, listOf, namedEdges, nameFaces } from '../names';
 import { attempt, type Kernel, type Shape, scoped } from '../open';
+import { flatFrame } from '../refer';
 import { type FoundFace, lostOn, selectFaces } from '../select';
 import { facesOf, roughBounds, volumeOf } from '../shapes';
 import { wallLimits } from '../swallow';
 import { deflectionFor, verifySolid, verifyWall } from '../verify';
-import { changed, type StepContext, type StepOutcome, type Trial } from './operation';
+import { changed, type StepContext, type StepOutcome, type StepWarning, type Trial } from './operation';
 
 export function shell(context: StepContext): StepOutcome {
   const { kernel, project, step } = context;
@@ -42,23 +45,140 @@ export function shell(context: StepContext): StepOutcome {
     });
   const wall = context.values.wall!;
   const name = bodyWords(inputs.body, project);
-  const done = hollow(kernel, body, open.value, wall, step.id);
+  const side = inputs.side ?? 'inward';
+  const own = ownWalls(context, body, inputs);
+  if (!own.ok) return own;
+  const done = hollow(kernel, body, open.value, wall, step.id, side);
   if (done.ok) {
-    const warnings = open.value.length === 0 ? [{ message: `no face is open: the cavity in ${name} is sealed` }] : [];
-    return changed(inputs.body, body, done.value, warnings);
+    const thick = thickened(context, body, done.value, own.value);
+    if (!thick.ok) return thick;
+    const warnings: StepWarning[] = open.value.length === 0 ? [{ message: `no face is open: the cavity in ${name} is sealed` }] : [];
+    return changed(inputs.body, body, thick.value, warnings);
   }
   const box = roughBounds(kernel, body.shape);
   const most = Math.min(wall, Math.max(...box.max.map((m, k) => m - box.min[k]!)) / 2);
-  const best = largestWorking((t) => hollow(kernel, body, open.value, t, step.id).ok, most);
+  const best = largestWorking((t) => hollow(kernel, body, open.value, t, step.id, side).ok, most);
+  const offer = best === undefined ? undefined : `${roundDown(best)} mm`;
+  const fixes: Fix[] = [
+    ...(offer ? [{ words: `Use a wall of ${offer}`, step: step.id, values: { wall: offer } }] : []),
+    ...(side === 'inward' && open.value.length > 0
+      ? [
+          {
+            words: `Turn a smooth cavity that keeps ${fixed(wall, 2)} mm at least instead`,
+            step: step.id,
+            kind: 'cavity',
+            inputs: { body: inputs.body, open: inputs.open, plane: 'level', rim: 'round', lean: 'free' },
+            values: { wall: step.values.wall ?? `${wall} mm`, floor: step.values.wall ?? `${wall} mm` },
+          },
+        ]
+      : []),
+  ];
   return fail({
     what: `${name} can't be hollowed to ${wall.toFixed(2)} mm`,
     why: done.error.why,
-    tryInstead:
-      best === undefined
-        ? ['no thinner wall worked either; hollow before the last details, or open another face']
-        : [`a wall of ${roundDown(best)} mm works`],
+    tryInstead: [
+      offer === undefined
+        ? 'no thinner wall worked either; hollow before the last details, or open another face'
+        : `a wall of ${offer} works`,
+    ],
+    fixes,
     ...(done.error.at ? { at: done.error.at } : {}),
   });
+}
+
+interface OwnWall {
+  readonly face: FoundFace;
+  readonly plane: Frame;
+  readonly name: string;
+}
+
+/** The flat faces with a wall of their own. */
+function ownWalls(context: StepContext, body: KernelBody, inputs: ShellInputs): Result<OwnWall[], StepFailure> {
+  const { kernel, project } = context;
+  if ((inputs.side ?? 'inward') !== 'inward' || !inputs.other?.length) return ok([]);
+  const found = selectFaces(kernel, body, inputs.other);
+  if (!found.ok)
+    return fail({
+      what: `the ${faceRefWords(found.error.ref as never, project)} no longer exists`,
+      why: 'an earlier change removed the face that has a wall of its own',
+      tryInstead: ['pick another face'],
+      ...lostOn(inputs.body, found.error),
+    });
+  const out: OwnWall[] = [];
+  for (const face of found.value) {
+    const plane = flatFrame(kernel, face.face);
+    const name = body.faces[face.index]!;
+    if (!plane)
+      return fail({
+        what: `${faceWords(name, project)} can’t have a wall of its own`,
+        why: 'it is not flat',
+        tryInstead: ['take it out', 'pick flat faces'],
+      });
+    out.push({ face, plane, name });
+  }
+  return ok(out);
+}
+
+/** Everything of the old body within the own wall of a flat face, joined to the shell: the face’s own wall, thicker than the rest. */
+function thickened(context: StepContext, body: KernelBody, shell: KernelBody, own: readonly OwnWall[]): Result<KernelBody, StepFailure> {
+  const { kernel, step, project } = context;
+  const { floor, wall } = context.values as { floor: number; wall: number };
+  let now = shell;
+  for (const { plane, name } of own) {
+    const words = faceWords(name, project);
+    if (floor < wall - 1e-9)
+      return fail({
+        what: `${words} can’t have a thinner wall than the rest`,
+        why: `${fixed(floor, 2)} mm is less than ${fixed(wall, 2)} mm`,
+        tryInstead: [`at least ${fixed(wall, 2)} mm`, 'give the thin wall to all, and thick ones to the other flat faces'],
+      });
+    if (floor < wall + 1e-9) continue;
+    const slab = slabBehind(kernel, body, plane, floor, `${step.id}/inner(${name})`, step.id);
+    const part = slab && booleanOf(kernel, 'common', body, [slab], { target: words, tool: 'its wall' }, step.id);
+    const joined = part?.ok
+      ? booleanOf(kernel, 'join', now, [part.value], { target: 'the shell', tool: `the wall of ${words}` }, step.id)
+      : part;
+    if (!joined?.ok)
+      return fail({
+        what: `a wall of ${fixed(floor, 2)} mm at ${words} could not be made`,
+        why: joined ? joined.error.why : 'the kernel could not build it',
+        tryInstead: ['a thinner one'],
+      });
+    now = joined.value;
+  }
+  return ok(now);
+}
+
+/** A slab behind a flat face, wider than the body; its far side is named as asked. */
+function slabBehind(
+  kernel: Kernel,
+  body: KernelBody,
+  plane: Frame,
+  depth: number,
+  farName: string,
+  stepId: string,
+): KernelBody | undefined {
+  const box = roughBounds(kernel, body.shape);
+  const size = Math.hypot(...box.max.map((m, k) => m - box.min[k]!)) + 1;
+  const middle = box.min.map((m, k) => (m + box.max[k]!) / 2) as unknown as Vec3;
+  const n = normalOf(plane);
+  // From a little before the face: its border lines lie on nothing of the slab.
+  const base = along(along(middle, n, -heightOver(plane, middle)), n, 1);
+  const made = attempt(kernel, () =>
+    scoped((s) => {
+      const flat = s.keep(new kernel.gp_Pln(s.keep(new kernel.gp_Pnt(...base)), s.keep(new kernel.gp_Dir(...n))));
+      const face = s.keep(new kernel.BRepBuilderAPI_MakeFace(flat, -size, size, -size, size)).Face();
+      const vector = s.keep(new kernel.gp_Vec(...(n.map((c) => -(depth + 1) * c) as [number, number, number])));
+      const maker = s.keep(new kernel.BRepPrimAPI_MakePrism(face, vector, false, true));
+      return { shape: maker.Shape(), far: maker.LastShape() };
+    }),
+  );
+  if (!made.ok) return undefined;
+  const { shape, far } = made.value;
+  const faces = facesOf(kernel, shape).map((f) => (f.IsSame(far) ? farName : `${stepId}/slab`));
+  const volume = Math.abs(volumeOf(kernel, shape).volume);
+  kernel.BRepLib.OrientClosedSolid(kernel.TopoDS.Solid(shape));
+  return { shape, faces, volume };
 }
 
 const TOLERANCE = 1e-4;
@@ -78,14 +198,25 @@ export function hollow(
   open: readonly FoundFace[],
   wall: number,
   stepId: string,
+  side: NonNullable<ShellInputs['side']> = 'inward',
 ): Result<KernelBody, Pick<StepFailure, 'why' | 'at'>> {
+  if (side === 'centred') return centredShell(kernel, body, open, wall, stepId);
+  const out = side === 'outward';
   const made = attempt(kernel, () =>
-    open.length > 0 ? openShell(kernel, body, open, wall, stepId) : sealedShell(kernel, body, wall, stepId),
+    open.length > 0 ? openShell(kernel, body, open, out ? -wall : wall, stepId) : sealedShell(kernel, body, out ? -wall : wall, stepId),
   );
   if (!made.ok || !made.value) return fail({ why: 'the inside walls run into each other before they meet' });
   const { shape, kept, inner, rim } = made.value;
   const box = roughBounds(kernel, body.shape);
-  const verified = verifySolid(kernel, shape, { volume: [0, body.volume * (1 - 1e-9)], inside: box, deflection: deflectionFor(wall, box) });
+  const grown = out ? wall * (1 + 1e-6) : 0;
+  const verified = verifySolid(kernel, shape, {
+    volume: [0, out ? Number.POSITIVE_INFINITY : body.volume * (1 - 1e-9)],
+    inside: {
+      min: box.min.map((m) => m - grown) as [number, number, number],
+      max: box.max.map((m) => m + grown) as [number, number, number],
+    },
+    deflection: deflectionFor(wall, box),
+  });
   if (!verified.ok) return fail({ why: verified.error.check === 'volume' ? 'no cavity of that wall exists' : verified.error.why });
   const faces = facesOf(kernel, verified.value.shape);
   const indices = (claims: readonly Claim[]): Set<number> =>
@@ -93,6 +224,27 @@ export function hollow(
   const walls = verifyWall(kernel, verified.value, wall, indices(inner), indices(kept));
   if (!walls.ok) return fail({ why: walls.error.why });
   return ok(asBody(verified.value, nameFaces(kernel, verified.value.shape, [...kept, ...inner, ...rim], stepId)));
+}
+
+/** Half of the wall to either side: both shells, joined along the skin that was there. */
+function centredShell(
+  kernel: Kernel,
+  body: KernelBody,
+  open: readonly FoundFace[],
+  wall: number,
+  stepId: string,
+): Result<KernelBody, Pick<StepFailure, 'why' | 'at'>> {
+  const inside = hollow(kernel, body, open, wall / 2, stepId, 'inward');
+  if (!inside.ok) return inside;
+  const outside = hollow(kernel, body, open, wall / 2, stepId, 'outward');
+  if (!outside.ok) return outside;
+  // What was the skin lies between the two and is gone in the end.
+  const outer = { ...outside.value, faces: outside.value.faces.map((n) => n.replace(`${stepId}/inner(`, `${stepId}/outer(`)) };
+  const joined = booleanOf(kernel, 'join', outer, [inside.value], { target: 'the outer half', tool: 'the inner half' }, stepId);
+  if (!joined.ok) return fail({ why: joined.error.why });
+  const sum = inside.value.volume + outside.value.volume;
+  if (Math.abs(joined.value.volume - sum) > 1e-6 * sum) return fail({ why: 'the two halves of the wall do not meet along the skin' });
+  return joined;
 }
 
 function openShell(kernel: Kernel, body: KernelBody, open: readonly FoundFace[], wall: number, stepId: string): Made | undefined {
@@ -137,12 +289,13 @@ function sealedShell(kernel: Kernel, body: KernelBody, wall: number, stepId: str
     if (!offset.IsDone()) return undefined;
     const inside = offset.Shape();
     const { volume } = volumeOf(kernel, inside);
-    if (Math.abs(volume) >= body.volume) return undefined;
+    if (wall > 0 ? Math.abs(volume) >= body.volume : Math.abs(volume) <= body.volume) return undefined;
     const core = volume < 0 ? inside.Reversed() : inside;
+    // Outwards, what was there is cut from what lies about it.
     const args = s.keep(new kernel.NCollection_List_TopoDS_Shape());
-    args.Append(body.shape);
+    args.Append(wall > 0 ? body.shape : core);
     const tools = s.keep(new kernel.NCollection_List_TopoDS_Shape());
-    tools.Append(core);
+    tools.Append(wall > 0 ? core : body.shape);
     const cut = s.keep(new kernel.BRepAlgoAPI_Cut());
     cut.SetArguments(args);
     cut.SetTools(tools);
@@ -179,6 +332,6 @@ export async function shellTrial(context: StepContext): Promise<Trial | undefine
       words: `${bodyWords(inputs.body, project)}, ${fixed(widest.width, 2)} mm across at its widest`,
       at: widest.at,
     },
-    works: (wall) => hollow(kernel, body, open.value, wall, step.id).ok,
+    works: (wall) => hollow(kernel, body, open.value, wall, step.id, inputs.side ?? 'inward').ok,
   };
 }

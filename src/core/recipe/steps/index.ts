@@ -1,6 +1,7 @@
 /** Every step kind the document may hold, registered once. */
 
 import { bring } from './bring';
+import { cavity } from './cavity';
 import { chamfer } from './chamfer';
 import { coil } from './coil';
 import { combine } from './combine';
@@ -22,6 +23,7 @@ import { split } from './split';
 import { sweep } from './sweep';
 
 export type { BringInputs } from './bring';
+export type { CavityInputs } from './cavity';
 export type { ChamferInputs } from './chamfer';
 export type { CoilInputs } from './coil';
 export type { CombineInputs } from './combine';
@@ -73,6 +75,7 @@ export const definitions = {
   fillet,
   chamfer,
   shell,
+  cavity,
   plane,
   curve,
 } as const;

@@ -1,7 +1,14 @@
 import { z } from 'zod';
-import { faceRefSchema, idSchema, type StepDefinition } from './definition';
+import { choice, faceRefSchema, idSchema, type StepDefinition, text, value } from './definition';
 
-const inputs = z.object({ body: idSchema, open: z.array(faceRefSchema).max(100) });
+const inputs = z.object({
+  body: idSchema,
+  open: z.array(faceRefSchema).max(100),
+  /** Where the wall goes from the skin that is there. */
+  side: z.enum(['inward', 'outward', 'centred']).optional(),
+  /** Flat faces with a wall of their own. */
+  other: z.array(faceRefSchema).max(20).optional(),
+});
 export type ShellInputs = z.infer<typeof inputs>;
 
 export const shell: StepDefinition<ShellInputs> = {
@@ -10,8 +17,25 @@ export const shell: StepDefinition<ShellInputs> = {
   group: 'hollow',
   summary: 'hollow a body to an even wall, open at the faces picked',
   inputs,
-  values: { wall: { kind: 'length', label: 'wall', initial: '2 mm', above: 0 } },
-  sentence: () => [{ text: 'Hollow' }, { body: 'body' }, { text: 'to' }, { value: 'wall' }, { text: 'open at' }, { faces: 'open' }],
+  values: {
+    wall: { kind: 'length', label: 'wall', initial: '2 mm', above: 0 },
+    floor: { kind: 'length', label: 'wall of its own', initial: '3 mm', above: 0 },
+  },
+  sentence: (step) => {
+    const i = step.inputs as ShellInputs;
+    return [
+      text('Hollow'),
+      { body: 'body' },
+      text('to'),
+      value('wall'),
+      choice('side', ['inward', 'inwards'], ['outward', 'outwards, what is there becoming the cavity'], ['centred', 'half to either side']),
+      text('open at'),
+      { faces: 'open' },
+      ...(i.side === 'outward' || i.side === 'centred'
+        ? []
+        : [text('with a wall of its own for'), { faces: 'other' }, ...((i.other?.length ?? 0) > 0 ? [value('floor')] : [])]),
+    ];
+  },
   makes: () => [],
   changesBody: (i) => i.body,
   uses: (i) => ({ bodies: [i.body], profiles: [], planes: [] }),

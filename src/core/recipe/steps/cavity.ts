@@ -1,0 +1,49 @@
+import { z } from 'zod';
+import { planeRefSchema } from '../schema';
+import { choice, faceRefSchema, idSchema, type StepDefinition, text, value } from './definition';
+
+const inputs = z.object({
+  body: idSchema,
+  open: z.array(faceRefSchema).max(20),
+  /** The cavity is turned about this plane's normal through its origin. */
+  plane: planeRefSchema,
+  /** Below the rim it stays round, or follows the outside so that the rim is even. */
+  rim: z.enum(['round', 'follow']),
+  /** Whether the inside leans back by 45° at most. */
+  lean: z.enum(['free', 'printable']),
+});
+export type CavityInputs = z.infer<typeof inputs>;
+
+export const cavity: StepDefinition<CavityInputs> = {
+  kind: 'cavity',
+  verb: 'Turn a cavity',
+  group: 'hollow',
+  summary: 'a smooth turned inside that keeps at least the wall, whatever the outside does',
+  inputs,
+  values: {
+    wall: { kind: 'length', label: 'least wall', initial: '2 mm', above: 0 },
+    floor: { kind: 'length', label: 'floor', initial: '3 mm', above: 0 },
+    band: { kind: 'length', label: 'band below the rim', initial: '10 mm', above: 0 },
+  },
+  sentence: (step) => {
+    const i = step.inputs as CavityInputs;
+    return [
+      text('Turn a cavity into'),
+      { body: 'body' },
+      text('about the upright of'),
+      { plane: 'plane' },
+      text(', keeping at least'),
+      value('wall'),
+      text('and a floor of'),
+      value('floor'),
+      text(', open at'),
+      { faces: 'open' },
+      choice('rim', ['round', 'round up to the rim'], ['follow', 'following the outside below the rim for']),
+      ...(i.rim === 'follow' ? [value('band')] : []),
+      choice('lean', ['free', 'leaning as it likes'], ['printable', 'leaning back 45° at most']),
+    ];
+  },
+  makes: () => [],
+  changesBody: (i) => i.body,
+  uses: (i) => ({ bodies: [i.body], profiles: [], planes: [i.plane] }),
+};

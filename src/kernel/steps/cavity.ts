@@ -1,0 +1,264 @@
+/** A smooth turned cavity that keeps a wall everywhere, cut from a body whose skin a shell can't follow. */
+import { radiusAt, type TurnedCavity, turnedCavity } from '../../core/cavity/turned';
+import { evaluateBSpline } from '../../core/curves/bspline';
+import { along, dot, type Frame, minus, normalOf, type Vec3 } from '../../core/curves/frame';
+import type { PlanarCurve } from '../../core/curves/planar';
+import { type Bvh, buildBvh, type ClosestHit, closestOpposing } from '../../core/mesh/bvh';
+import type { TriMesh } from '../../core/mesh/mesh';
+import type { Outline } from '../../core/profile/outline';
+import type { CavityInputs } from '../../core/recipe/steps';
+import { bodyWords, faceRefWords, faceWords } from '../../core/recipe/words';
+import { fail, ok, type Result } from '../../core/result';
+import { interpolateSurface, type SplineSpace } from '../../core/surfaces/space';
+import { fixed } from '../../core/units/units';
+import { asBody, type KernelBody, type StepFailure } from '../body';
+import { booleanOf } from '../boolean';
+import { nameFaces } from '../names';
+import { attempt, type Kernel, scoped } from '../open';
+import { frameOf } from '../placed';
+import { lostOn, selectFaces } from '../select';
+import { compoundOf, distanceBetween, facesOf } from '../shapes';
+import { sewn } from '../skin';
+import { displayDeflection, tessellate, weldedMesh } from '../tessellate';
+import { verifySolid } from '../verify';
+import type { StepContext, StepOutcome, WallChart } from './operation';
+import { SEAMS, turn } from './revolve';
+
+/** The skin seen from the axis: x and y across it, z along it. */
+function inFrame(mesh: TriMesh, f: Frame): TriMesh {
+  const n = normalOf(f);
+  const positions = new Float64Array(mesh.positions.length);
+  for (let i = 0; i < positions.length; i += 3) {
+    const d = minus([mesh.positions[i]!, mesh.positions[i + 1]!, mesh.positions[i + 2]!], f.origin);
+    positions[i] = dot(d, f.x);
+    positions[i + 1] = dot(d, f.y);
+    positions[i + 2] = dot(d, n);
+  }
+  return { ...mesh, positions };
+}
+
+/** The skin without its open faces, for asking how near it is. */
+function keptSkin(mesh: TriMesh, open: ReadonlySet<number>): Bvh {
+  const keep: number[] = [];
+  for (let t = 0; t < mesh.faceOf.length; t++) if (!open.has(mesh.faceOf[t]!)) keep.push(t);
+  return buildBvh({
+    positions: mesh.positions,
+    indices: Uint32Array.from(keep.flatMap((t) => [mesh.indices[3 * t]!, mesh.indices[3 * t + 1]!, mesh.indices[3 * t + 2]!])),
+    faceOf: Uint32Array.from(keep.map((t) => mesh.faceOf[t]!)),
+  });
+}
+
+const hit: ClosestHit = { distance: 0, triangle: -1, x: 0, y: 0, z: 0 };
+const distanceTo = (skin: Bvh, x: number, y: number, z: number): number => closestOpposing(skin, x, y, z, 0, 0, 1, 1, 1e4, hit).distance;
+
+/** How far beyond the rim the cutting tool reaches, mm. */
+const OVER = 1;
+/** Rounds of asking the skin before a radius is taken as it is. */
+const STEPS = 40;
+
+export function cavity(context: StepContext): StepOutcome {
+  const { kernel, project, step } = context;
+  const inputs = step.inputs as CavityInputs;
+  const { wall, floor, band } = context.values as { wall: number; floor: number; band: number };
+  const body = context.bodies.get(inputs.body);
+  if (!body)
+    return fail({
+      what: 'there is nothing to turn a cavity into',
+      why: 'the body it names is not made by an earlier step',
+      tryInstead: ['choose a body'],
+    });
+  const name = bodyWords(inputs.body, project);
+  const picked = selectFaces(kernel, body, inputs.open);
+  if (!picked.ok)
+    return fail({
+      what: `the ${faceRefWords(picked.error.ref as never, project)} no longer exists`,
+      why: 'an earlier change removed the face it was to be open at',
+      tryInstead: picked.error.candidates.map((c) => `open it at the ${faceWords(c, project)}`),
+      ...lostOn(inputs.body, picked.error),
+    });
+  if (picked.value.length === 0)
+    return fail({ what: 'the cavity has no opening', why: 'no face is picked for it', tryInstead: ['pick the face it opens at'] });
+  const plane = frameOf(inputs.plane, context.planes, project);
+  if (!plane.ok) return plane;
+  const frame = plane.value;
+  const deflection = Math.min(0.02, wall / 100);
+  const mesh = inFrame(weldedMesh(tessellate(kernel, body.shape, deflection, 0.2)), frame);
+  const open = new Set(picked.value.map((f) => f.index));
+  const found = turnedCavity(mesh, { wall, floor, open, deflection, printable: inputs.lean === 'printable' });
+  if (!found.ok)
+    return fail({
+      what: `no cavity that keeps ${fixed(wall, 2)} mm can be turned into ${name}`,
+      why: found.error,
+      tryInstead: ['a thinner wall', 'another axis'],
+    });
+  const skin = keptSkin(mesh, open);
+  const reach = (c: number, s: number, z: number, from: number): number => {
+    // Outwards from a radius that is safe: the distance to the skin never allows a step through it.
+    let r = from;
+    for (let k = 0; k < STEPS; k++) {
+      const step2 = distanceTo(skin, r * c, r * s, z) - wall - 0.03 - deflection;
+      r += step2;
+      if (step2 < 1e-4) break;
+    }
+    return Math.max(from, r);
+  };
+  const what = `the cavity could not be cut from ${name}`;
+  let outcome: StepOutcome | undefined;
+  for (const seam of inputs.rim === 'follow' ? [0] : SEAMS) {
+    const tool =
+      inputs.rim === 'follow'
+        ? followingTool(context, frame, found.value, band, reach)
+        : turnedTool(kernel, frame, found.value, step.id, seam);
+    if (!tool.ok) return fail({ ...tool.error, what });
+    const cut = booleanOf(kernel, 'cut', body, [tool.value], { target: name, tool: 'the cavity' }, step.id);
+    if (!cut.ok) {
+      outcome = fail({ ...cut.error, what });
+      continue;
+    }
+    const least = exactWall(kernel, cut.value, step.id);
+    if (least === undefined || least.distance < wall - 1e-3)
+      return fail({
+        what,
+        why: `the wall would be ${fixed(least?.distance ?? 0, 3)} mm where ${fixed(wall, 3)} mm is asked`,
+        tryInstead: ['a wall that is a little thicker', inputs.rim === 'follow' ? 'keep it round up to the rim' : 'another axis'],
+        ...(least ? { at: least.onB } : {}),
+      });
+    const chart = chartOf(found.value, skin, wall, (z, c, s) => radiusOf(found.value, band, inputs.rim === 'follow', reach)(z, c, s));
+    const most = Math.max(...chart.rows.map((r) => r.most));
+    const thicker =
+      found.value.bottom - Math.min(...Array.from({ length: mesh.positions.length / 3 }, (_, i) => mesh.positions[3 * i + 2]!));
+    return ok({
+      bodies: [{ id: inputs.body, body: cut.value }],
+      volumeChange: cut.value.volume - body.volume,
+      warnings:
+        thicker > floor + 0.5
+          ? [{ message: `its floor lies ${fixed(thicker, 2)} mm over the lowest place: below that there is no room for the wall` }]
+          : [],
+      note: `${found.value.points} control points hold ${fixed(100 * found.value.share, 1)} % of the largest turned cavity; wall ${fixed(least.distance, 3)} to ${fixed(most, 2)} mm, ${fixed((body.volume - cut.value.volume) / 1000, 1)} cm³ hollowed out`,
+      chart,
+    });
+  }
+  return outcome!;
+}
+
+/** The least distance of the cavity's faces from what is left of the old skin. */
+function exactWall(kernel: Kernel, body: KernelBody, stepId: string): ReturnType<typeof distanceBetween> {
+  const faces = facesOf(kernel, body.shape);
+  const inner = faces.filter((_, i) => body.faces[i]!.startsWith(`${stepId}/wall`) || body.faces[i]!.startsWith(`${stepId}/floor`));
+  // The rim joins both: it lies in the old skin and touches the cavity.
+  const touching = faces.filter(
+    (f, i) => !body.faces[i]!.startsWith(`${stepId}/`) && !inner.some((g) => (distanceBetween(kernel, f, g)?.distance ?? 0) < 1e-6),
+  );
+  if (inner.length === 0 || touching.length === 0) return undefined;
+  const [a, b] = [compoundOf(kernel, touching), compoundOf(kernel, inner)];
+  const d = distanceBetween(kernel, a, b);
+  a.delete();
+  b.delete();
+  return d;
+}
+
+/** The cavity as a turned solid, reaching a little beyond the rim. */
+function turnedTool(kernel: Kernel, frame: Frame, c: TurnedCavity, stepId: string, seam: number): Result<KernelBody, StepFailure> {
+  const { radius, bottom, top } = c;
+  const height = top - bottom;
+  const poles = radius.poles.map((p, i) => {
+    const g = (radius.knots[i + 1]! + radius.knots[i + 2]! + radius.knots[i + 3]!) / 3;
+    return [p[0]!, bottom + g * height];
+  });
+  const at = (t: number): { x: number; y: number } => ({ x: evaluateBSpline(radius, t)[0]![0]!, y: bottom + t * height });
+  const wall: PlanarCurve = { kind: 'spline', a: at(0), b: at(1), spline: { degree: 3, knots: radius.knots, poles } };
+  const line = (a: { x: number; y: number }, b: { x: number; y: number }): PlanarCurve => ({ kind: 'line', a, b });
+  const [p, q] = [at(0), at(1)];
+  const over = { x: q.x, y: q.y + OVER };
+  const outline: Outline = {
+    curves: [
+      { id: 'floor', curve: line({ x: 0, y: p.y }, p), reversed: false },
+      { id: 'wall', curve: wall, reversed: false },
+      { id: 'over', curve: line(q, over), reversed: false },
+      { id: 'lid', curve: line(over, { x: 0, y: over.y }), reversed: false },
+    ],
+    onAxis: true,
+  };
+  // A turned profile stands upright in its plane: across stays across, up is along the axis.
+  return turn(kernel, outline, 2 * Math.PI, stepId, seam, { origin: frame.origin, x: frame.x, y: normalOf(frame) });
+}
+
+/** Radius at a height and a direction: turned below, following the outside near the rim. */
+function radiusOf(
+  c: TurnedCavity,
+  band: number,
+  follow: boolean,
+  reach: (cos: number, sin: number, z: number, from: number) => number,
+): (z: number, cos: number, sin: number) => number {
+  const from = c.top - band;
+  const blend = Math.min(10, Math.max(1, (from - c.bottom) * 0.5));
+  return (z, cos, sin) => {
+    const r = radiusAt(c, z);
+    if (!follow || z <= from - blend) return r;
+    const x = Math.min(1, (z - from + blend) / blend);
+    const w = x * x * x * (10 - 15 * x + 6 * x * x);
+    return r + w * (reach(cos, sin, Math.min(z, c.top - 1e-3), r) - r);
+  };
+}
+
+/** The cavity with a band below the rim that follows the outside: one spline skin, closed with flat caps. */
+function followingTool(
+  context: StepContext,
+  frame: Frame,
+  c: TurnedCavity,
+  band: number,
+  reach: (cos: number, sin: number, z: number, from: number) => number,
+): Result<KernelBody, StepFailure> {
+  const { kernel, step } = context;
+  const cannot = (why: string): Result<never, StepFailure> => fail({ what: '', why, tryInstead: ['keep it round up to the rim'] });
+  const n = normalOf(frame);
+  const radius = radiusOf(c, band, true, reach);
+  const round = 96;
+  const height = c.top + OVER - c.bottom;
+  const even = Array.from({ length: 25 }, (_, i) => (i / 24) * (c.top - c.bottom));
+  const fine = Array.from({ length: 9 }, (_, i) => c.top - c.bottom - band - 10 + (i / 8) * (band + 10)).filter((z) => z > 0);
+  const vKnots = [...even, ...fine, height]
+    .sort((a, b) => a - b)
+    .filter((z, i, all) => i === 0 || z - all[i - 1]! > 0.02 * height || z === height);
+  const u: SplineSpace = { degree: 3, knots: Array.from({ length: round + 1 }, (_, i) => i / round), periodic: true };
+  const v: SplineSpace = { degree: 3, knots: vKnots, periodic: false };
+  const surface = interpolateSurface(u, v, (s, t): Vec3 => {
+    const [cos, sin] = [Math.cos(2 * Math.PI * s), Math.sin(2 * Math.PI * s)];
+    const z = Math.min(c.top, c.bottom + t);
+    const r = radius(z, cos, sin);
+    return along(along(along(frame.origin, frame.x, r * cos), frame.y, r * sin), n, c.bottom + t);
+  });
+  const at = (z: number): Vec3 => along(frame.origin, n, z);
+  const made = attempt(kernel, () =>
+    scoped((s) =>
+      sewn(kernel, s, [[{ surface, name: `${step.id}/wall` }]], {
+        start: { origin: at(c.bottom), normal: n, name: `${step.id}/floor` },
+        end: { origin: at(c.bottom + height), normal: n, name: `${step.id}/lid` },
+      }),
+    ),
+  );
+  if (!made.ok || !made.value) return cannot(made.ok ? 'the skin of the cavity does not close' : made.error);
+  const verified = verifySolid(kernel, made.value.shape, {
+    volume: [0, Number.POSITIVE_INFINITY],
+    deflection: displayDeflection(kernel, made.value.shape),
+  });
+  if (!verified.ok) return cannot(verified.error.why);
+  return ok(asBody(verified.value, nameFaces(kernel, verified.value.shape, made.value.claims, step.id)));
+}
+
+/** Thinnest and thickest wall round about at every height, straight across space. */
+function chartOf(c: TurnedCavity, skin: Bvh, wall: number, radius: (z: number, cos: number, sin: number) => number): WallChart {
+  const rows = Array.from({ length: 41 }, (_, i) => {
+    const z = c.bottom + ((c.top - c.bottom) * i) / 40;
+    let [least, most] = [Number.POSITIVE_INFINITY, 0];
+    for (let k = 0; k < 72; k++) {
+      const [cos, sin] = [Math.cos((k * Math.PI) / 36), Math.sin((k * Math.PI) / 36)];
+      const r = radius(z, cos, sin);
+      const d = distanceTo(skin, r * cos, r * sin, z);
+      least = Math.min(least, d);
+      most = Math.max(most, d);
+    }
+    return { z, least, most };
+  });
+  return { limit: wall, rows };
+}
