@@ -297,7 +297,7 @@ function spaceOf(
         }
     }
   all.sort((a, b) => a - b);
-  const least = 0.02 / count;
+  const least = (0.02 * (to - from)) / count;
   const knots = all.filter((x, i) => i === 0 || i === all.length - 1 || (x - all[i - 1]! > least && x - from > least && to - x > least));
   return { degree: 3, knots, periodic };
 }

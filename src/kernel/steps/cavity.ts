@@ -9,7 +9,7 @@ import type { Outline } from '../../core/profile/outline';
 import type { CavityInputs } from '../../core/recipe/steps';
 import { bodyWords, faceRefWords, faceWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
-import { interpolateSurface, type SplineSpace } from '../../core/surfaces/space';
+import { interpolateSurface, type SplineSpace, type SplineSurface, surfaceAt } from '../../core/surfaces/space';
 import { fixed } from '../../core/units/units';
 import { asBody, type KernelBody, type StepFailure } from '../body';
 import { booleanOf } from '../boolean';
@@ -53,6 +53,8 @@ const distanceTo = (skin: Bvh, x: number, y: number, z: number): number => close
 
 /** How far beyond the rim the cutting tool reaches, mm. */
 const OVER = 1;
+/** Rounds in which a following rim gives way. */
+const ROUNDS = 6;
 /** Rounds of asking the skin before a radius is taken as it is. */
 const STEPS = 40;
 
@@ -103,11 +105,12 @@ export function cavity(context: StepContext): StepOutcome {
     return Math.max(from, r);
   };
   const what = `the cavity could not be cut from ${name}`;
+  const opened = picked.value.map((f) => body.faces[f.index]!.replace(/#\d+$/, ''));
   let outcome: StepOutcome | undefined;
   for (const seam of inputs.rim === 'follow' ? [0] : SEAMS) {
     const tool =
       inputs.rim === 'follow'
-        ? followingTool(context, frame, found.value, band, reach)
+        ? followingTool(context, frame, found.value, band, reach, skin, wall)
         : turnedTool(kernel, frame, found.value, step.id, seam);
     if (!tool.ok) return fail({ ...tool.error, what });
     const cut = booleanOf(kernel, 'cut', body, [tool.value], { target: name, tool: 'the cavity' }, step.id);
@@ -115,7 +118,7 @@ export function cavity(context: StepContext): StepOutcome {
       outcome = fail({ ...cut.error, what });
       continue;
     }
-    const least = exactWall(kernel, cut.value, step.id);
+    const least = exactWall(kernel, cut.value, step.id, opened);
     if (least === undefined || least.distance < wall - 1e-3)
       return fail({
         what,
@@ -141,16 +144,15 @@ export function cavity(context: StepContext): StepOutcome {
   return outcome!;
 }
 
-/** The least distance of the cavity's faces from what is left of the old skin. */
-function exactWall(kernel: Kernel, body: KernelBody, stepId: string): ReturnType<typeof distanceBetween> {
+/** The least distance of the cavity's faces from what is left of the old skin, the opened faces aside. */
+function exactWall(kernel: Kernel, body: KernelBody, stepId: string, opened: readonly string[]): ReturnType<typeof distanceBetween> {
   const faces = facesOf(kernel, body.shape);
-  const inner = faces.filter((_, i) => body.faces[i]!.startsWith(`${stepId}/wall`) || body.faces[i]!.startsWith(`${stepId}/floor`));
-  // The rim joins both: it lies in the old skin and touches the cavity.
-  const touching = faces.filter(
-    (f, i) => !body.faces[i]!.startsWith(`${stepId}/`) && !inner.some((g) => (distanceBetween(kernel, f, g)?.distance ?? 0) < 1e-6),
-  );
-  if (inner.length === 0 || touching.length === 0) return undefined;
-  const [a, b] = [compoundOf(kernel, touching), compoundOf(kernel, inner)];
+  const base = (name: string): string => name.replace(/#\d+$/, '');
+  const own = (i: number): boolean => body.faces[i]!.startsWith(`${stepId}/`);
+  const inner = faces.filter((_, i) => own(i));
+  const kept = faces.filter((_, i) => !own(i) && !opened.includes(base(body.faces[i]!)));
+  if (inner.length === 0 || kept.length === 0) return undefined;
+  const [a, b] = [compoundOf(kernel, kept), compoundOf(kernel, inner)];
   const d = distanceBetween(kernel, a, b);
   a.delete();
   b.delete();
@@ -208,6 +210,8 @@ function followingTool(
   c: TurnedCavity,
   band: number,
   reach: (cos: number, sin: number, z: number, from: number) => number,
+  skin: Bvh,
+  wall: number,
 ): Result<KernelBody, StepFailure> {
   const { kernel, step } = context;
   const cannot = (why: string): Result<never, StepFailure> => fail({ what: '', why, tryInstead: ['keep it round up to the rim'] });
@@ -222,12 +226,58 @@ function followingTool(
     .filter((z, i, all) => i === 0 || z - all[i - 1]! > 0.02 * height || z === height);
   const u: SplineSpace = { degree: 3, knots: Array.from({ length: round + 1 }, (_, i) => i / round), periodic: true };
   const v: SplineSpace = { degree: 3, knots: vKnots, periodic: false };
-  const surface = interpolateSurface(u, v, (s, t): Vec3 => {
-    const [cos, sin] = [Math.cos(2 * Math.PI * s), Math.sin(2 * Math.PI * s)];
-    const z = Math.min(c.top, c.bottom + t);
-    const r = radius(z, cos, sin);
-    return along(along(along(frame.origin, frame.x, r * cos), frame.y, r * sin), n, c.bottom + t);
-  });
+  // A spline can’t turn as sharply as an outside may: where it would come too near, the radius gives way, round by round.
+  const [across, rows] = [96, 24];
+  const less = Array.from({ length: rows + 1 }, () => new Float64Array(across));
+  const reduction = (share: number, z: number): number => {
+    const [x, y] = [share * across, Math.min(rows, Math.max(0, ((z - c.bottom) / (c.top - c.bottom)) * rows))];
+    const [i, j] = [Math.floor(x), Math.min(rows - 1, Math.floor(y))];
+    const [fx, fy] = [x - i, y - j];
+    const at = (k: number, m: number): number => less[m]![((k % across) + across) % across]!;
+    return (1 - fy) * ((1 - fx) * at(i, j) + fx * at(i + 1, j)) + fy * ((1 - fx) * at(i, j + 1) + fx * at(i + 1, j + 1));
+  };
+  const known = new Map<string, number>();
+  const plain = (share: number, z: number): number => {
+    const key = `${share.toFixed(9)} ${z.toFixed(6)}`;
+    let r = known.get(key);
+    if (r === undefined) {
+      r = radius(z, Math.cos(2 * Math.PI * share), Math.sin(2 * Math.PI * share));
+      known.set(key, r);
+    }
+    return r;
+  };
+  const make = (): SplineSurface =>
+    interpolateSurface(u, v, (s, t): Vec3 => {
+      const z = Math.min(c.top, c.bottom + t);
+      const r = plain(s - Math.floor(s), z) - reduction(s - Math.floor(s), z);
+      return [r * Math.cos(2 * Math.PI * s), r * Math.sin(2 * Math.PI * s), c.bottom + t];
+    });
+  let local = make();
+  for (let trial = 0; trial < ROUNDS; trial++) {
+    let worst = 0;
+    const next = less.map((row) => row.slice());
+    for (let j = 0; j <= 4 * rows; j++)
+      for (let i = 0; i < 4 * across; i++) {
+        const p = surfaceAt(local, i / (4 * across), ((c.top - c.bottom) * j) / (4 * rows));
+        const miss = wall + 0.005 - distanceTo(skin, p[0], p[1], p[2]);
+        if (miss <= 0) continue;
+        worst = Math.max(worst, miss);
+        for (const m of [Math.floor(j / 4), Math.ceil(j / 4)])
+          for (const k of [Math.floor(i / 4) - 1, Math.floor(i / 4), Math.floor(i / 4) + 1, Math.floor(i / 4) + 2]) {
+            const q = ((k % across) + across) % across;
+            next[m]![q] = Math.max(next[m]![q]!, less[m]![q]! + 1.15 * miss);
+          }
+      }
+    if (worst === 0) break;
+    for (const [m, row] of next.entries()) less[m]!.set(row);
+    local = make();
+  }
+  const surface: SplineSurface = {
+    ...local,
+    poles: local.poles.map((row) =>
+      row.map(([x, y, z]) => along(along(along(frame.origin, frame.x, x), frame.y, y), n, z) as [number, number, number]),
+    ),
+  };
   const at = (z: number): Vec3 => along(frame.origin, n, z);
   const made = attempt(kernel, () =>
     scoped((s) =>
