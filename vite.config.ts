@@ -22,7 +22,7 @@ const securityPolicy: Plugin = {
   name: 'content-security-policy',
   configurePreviewServer(server) {
     server.middlewares.use((req, res, next) => {
-      res.setHeader('Content-Security-Policy', /\/assets\/(import-)?worker-[^/]*\.js/.test(req.url ?? '') ? WORKER : PAGE);
+      res.setHeader('Content-Security-Policy', /\/assets\/((import|range)-)?worker-[^/]*\.js/.test(req.url ?? '') ? WORKER : PAGE);
       res.setHeader('X-Content-Type-Options', 'nosniff');
       next();
     });

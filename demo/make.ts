@@ -5,8 +5,9 @@ import { ladleGrip } from './ladle-grip';
 import { robeHook } from './robe-hook';
 import { soapTray } from './soap-tray';
 import { steamDiffuser } from './steam-diffuser';
+import { steamTower } from './steam-tower';
 
-for (const project of [steamDiffuser, ladleGrip, robeHook, soapTray]) {
+for (const project of [steamDiffuser, ladleGrip, robeHook, soapTray, steamTower]) {
   const text = writeProject(project);
   const check = parseProject(text);
   if (!check.ok) throw new Error(`${project.name}: ${check.error}`);

@@ -22,6 +22,8 @@ interface Made {
   readonly shape: Shape;
   readonly claims: readonly Claim[];
   readonly strips: readonly { readonly shape: Shape; readonly edge: NamedEdge; readonly between: readonly [Shape, Shape] }[];
+  /** Edges whose line got no strip at all. */
+  readonly bare: ReadonlySet<string>;
 }
 
 interface Contours {
@@ -30,14 +32,14 @@ interface Contours {
   Edge(i: number, j: number): TopoDS_Edge;
 }
 
-/** Every edge the builder goes along: those asked for, and what goes on from them smoothly. */
-function alongOf(maker: Contours, all: readonly NamedEdge[]): NamedEdge[] {
-  const out: NamedEdge[] = [];
+/** Every edge the builder goes along, with the line it is part of: those asked for, and what goes on from them smoothly. */
+function alongOf(maker: Contours, all: readonly NamedEdge[]): { edge: NamedEdge; contour: number }[] {
+  const out: { edge: NamedEdge; contour: number }[] = [];
   for (let i = 1; i <= maker.NbContours(); i++)
     for (let j = 1; j <= maker.NbEdges(i); j++) {
       const e = maker.Edge(i, j);
       const known = all.find((n) => n.edge.IsSame(e));
-      if (known) out.push(known);
+      if (known) out.push({ edge: known, contour: i });
     }
   return out;
 }
@@ -53,13 +55,18 @@ function collected(
 ): Made {
   const claims: Claim[] = inherit(kernel, maker, faces, body.faces);
   const strips: Made['strips'][number][] = [];
-  for (const e of alongOf(maker, namedEdges(kernel, body)))
+  const lines = alongOf(maker, namedEdges(kernel, body));
+  const done = new Set<number>();
+  for (const { edge: e, contour } of lines)
     for (const g of listOf(kernel, maker.Generated(e.edge))) {
       if (g.ShapeType() !== 'TopAbs_FACE') continue;
       claims.push({ shape: g, name: `${stepId}/${word}(${e.name})` });
       strips.push({ shape: g, edge: e, between: [faces[e.faces[0]!]!, faces[e.faces[1] ?? e.faces[0]!]!] });
+      done.add(contour);
     }
-  return { shape: maker.Shape(), claims, strips };
+  // A strip along several edges is told of one of them only.
+  const bare = new Set(lines.filter((l) => !done.has(l.contour)).map((l) => l.edge.name));
+  return { shape: maker.Shape(), claims, strips, bare };
 }
 
 const NO_ROOM = 'the faces beside the edge leave no room for it';
@@ -132,7 +139,7 @@ export function roundBody(
   const done = checked(kernel, body, made.value, kinds, Math.min(...all));
   if (!done.ok) return done;
   const { verified, strips } = done.value;
-  if (plan.some((p) => !strips.some((r) => r.edge.name === p.edge.name))) return fail({ why: 'not every edge was rounded' });
+  if (plan.some((p) => made.value!.bare.has(p.edge.name))) return fail({ why: 'not every edge was rounded' });
   for (const radii of [...new Set(plan.map((p) => `${p.from} ${p.to}`))]) {
     const [from, to] = radii.split(' ').map(Number) as [number, number];
     const own = plan.filter((p) => p.from === from && p.to === to).map((p) => p.edge.name);
@@ -188,7 +195,7 @@ export function bevelBody(
   const done = checked(kernel, body, made.value, kinds, bevel.first);
   if (!done.ok) return done;
   const { verified, strips } = done.value;
-  if (edges.some((e) => !strips.some((r) => r.edge.name === e.name))) return fail({ why: 'not every edge was bevelled' });
+  if (edges.some((e) => made.value!.bare.has(e.name))) return fail({ why: 'not every edge was bevelled' });
   const wrong = bevelWrong(kernel, verified, strips, edges, bevel, (e) => faces[firstFace(e)]!);
   if (wrong) return fail({ why: wrong });
   return ok(asBody(verified, nameFaces(kernel, verified.shape, made.value.claims, stepId)));

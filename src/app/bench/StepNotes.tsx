@@ -6,6 +6,7 @@ import type { LostPick, StepReport } from '../../engine/types';
 import { showMark, useBench } from '../state/bench';
 import { cancelBuild } from '../state/building';
 import { change } from '../state/project';
+import { WallByHeight } from './WallByHeight';
 
 /** What may be meant by a pick that is lost; the stage shows the same numbers on the body. */
 function Candidates({ project, step, lost }: { project: Project; step: Step; lost: LostPick }) {
@@ -87,6 +88,7 @@ export function StepNotes({
   return (
     <div className="text-[12px] text-ink2">
       {report.note && <p className="text-ink">{report.note}</p>}
+      {report.chart && <WallByHeight chart={report.chart} project={project} />}
       <p>{(report.state === 'skipped' ? parts.slice(0, 1) : parts).join(' · ')}</p>
       {report.warnings.map((w) => (
         <p key={w.message} className="text-amber">
