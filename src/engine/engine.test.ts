@@ -89,7 +89,7 @@ describe('a failing step', () => {
     const words = await failure(p, 1);
     expect(words).toContain('a radius of 45.00 mm does not fit on the edge between rim of Body and side of Body');
     const offered = /r ([\d.]+) mm works/.exec(words)![1]!;
-    expect(await states(step(p, 's2', { values: { radius: offered } }))).toEqual(['done', 'done']);
+    expect(await states(step(p, 's2', { values: { radius: offered, end: '1 mm' } }))).toEqual(['done', 'done']);
   });
   it.each([
     ['a negative wall', (p: Project) => setDimension(p, 'wall', '-2 mm'), 1, 'must be more than 0 mm'],

@@ -1,7 +1,9 @@
 /** Walls to either side, walls of their own, surfaces given a wall, cavities turned and closed: against mensuration. */
 import { describe, expect, it } from 'vitest';
-import { add, box, empty, engine, volume } from '../../tests/support/parts';
-import type { Project } from '../core/recipe/schema';
+import { add, box, circle, empty, engine, extrude, volume } from '../../tests/support/parts';
+import { arc, line, sketchProfile } from '../../tests/support/sketch';
+import { addStep, setProfile } from '../core/recipe/edit';
+import type { Profile, Project } from '../core/recipe/schema';
 
 const report = async (p: Project) => (await engine.rebuild(p)).steps.at(-1)!;
 const block = () => box(empty(), [60, 40, 30]);
@@ -46,5 +48,72 @@ describe('a hollow', () => {
       expect.stringMatching(/^Use a wall of 19\.\d mm$|^Use a wall of \d+(\.\d)? mm$/),
       expect.stringContaining('smooth cavity'),
     ]);
+  });
+});
+
+const skin = { mode: 'surface', body: null } as const;
+const screen = (): Profile => ({
+  ...sketchProfile({ a: [0, 0], b: [30, 0], c: [40, 10], m: [30, 10] }, [line('ab'), arc('bcm')]),
+  id: 'l',
+  name: 'l',
+  plane: 'level',
+  half: false,
+});
+const wallOn = (side: string, wall = '2 mm') =>
+  add(extrude(empty(), screen(), skin, { length: '20' }), 'thicken', { body: 's1', side }, { wall });
+
+describe('a surface', () => {
+  it('given a wall is a solid of that wall, to either side and to both', async () => {
+    // Straight 30 · t, and a quarter ring of radius 10 with the wall outside or inside of it.
+    const ring = (r0: number, r1: number): number => (Math.PI / 4) * Math.abs(r1 * r1 - r0 * r0);
+    const [out, within, half] = [20 * (60 + ring(10, 12)), 20 * (60 + ring(8, 10)), 20 * (60 + ring(9, 11))];
+    const [front, back] = [await volume(wallOn('front')), await volume(wallOn('back'))];
+    expect([front, back].sort((a, b) => a - b)).toEqual([expect.closeTo(within, 3), expect.closeTo(out, 3)]);
+    expect(await volume(wallOn('both'))).toBeCloseTo(half, 3);
+    const r = await engine.rebuild(wallOn('front'));
+    expect(r.bodies[0]!.closed).toBe(true);
+  });
+  it('moved along its normals stays a surface, longer or shorter round the bend', async () => {
+    const r = await engine.rebuild(wallOn('moved'));
+    expect(r.bodies[0]!.closed).toBe(false);
+    const area = r.bodies[0]!.area / 20;
+    expect([30 + 6 * Math.PI, 30 + 4 * Math.PI].some((a) => Math.abs(a - area) < 1e-3)).toBe(true);
+  });
+  it('that bends tighter than the wall is refused, with one that works', async () => {
+    const told = [await report(wallOn('front', '11 mm')), await report(wallOn('back', '11 mm'))];
+    const failed = told.find((s) => s.state === 'failed')!;
+    expect(failed.fixes[0]!.words).toMatch(/^Use \d/);
+  });
+  it('is closed with flat caps to the solid it was the skin of', async () => {
+    const tube = extrude(empty(), circle('o', 'level', 10), skin, { length: '30' });
+    const closed = add(tube, 'close', { body: 's1' });
+    expect(await volume(closed)).toBeCloseTo(Math.PI * 100 * 30, 4);
+    expect((await report(closed)).note).toBe(`2 borders closed, of ${(20 * Math.PI).toFixed(2)}, ${(20 * Math.PI).toFixed(2)} mm`);
+  });
+  it('with a border off its plane says by how much, and is closed once it is trimmed', async () => {
+    const tube = extrude(empty(), circle('o', 'level', 10), skin, { length: '30' });
+    const saddle = {
+      ...sketchProfile({ a: [-30, 20], b: [30, 20], m: [0, 26] }, [{ kind: 'spline', id: 'cut', from: 'a', to: 'b', through: ['m'] }]),
+      id: 'cut',
+      name: 'cut',
+      plane: 'front',
+      half: false,
+    };
+    const cut = add(setProfile(tube, saddle), 'split', {
+      body: 's1',
+      by: 'profile',
+      plane: 'level',
+      profile: 'cut',
+      tool: null,
+      keep: 'second',
+    });
+    const flat = add(cut, 'close', { body: 's1' });
+    const s = await report(flat);
+    expect(s.why).toMatch(/a border of 6\d\.\d+ mm leaves its plane by 0\.\d+ mm/);
+    const trimmed = add(cut, 'split', { body: 's1', by: 'plane', plane: 'level', profile: null, tool: null, keep: 'first' });
+    expect((await report(trimmed)).state).toBe('failed');
+    const lift = addStep(cut, 'plane', { by: 'distance', from: 'level' }, { distance: '18' });
+    const below = add(lift.project, 'split', { body: 's1', by: 'plane', plane: lift.id, profile: null, tool: null, keep: 'second' });
+    expect(await volume(add(below, 'close', { body: 's1' }))).toBeCloseTo(Math.PI * 100 * 18, 3);
   });
 });

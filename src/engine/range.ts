@@ -51,7 +51,10 @@ export async function searchRange(
   const values = stepValues(step, scope);
   if (!values.ok) return null;
   const bodies = new Map(
-    made.map((m): [string, KernelBody] => [m.id, { shape: kernel.BRepToolsWrapper.Read(m.brep), faces: m.faces, volume: m.volume }]),
+    made.map((m): [string, KernelBody] => [
+      m.id,
+      { shape: kernel.BRepToolsWrapper.Read(m.brep), faces: m.faces, volume: m.volume, ...(m.surface ? { surface: true as const } : {}) },
+    ]),
   );
   const trial = await prepare({
     kernel,

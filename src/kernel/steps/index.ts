@@ -3,6 +3,7 @@ import type { StepKind } from '../../core/recipe/steps';
 import { bring } from './bring';
 import { cavity } from './cavity';
 import { chamfer, chamferTrial } from './chamfer';
+import { close } from './close';
 import { combine } from './combine';
 import { curve } from './curve';
 import { draft } from './draft';
@@ -17,6 +18,7 @@ import { raisers } from './raisers';
 import { remove } from './remove';
 import { shell, shellTrial } from './shell';
 import { split } from './split';
+import { thicken, thickenTrial } from './thicken';
 
 export type { StepContext, StepDone, StepOutcome, StepWarning, Trial } from './operation';
 
@@ -41,6 +43,8 @@ export const operations: Readonly<Record<StepKind, StepOperation>> = {
   chamfer,
   shell,
   cavity,
+  thicken,
+  close,
   plane,
   curve,
 };
@@ -50,4 +54,5 @@ export const trials: Readonly<Record<string, ((context: StepContext) => Promise<
   fillet: async (c) => filletTrial(c),
   chamfer: async (c) => chamferTrial(c),
   shell: shellTrial,
+  thicken: thickenTrial,
 };

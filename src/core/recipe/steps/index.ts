@@ -3,6 +3,7 @@
 import { bring } from './bring';
 import { cavity } from './cavity';
 import { chamfer } from './chamfer';
+import { close } from './close';
 import { coil } from './coil';
 import { combine } from './combine';
 import { curve } from './curve';
@@ -21,10 +22,12 @@ import { revolve } from './revolve';
 import { shell } from './shell';
 import { split } from './split';
 import { sweep } from './sweep';
+import { thicken } from './thicken';
 
 export type { BringInputs } from './bring';
 export type { CavityInputs } from './cavity';
 export type { ChamferInputs } from './chamfer';
+export type { CloseInputs } from './close';
 export type { CoilInputs } from './coil';
 export type { CombineInputs } from './combine';
 export type { CurveInputs } from './curve';
@@ -56,6 +59,7 @@ export type { RevolveInputs } from './revolve';
 export type { ShellInputs } from './shell';
 export type { SplitInputs } from './split';
 export type { SweepInputs } from './sweep';
+export type { ThickenInputs } from './thicken';
 
 export const definitions = {
   revolve,
@@ -76,6 +80,8 @@ export const definitions = {
   chamfer,
   shell,
   cavity,
+  thicken,
+  close,
   plane,
   curve,
 } as const;
@@ -88,4 +94,9 @@ export const stepDefinitions: Readonly<Record<string, StepDefinition | undefined
 >;
 
 /** Values whose working range is searched for, by kind. */
-export const RANGED: Readonly<Record<string, string | undefined>> = { fillet: 'radius', chamfer: 'distance', shell: 'wall' };
+export const RANGED: Readonly<Record<string, string | undefined>> = {
+  fillet: 'radius',
+  chamfer: 'distance',
+  shell: 'wall',
+  thicken: 'wall',
+};

@@ -1,0 +1,35 @@
+import { z } from 'zod';
+import { choice, idSchema, type StepDefinition, text, value } from './definition';
+
+const inputs = z.object({
+  body: idSchema,
+  /** Before the surface, behind it, half to either side; or the surface only moved. */
+  side: z.enum(['front', 'back', 'both', 'moved']),
+});
+export type ThickenInputs = z.infer<typeof inputs>;
+
+export const thicken: StepDefinition<ThickenInputs> = {
+  kind: 'thicken',
+  verb: 'Give a wall to',
+  group: 'hollow',
+  summary: 'a surface becomes a solid of an even wall, or is offset along its normals',
+  inputs,
+  values: { wall: { kind: 'length', label: 'wall', initial: '2 mm', above: 0 } },
+  sentence: () => [
+    text('Give a wall to'),
+    { body: 'body' },
+    text('of'),
+    value('wall'),
+    choice(
+      'side',
+      ['front', 'before it'],
+      ['back', 'behind it'],
+      ['both', 'half to either side'],
+      ['moved', '– no: only move it that far before itself'],
+    ),
+  ],
+  makes: () => [],
+  changesBody: (i) => i.body,
+  takesSurfaces: true,
+  uses: (i) => ({ bodies: [i.body], profiles: [], planes: [] }),
+};
