@@ -1,6 +1,6 @@
 /** Walls to either side, walls of their own, surfaces given a wall, cavities turned and closed: against mensuration. */
 import { describe, expect, it } from 'vitest';
-import { add, box, circle, empty, engine, extrude, volume } from '../../tests/support/parts';
+import { add, bodies, box, circle, empty, engine, extrude, volume } from '../../tests/support/parts';
 import { arc, line, sketchProfile } from '../../tests/support/sketch';
 import { addStep, setProfile } from '../core/recipe/edit';
 import type { Profile, Project } from '../core/recipe/schema';
@@ -115,5 +115,56 @@ describe('a surface', () => {
     const lift = addStep(cut, 'plane', { by: 'distance', from: 'level' }, { distance: '18' });
     const below = add(lift.project, 'split', { body: 's1', by: 'plane', plane: lift.id, profile: null, tool: null, keep: 'second' });
     expect(await volume(add(below, 'close', { body: 's1' }))).toBeCloseTo(Math.PI * 100 * 18, 3);
+  });
+});
+
+describe('a lid', () => {
+  /** A sealed drum of radius 20 and 60 high, 2 mm all round, parted at 40. */
+  const drum = (more: Record<string, unknown>, values: Record<string, string> = {}) => {
+    const solid = add(
+      empty(),
+      'primitive',
+      { shape: 'cylinder', plane: 'level', places: [], mode: 'new', body: null },
+      { diameter: '40', height: '60' },
+    );
+    const hollowed = add(solid, 'shell', { body: 's1', open: [] }, { wall: '2' });
+    const lift = addStep(hollowed, 'plane', { by: 'distance', from: 'level' }, { distance: '40' });
+    return add(lift.project, 'lid', { body: 's1', plane: lift.id, ...more }, values);
+  };
+  const ring = Math.PI * (400 - 324);
+  it('is parted with a gap, and says on what they meet', async () => {
+    const p = drum({ register: 'none' }, { gap: '0.5' });
+    expect(await bodies(p)).toEqual({
+      s1: expect.closeTo(ring * 40 + Math.PI * 324 * 2, 2),
+      s4: expect.closeTo(ring * 19.5 + Math.PI * 324 * 2, 2),
+    });
+    expect((await report(p)).note).toBe(`they meet on ${(ring / 100).toFixed(2)} cm²`);
+  });
+  it('has a lip that goes into the cavity with its clearance', async () => {
+    const p = drum({ register: 'lip' }, { gap: '0.5', lip: '4', thick: '1.5', clearance: '0.3' });
+    const s = await report(p);
+    expect(s.note).toContain('come no nearer than 0.300 mm');
+    // Down: a ring 17.7 / 16.2 wide; its root goes out to the wall of the lid, 18, over one thickness.
+    const down = Math.PI * (17.7 ** 2 - 16.2 ** 2) * 4.5;
+    const root = Math.PI * (18 ** 2 - 16.2 ** 2) * 1.5;
+    expect((await bodies(p)).s4).toBeCloseTo(ring * 19.5 + Math.PI * 324 * 2 + down + root, 1);
+  });
+  it('says where there is nothing for a lip to go into, and where the cavity narrows below', async () => {
+    const solid = box(empty(), [20, 20, 20]);
+    const lift = addStep(solid, 'plane', { by: 'distance', from: 'level' }, { distance: '10' });
+    expect((await report(add(lift.project, 'lid', { body: 's1', plane: lift.id, register: 'lip' }))).why).toContain(
+      'no cavity at the plane',
+    );
+    const cone = add(
+      empty(),
+      'primitive',
+      { shape: 'cone', plane: 'level', places: [], mode: 'new', body: null },
+      { diameter: '40', top: '80', height: '60' },
+    );
+    const hollowed = add(cone, 'shell', { body: 's1', open: [] }, { wall: '2' });
+    const at = addStep(hollowed, 'plane', { by: 'distance', from: 'level' }, { distance: '40' });
+    expect((await report(add(at.project, 'lid', { body: 's1', plane: at.id, register: 'lip' }))).why).toContain(
+      'the cavity narrows below the plane',
+    );
   });
 });

@@ -190,6 +190,30 @@ export function offers(project: Project): Offer[] {
     });
     out.push({
       group: 'Join and cut',
+      label: `Part a lid off ${name}`,
+      hint: 'with a gap, and a lip that registers it',
+      run: () => add('lid', { body, plane: planesBefore(project).at(-1) ?? 'level', register: 'lip' }),
+    });
+    out.push({
+      group: 'Hollow',
+      label: `Turn a smooth cavity into ${name}`,
+      hint: 'that keeps the wall whatever the outside does; pick the face it opens at',
+      run: () => add('cavity', { body, open: [], plane: 'level', rim: 'round', lean: 'free' }, { what: 'faces', field: 'open' }),
+    });
+    out.push({
+      group: 'Hollow',
+      label: `Give a wall to ${name}`,
+      hint: 'where it is a surface',
+      run: () => add('thicken', { body, side: 'front' }),
+    });
+    out.push({
+      group: 'Hollow',
+      label: `Close ${name} with flat caps`,
+      hint: 'where it is a surface',
+      run: () => add('close', { body }),
+    });
+    out.push({
+      group: 'Join and cut',
       label: `Split ${name}`,
       hint: 'by a plane, a line or a body',
       run: () => add('split', { body, by: 'plane', plane: 'level', profile: null, tool: null, keep: 'all' }),

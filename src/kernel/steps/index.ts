@@ -8,6 +8,7 @@ import { combine } from './combine';
 import { curve } from './curve';
 import { draft } from './draft';
 import { fillet, filletTrial } from './fillet';
+import { lid } from './lid';
 import { mirror } from './mirror';
 import { move } from './move';
 import type { StepContext, StepOperation, Trial } from './operation';
@@ -45,6 +46,7 @@ export const operations: Readonly<Record<StepKind, StepOperation>> = {
   cavity,
   thicken,
   close,
+  lid,
   plane,
   curve,
 };

@@ -11,6 +11,7 @@ import type { StepDefinition } from './definition';
 import { draft } from './draft';
 import { extrude } from './extrude';
 import { fillet } from './fillet';
+import { lid } from './lid';
 import { loft } from './loft';
 import { mirror } from './mirror';
 import { move } from './move';
@@ -48,6 +49,7 @@ export { type CombineMode, standsAlone } from './definition';
 export type { DraftInputs } from './draft';
 export type { ExtrudeInputs } from './extrude';
 export type { FilletInputs } from './fillet';
+export type { LidInputs } from './lid';
 export type { LoftInputs } from './loft';
 export type { MirrorInputs } from './mirror';
 export type { MoveInputs } from './move';
@@ -82,6 +84,7 @@ export const definitions = {
   cavity,
   thicken,
   close,
+  lid,
   plane,
   curve,
 } as const;
