@@ -1,6 +1,6 @@
 /** Walls to either side, walls of their own, surfaces given a wall, cavities turned and closed: against mensuration. */
 import { describe, expect, it } from 'vitest';
-import { add, bodies, box, circle, empty, engine, extrude, volume } from '../../tests/support/parts';
+import { add, at, bodies, box, circle, empty, engine, extrude, volume } from '../../tests/support/parts';
 import { arc, line, sketchProfile } from '../../tests/support/sketch';
 import { addStep, setProfile } from '../core/recipe/edit';
 import type { Profile, Project } from '../core/recipe/schema';
@@ -162,9 +162,24 @@ describe('a lid', () => {
       { diameter: '40', top: '80', height: '60' },
     );
     const hollowed = add(cone, 'shell', { body: 's1', open: [] }, { wall: '2' });
-    const at = addStep(hollowed, 'plane', { by: 'distance', from: 'level' }, { distance: '40' });
-    expect((await report(add(at.project, 'lid', { body: 's1', plane: at.id, register: 'lip' }))).why).toContain(
+    const cut = addStep(hollowed, 'plane', { by: 'distance', from: 'level' }, { distance: '40' });
+    expect((await report(add(cut.project, 'lid', { body: 's1', plane: cut.id, register: 'lip' }))).why).toContain(
       'the cavity narrows below the plane',
     );
+  });
+});
+
+describe('holes', () => {
+  const bored = (depth: string, places: readonly { at: [string, string, string] }[]) =>
+    add(block(), 'hole', { body: 's1', places, plane: 'level', depth }, { part: '4', clearance: '0.25', deep: '10' });
+  it('are as wide as what goes in and its clearance, through or to a depth', async () => {
+    const two = [at(-15, 0, 30), at(15, 0, 30)];
+    expect(await volume(bored('through', two))).toBeCloseTo(72000 - 2 * Math.PI * 2.25 ** 2 * 30, 3);
+    expect(await volume(bored('blind', two))).toBeCloseTo(72000 - 2 * Math.PI * 2.25 ** 2 * 10, 3);
+    expect((await report(bored('through', two))).note).toBe('⌀ 4.50 mm = 4.00 + 2 × 0.25');
+  });
+  it('say where they miss', async () => {
+    expect((await report(bored('through', [at(200, 0, 0)]))).message).toContain('cuts nothing from');
+    expect((await report(bored('through', []))).message).toBe('no place is picked');
   });
 });

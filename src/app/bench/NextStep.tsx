@@ -190,6 +190,12 @@ export function offers(project: Project): Offer[] {
     });
     out.push({
       group: 'Join and cut',
+      label: `Bore holes into ${name}`,
+      hint: 'for drains and fixings; as wide as what goes in and its clearance',
+      run: () => add('hole', { body, places: [], plane: 'level', depth: 'through' }, { what: 'places', field: 'places', most: 100 }),
+    });
+    out.push({
+      group: 'Join and cut',
       label: `Part a lid off ${name}`,
       hint: 'with a gap, and a lip that registers it',
       run: () => add('lid', { body, plane: planesBefore(project).at(-1) ?? 'level', register: 'lip' }),

@@ -8,6 +8,7 @@ import { combine } from './combine';
 import { curve } from './curve';
 import { draft } from './draft';
 import { fillet, filletTrial } from './fillet';
+import { hole } from './hole';
 import { lid } from './lid';
 import { mirror } from './mirror';
 import { move } from './move';
@@ -47,6 +48,7 @@ export const operations: Readonly<Record<StepKind, StepOperation>> = {
   thicken,
   close,
   lid,
+  hole,
   plane,
   curve,
 };

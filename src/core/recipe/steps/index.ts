@@ -11,6 +11,7 @@ import type { StepDefinition } from './definition';
 import { draft } from './draft';
 import { extrude } from './extrude';
 import { fillet } from './fillet';
+import { hole } from './hole';
 import { lid } from './lid';
 import { loft } from './loft';
 import { mirror } from './mirror';
@@ -49,6 +50,7 @@ export { type CombineMode, standsAlone } from './definition';
 export type { DraftInputs } from './draft';
 export type { ExtrudeInputs } from './extrude';
 export type { FilletInputs } from './fillet';
+export type { HoleInputs } from './hole';
 export type { LidInputs } from './lid';
 export type { LoftInputs } from './loft';
 export type { MirrorInputs } from './mirror';
@@ -85,6 +87,7 @@ export const definitions = {
   thicken,
   close,
   lid,
+  hole,
   plane,
   curve,
 } as const;

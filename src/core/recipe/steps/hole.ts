@@ -1,0 +1,49 @@
+import { z } from 'zod';
+import { planeRefSchema } from '../schema';
+import { choice, idSchema, pickUses, placeRefSchema, type StepDefinition, text, value } from './definition';
+
+const inputs = z.object({
+  body: idSchema,
+  /** Where holes stand; each goes along the plane's normal. */
+  places: z.array(placeRefSchema).max(100),
+  plane: planeRefSchema,
+  depth: z.enum(['through', 'blind']),
+});
+export type HoleInputs = z.infer<typeof inputs>;
+
+export const hole: StepDefinition<HoleInputs> = {
+  kind: 'hole',
+  verb: 'Bore for',
+  group: 'combine',
+  summary: 'holes for drains and fixings, as wide as what goes in and its clearance',
+  inputs,
+  values: {
+    part: { kind: 'length', label: 'diameter of what goes in', initial: '4 mm', above: 0 },
+    clearance: { kind: 'length', label: 'clearance per side', initial: '0.2 mm', atLeast: 0 },
+    deep: { kind: 'length', label: 'depth', initial: '10 mm', above: 0 },
+  },
+  sentence: (step) => {
+    const i = step.inputs as HoleInputs;
+    return [
+      text('Bore for'),
+      text('⌀'),
+      value('part'),
+      text('with'),
+      value('clearance'),
+      text('per side into'),
+      { body: 'body' },
+      text('at'),
+      { picks: 'places', what: 'places', most: 100 },
+      text('square to'),
+      { plane: 'plane' },
+      choice('depth', ['through', 'right through'], ['blind', 'from each place down to']),
+      ...(i.depth === 'blind' ? [value('deep')] : []),
+    ];
+  },
+  makes: () => [],
+  changesBody: (i) => i.body,
+  uses: (i) => {
+    const picks = pickUses(i.places);
+    return { ...picks, bodies: [i.body, ...picks.bodies], planes: [i.plane] };
+  },
+};
