@@ -47,8 +47,8 @@ export function moved(kernel: Kernel, surface: KernelBody, distance: number): Ma
   );
 }
 
-/** @param wall signed: before the surface where positive */
-function walled(kernel: Kernel, surface: KernelBody, wall: number, stepId: string): Made {
+/** A surface with a wall. @param wall signed: before the surface where positive */
+export function walled(kernel: Kernel, surface: KernelBody, wall: number, stepId: string): Made {
   const made = attempt(kernel, () =>
     scoped((s) => {
       const maker = s.keep(new kernel.BRepOffsetAPI_MakeThickSolid());
