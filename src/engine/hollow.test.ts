@@ -1,6 +1,6 @@
 /** Walls to either side, walls of their own, surfaces given a wall, cavities turned and closed: against mensuration. */
 import { describe, expect, it } from 'vitest';
-import { add, at, bodies, box, circle, empty, engine, extrude, volume } from '../../tests/support/parts';
+import { add, at, bodies, box, circle, disc, empty, engine, extrude, loft, stack, volume } from '../../tests/support/parts';
 import { arc, line, sketchProfile } from '../../tests/support/sketch';
 import { addStep, setProfile } from '../core/recipe/edit';
 import type { Profile, Project } from '../core/recipe/schema';
@@ -181,5 +181,51 @@ describe('holes', () => {
   it('say where they miss', async () => {
     expect((await report(bored('through', [at(200, 0, 0)]))).message).toContain('cuts nothing from');
     expect((await report(bored('through', []))).message).toBe('no place is picked');
+  });
+});
+
+describe('a cavity', () => {
+  const into = (p: Project, open: string, more: Record<string, unknown> = {}) => {
+    const body = p.steps.at(-1)!.id;
+    const inputs = { body, open: [{ face: `${body}/${open}` }], plane: 'level', rim: 'round', lean: 'free', ...more };
+    return add(p, 'cavity', inputs, { wall: '2.5', floor: '4', band: '8' });
+  };
+  const taken = async (p: Project): Promise<number> => {
+    const s = await report(p);
+    expect(`${s.state}: ${s.why ?? ''}`).toBe('done: ');
+    // The wall that was measured on the exact surfaces is the least of all, and the chart says so too.
+    expect(Number(/wall ([\d.]+) to/.exec(s.note!)![1])).toBeGreaterThanOrEqual(2.499);
+    expect(Math.min(...s.chart!.rows.map((r) => r.least))).toBeGreaterThan(2.45);
+    return -s.volumeChange!;
+  };
+  it('turned into a block is the cylinder that keeps the wall', async () => {
+    const v = await taken(into(box(empty(), [50, 50, 60]), 'end'));
+    expect(v / (Math.PI * 22.5 ** 2 * 56)).toBeGreaterThan(0.98);
+    expect(v / (Math.PI * 22.5 ** 2 * 56)).toBeLessThan(1);
+  });
+  it('follows the outside below the rim, or all the way where there is no axis', async () => {
+    const square = box(empty(), [50, 50, 40]);
+    const round = await taken(into(square, 'end'));
+    const follow = await taken(into(square, 'end', { rim: 'follow' }));
+    const sections = await taken(into(square, 'end', { rim: 'sections' }));
+    expect(follow).toBeGreaterThan(round * 1.01);
+    expect(sections).toBeGreaterThan(follow * 1.02);
+    // The even inset of a block holds more: the corners inside are drawn round.
+    expect(sections).toBeLessThan(45 * 45 * 36);
+    expect(sections).toBeGreaterThan(0.9 * 45 * 45 * 36);
+    // A leaning body: no upright axis passes through all of it.
+    const leaning = loft(
+      stack([
+        [0, disc(14)],
+        [60, disc(12, [26, 0])],
+      ]),
+      {},
+    );
+    expect((await report(into(leaning, 'end'))).fixes[0]!.words).toBe('Follow the outside section by section');
+    const v = await taken(into(leaning, 'end', { rim: 'sections' }));
+    // Discs with radii from 14 to 12, less the wall square to a side that leans 23°.
+    const frustum = (a: number, b: number, h: number): number => (Math.PI * h * (a * a + a * b + b * b)) / 3;
+    expect(v).toBeGreaterThan(0.9 * frustum(11.2, 9.3, 56));
+    expect(v).toBeLessThan(frustum(11.5, 9.5, 56));
   });
 });

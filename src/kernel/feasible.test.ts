@@ -3,7 +3,13 @@ import { feasible } from './feasible';
 
 const upTo = (limit: number) => {
   let calls = 0;
-  return { works: (v: number) => (calls++, v <= limit), calls: () => calls };
+  return {
+    works: (v: number) => {
+      calls++;
+      return v <= limit;
+    },
+    calls: () => calls,
+  };
 };
 
 describe('the range of a value', () => {

@@ -5,7 +5,7 @@
  */
 import Module, { type Manifold, type ManifoldToplevel } from 'manifold-3d';
 import { bounds, type TriMesh } from '../core/mesh/mesh';
-import { loopArea, loopCentroid, sliceMesh } from '../core/mesh/slice';
+import { levelPlace, loopArea, loopCentroid, sliceMesh } from '../core/mesh/slice';
 
 let loading: Promise<ManifoldToplevel> | undefined;
 
@@ -132,7 +132,7 @@ function mouthDiameter(mesh: TriMesh, brim: number, floor: number): Holding['mou
     const [cx, cy] = loopCentroid(largest);
     // Outlines of turned bodies have their corners on the true circle.
     const r = Math.min(...largest.map(([x, y]) => Math.hypot(x - cx, y - cy)));
-    if (best === null || 2 * r < best.diameter) best = { diameter: 2 * r, centre: [cx, cy], depth };
+    if (best === null || 2 * r < best.diameter) best = { diameter: 2 * r, centre: levelPlace([cx, cy]), depth };
   }
   return best;
 }

@@ -111,6 +111,9 @@ export function loopCentroid(loop: readonly (readonly [number, number])[]): [num
   return [x / six, y / six];
 }
 
+/** x and y of a place of a level section, whose own axes are turned (`planeAxes`). */
+export const levelPlace = ([a, b]: readonly [number, number]): [number, number] => [b, -a];
+
 /** Loops grouped to regions: an outer loop with the holes right inside it. */
 export function regions(section: Section): { outer: readonly [number, number][]; holes: (readonly [number, number][])[] }[] {
   const areas = section.loops.map(loopArea);

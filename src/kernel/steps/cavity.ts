@@ -1,10 +1,11 @@
 /** A smooth turned cavity that keeps a wall everywhere, cut from a body whose skin a shell can't follow. */
 import { radiusAt, type TurnedCavity, turnedCavity } from '../../core/cavity/turned';
-import { evaluateBSpline } from '../../core/curves/bspline';
+import { evaluateBSpline, interpolateCubic } from '../../core/curves/bspline';
 import { along, dot, type Frame, minus, normalOf, type Vec3 } from '../../core/curves/frame';
 import type { PlanarCurve } from '../../core/curves/planar';
 import { type Bvh, buildBvh, type ClosestHit, closestOpposing } from '../../core/mesh/bvh';
-import type { TriMesh } from '../../core/mesh/mesh';
+import { bounds, type TriMesh } from '../../core/mesh/mesh';
+import { levelPlace, loopArea, loopCentroid, sliceMesh } from '../../core/mesh/slice';
 import type { Outline } from '../../core/profile/outline';
 import type { CavityInputs } from '../../core/recipe/steps';
 import { bodyWords, faceRefWords, faceWords } from '../../core/recipe/words';
@@ -51,10 +52,18 @@ function keptSkin(mesh: TriMesh, open: ReadonlySet<number>): Bvh {
 const hit: ClosestHit = { distance: 0, triangle: -1, x: 0, y: 0, z: 0 };
 const distanceTo = (skin: Bvh, x: number, y: number, z: number): number => closestOpposing(skin, x, y, z, 0, 0, 1, 1, 1e4, hit).distance;
 
+/** The inside as a radius about a centre line, by height and direction. */
+interface Inside {
+  readonly bottom: number;
+  readonly top: number;
+  readonly centre: (z: number) => readonly [number, number];
+  readonly radius: (z: number, cos: number, sin: number) => number;
+}
+
 /** How far beyond the rim the cutting tool reaches, mm. */
 const OVER = 1;
 /** Rounds in which a following rim gives way. */
-const ROUNDS = 6;
+const ROUNDS = 8;
 /** Rounds of asking the skin before a radius is taken as it is. */
 const STEPS = 40;
 
@@ -86,32 +95,31 @@ export function cavity(context: StepContext): StepOutcome {
   const deflection = Math.min(0.02, wall / 100);
   const mesh = inFrame(weldedMesh(tessellate(kernel, body.shape, deflection, 0.2)), frame);
   const open = new Set(picked.value.map((f) => f.index));
-  const found = turnedCavity(mesh, { wall, floor, open, deflection, printable: inputs.lean === 'printable' });
-  if (!found.ok)
+  const skin = keptSkin(mesh, open);
+  const sections = inputs.rim === 'sections';
+  const turned = sections ? undefined : turnedCavity(mesh, { wall, floor, open, deflection, printable: inputs.lean === 'printable' });
+  if (turned && !turned.ok)
     return fail({
       what: `no cavity that keeps ${fixed(wall, 2)} mm can be turned into ${name}`,
-      why: found.error,
-      tryInstead: ['a thinner wall', 'another axis'],
+      why: turned.error,
+      tryInstead: ['a thinner wall', 'another axis', 'a cavity that follows the outside section by section'],
+      fixes: [{ words: 'Follow the outside section by section', step: step.id, inputs: { rim: 'sections' } }],
     });
-  const skin = keptSkin(mesh, open);
-  const reach = (c: number, s: number, z: number, from: number): number => {
-    // Outwards from a radius that is safe: the distance to the skin never allows a step through it.
-    let r = from;
-    for (let k = 0; k < STEPS; k++) {
-      const step2 = distanceTo(skin, r * c, r * s, z) - wall - 0.03 - deflection;
-      r += step2;
-      if (step2 < 1e-4) break;
-    }
-    return Math.max(from, r);
-  };
+  const reach = (c: number, s: number, z: number, from: number): number => traced(skin, 0, 0, c, s, z, wall + 0.03 + deflection, from);
   const what = `the cavity could not be cut from ${name}`;
+  const follows = turned ? radiusOf(turned.value, band, inputs.rim === 'follow', reach) : undefined;
+  const inside: Result<Inside, string> = turned
+    ? ok({ bottom: turned.value.bottom, top: turned.value.top, centre: () => [0, 0], radius: follows! })
+    : sectioned(mesh, skin, wall, floor, (x, y, c, s, z) => traced(skin, x, y, c, s, z, wall + 0.03 + deflection));
+  if (!inside.ok)
+    return fail({ what: `no cavity that keeps ${fixed(wall, 2)} mm fits ${name}`, why: inside.error, tryInstead: ['a thinner wall'] });
   const opened = picked.value.map((f) => body.faces[f.index]!.replace(/#\d+$/, ''));
   let outcome: StepOutcome | undefined;
-  for (const seam of inputs.rim === 'follow' ? [0] : SEAMS) {
+  for (const seam of inputs.rim === 'round' ? SEAMS : [0]) {
     const tool =
-      inputs.rim === 'follow'
-        ? followingTool(context, frame, found.value, band, reach, skin, wall)
-        : turnedTool(kernel, frame, found.value, step.id, seam);
+      inputs.rim === 'round'
+        ? turnedTool(kernel, frame, turned!.value, step.id, seam)
+        : followingTool(context, frame, inside.value, inputs.rim === 'follow' ? band : null, skin, wall);
     if (!tool.ok) return fail({ ...tool.error, what });
     const cut = booleanOf(kernel, 'cut', body, [tool.value], { target: name, tool: 'the cavity' }, step.id);
     if (!cut.ok) {
@@ -123,13 +131,12 @@ export function cavity(context: StepContext): StepOutcome {
       return fail({
         what,
         why: `the wall would be ${fixed(least?.distance ?? 0, 3)} mm where ${fixed(wall, 3)} mm is asked`,
-        tryInstead: ['a wall that is a little thicker', inputs.rim === 'follow' ? 'keep it round up to the rim' : 'another axis'],
+        tryInstead: ['a wall that is a little thicker', inputs.rim === 'round' ? 'another axis' : 'keep it round up to the rim'],
         ...(least ? { at: least.onB } : {}),
       });
-    const chart = chartOf(found.value, skin, wall, (z, c, s) => radiusOf(found.value, band, inputs.rim === 'follow', reach)(z, c, s));
+    const chart = chartOf(inside.value, skin, wall);
     const most = Math.max(...chart.rows.map((r) => r.most));
-    const thicker =
-      found.value.bottom - Math.min(...Array.from({ length: mesh.positions.length / 3 }, (_, i) => mesh.positions[3 * i + 2]!));
+    const thicker = inside.value.bottom - bounds(mesh.positions).min[2];
     return ok({
       bodies: [{ id: inputs.body, body: cut.value }],
       volumeChange: cut.value.volume - body.volume,
@@ -137,11 +144,72 @@ export function cavity(context: StepContext): StepOutcome {
         thicker > floor + 0.5
           ? [{ message: `its floor lies ${fixed(thicker, 2)} mm over the lowest place: below that there is no room for the wall` }]
           : [],
-      note: `${found.value.points} control points hold ${fixed(100 * found.value.share, 1)} % of the largest turned cavity; wall ${fixed(least.distance, 3)} to ${fixed(most, 2)} mm, ${fixed((body.volume - cut.value.volume) / 1000, 1)} cm³ hollowed out`,
+      note: `${turned ? `${turned.value.points} control points hold ${fixed(100 * turned.value.share, 1)} % of the largest turned cavity` : 'it follows the outside section by section'}; wall ${fixed(least.distance, 3)} to ${fixed(most, 2)} mm, ${fixed((body.volume - cut.value.volume) / 1000, 1)} cm³ hollowed out`,
       chart,
     });
   }
   return outcome!;
+}
+
+/** Outwards from a centre as far as the skin stays away by a distance: that distance never allows a step through it. */
+function traced(skin: Bvh, x: number, y: number, cos: number, sin: number, z: number, away: number, from = 0): number {
+  let r = from;
+  for (let k = 0; k < STEPS; k++) {
+    const step = distanceTo(skin, x + r * cos, y + r * sin, z) - away;
+    r += step;
+    if (step < 1e-4) break;
+  }
+  return Math.max(from, r);
+}
+
+/** Sections whose middles the centre line runs through. */
+const MIDDLES = 17;
+
+/** An inside that follows the outside at every height, about the middles of its sections. @returns an error in words where no room is left */
+function sectioned(
+  mesh: TriMesh,
+  skin: Bvh,
+  wall: number,
+  floor: number,
+  trace: (x: number, y: number, cos: number, sin: number, z: number) => number,
+): Result<Inside, string> {
+  const box = bounds(mesh.positions);
+  const [low, high] = [box.min[2], box.max[2]];
+  const [bottom, top] = [low + Math.max(floor, wall) + 0.03, high - 1e-4];
+  if (!(top - bottom > wall)) return fail('the floor takes all of its height');
+  const middles: Vec3[] = [];
+  for (let k = 0; k < MIDDLES; k++) {
+    const z = bottom + ((top - bottom) * k) / (MIDDLES - 1);
+    const loops = sliceMesh(mesh, { normal: [0, 0, 1], offset: Math.min(z, high - 1e-3) }).loops.filter((l) => loopArea(l) > 0);
+    const largest = loops.reduce<(typeof loops)[0] | undefined>((a, b) => (a && loopArea(a) >= loopArea(b) ? a : b), undefined);
+    if (!largest) return fail(`it has no section at height ${fixed(z, 2)} mm`);
+    const [x, y] = levelPlace(loopCentroid(largest));
+    const room = distanceTo(skin, x, y, z);
+    if (room < wall + 0.5)
+      return fail(`at height ${fixed(z, 2)} mm the middle of its section is only ${fixed(room, 2)} mm from the outside`);
+    middles.push([x, y, z]);
+  }
+  const line = interpolateCubic(middles);
+  const centre = (z: number): readonly [number, number] => {
+    // The line rises all the way: its parameter at a height is found by halving.
+    let [a, b] = [0, 1];
+    for (let k = 0; k < 40; k++) {
+      const m = (a + b) / 2;
+      if (evaluateBSpline(line, m)[0]![2]! < z) a = m;
+      else b = m;
+    }
+    const p = evaluateBSpline(line, (a + b) / 2)[0]!;
+    return [p[0]!, p[1]!];
+  };
+  return ok({
+    bottom,
+    top: high,
+    centre,
+    radius: (z, cos, sin) => {
+      const [x, y] = centre(Math.min(z, top));
+      return trace(x, y, cos, sin, Math.min(z, top));
+    },
+  });
 }
 
 /** The least distance of the cavity's faces from what is left of the old skin, the opened faces aside. */
@@ -207,20 +275,20 @@ function radiusOf(
 function followingTool(
   context: StepContext,
   frame: Frame,
-  c: TurnedCavity,
-  band: number,
-  reach: (cos: number, sin: number, z: number, from: number) => number,
+  c: Inside,
+  band: number | null,
   skin: Bvh,
   wall: number,
 ): Result<KernelBody, StepFailure> {
   const { kernel, step } = context;
   const cannot = (why: string): Result<never, StepFailure> => fail({ what: '', why, tryInstead: ['keep it round up to the rim'] });
   const n = normalOf(frame);
-  const radius = radiusOf(c, band, true, reach);
-  const round = 96;
+  const { radius, centre } = c;
+  const round = band === null ? 64 : 96;
   const height = c.top + OVER - c.bottom;
   const even = Array.from({ length: 25 }, (_, i) => (i / 24) * (c.top - c.bottom));
-  const fine = Array.from({ length: 9 }, (_, i) => c.top - c.bottom - band - 10 + (i / 8) * (band + 10)).filter((z) => z > 0);
+  const fine =
+    band === null ? [] : Array.from({ length: 9 }, (_, i) => c.top - c.bottom - band - 10 + (i / 8) * (band + 10)).filter((z) => z > 0);
   const vKnots = [...even, ...fine, height]
     .sort((a, b) => a - b)
     .filter((z, i, all) => i === 0 || z - all[i - 1]! > 0.02 * height || z === height);
@@ -250,7 +318,8 @@ function followingTool(
     interpolateSurface(u, v, (s, t): Vec3 => {
       const z = Math.min(c.top, c.bottom + t);
       const r = plain(s - Math.floor(s), z) - reduction(s - Math.floor(s), z);
-      return [r * Math.cos(2 * Math.PI * s), r * Math.sin(2 * Math.PI * s), c.bottom + t];
+      const [x, y] = centre(z);
+      return [x + r * Math.cos(2 * Math.PI * s), y + r * Math.sin(2 * Math.PI * s), c.bottom + t];
     });
   let local = make();
   for (let trial = 0; trial < ROUNDS; trial++) {
@@ -259,7 +328,7 @@ function followingTool(
     for (let j = 0; j <= 4 * rows; j++)
       for (let i = 0; i < 4 * across; i++) {
         const p = surfaceAt(local, i / (4 * across), ((c.top - c.bottom) * j) / (4 * rows));
-        const miss = wall + 0.005 - distanceTo(skin, p[0], p[1], p[2]);
+        const miss = wall + 0.02 - distanceTo(skin, p[0], p[1], p[2]);
         if (miss <= 0) continue;
         worst = Math.max(worst, miss);
         for (const m of [Math.floor(j / 4), Math.ceil(j / 4)])
@@ -297,14 +366,15 @@ function followingTool(
 }
 
 /** Thinnest and thickest wall round about at every height, straight across space. */
-function chartOf(c: TurnedCavity, skin: Bvh, wall: number, radius: (z: number, cos: number, sin: number) => number): WallChart {
+function chartOf(c: Inside, skin: Bvh, wall: number): WallChart {
   const rows = Array.from({ length: 41 }, (_, i) => {
     const z = c.bottom + ((c.top - c.bottom) * i) / 40;
     let [least, most] = [Number.POSITIVE_INFINITY, 0];
     for (let k = 0; k < 72; k++) {
       const [cos, sin] = [Math.cos((k * Math.PI) / 36), Math.sin((k * Math.PI) / 36)];
-      const r = radius(z, cos, sin);
-      const d = distanceTo(skin, r * cos, r * sin, z);
+      const r = c.radius(z, cos, sin);
+      const [x, y] = c.centre(z);
+      const d = distanceTo(skin, x + r * cos, y + r * sin, z);
       least = Math.min(least, d);
       most = Math.max(most, d);
     }

@@ -7,8 +7,8 @@ const inputs = z.object({
   open: z.array(faceRefSchema).max(20),
   /** The cavity is turned about this plane's normal through its origin. */
   plane: planeRefSchema,
-  /** Below the rim it stays round, or follows the outside so that the rim is even. */
-  rim: z.enum(['round', 'follow']),
+  /** Below the rim it stays round, or follows the outside so that the rim is even; or it follows the outside all the way down. */
+  rim: z.enum(['round', 'follow', 'sections']),
   /** Whether the inside leans back by 45° at most. */
   lean: z.enum(['free', 'printable']),
 });
@@ -38,9 +38,14 @@ export const cavity: StepDefinition<CavityInputs> = {
       value('floor'),
       text(', open at'),
       { faces: 'open' },
-      choice('rim', ['round', 'round up to the rim'], ['follow', 'following the outside below the rim for']),
+      choice(
+        'rim',
+        ['round', 'round up to the rim'],
+        ['follow', 'following the outside below the rim for'],
+        ['sections', 'following the outside section by section'],
+      ),
       ...(i.rim === 'follow' ? [value('band')] : []),
-      choice('lean', ['free', 'leaning as it likes'], ['printable', 'leaning back 45° at most']),
+      ...(i.rim === 'sections' ? [] : [choice('lean', ['free', 'leaning as it likes'], ['printable', 'leaning back 45° at most'])]),
     ];
   },
   makes: () => [],
