@@ -38,25 +38,6 @@ export function booleanOf(
       why: `${skin} is a surface and has no inside`,
       tryInstead: ['split by the surface instead', 'give it a wall, or close it, first'],
     });
-  const apart = tools.map((t) => distanceBetween(kernel, target.shape, t.shape)).filter((d) => d !== undefined && d.distance > 1e-6);
-  // A pattern may leave some of its cuts beside the body, but a joined piece must touch something.
-  const stranded = mode === 'join' ? apart[0] : apart.length === tools.length ? apart[0] : undefined;
-  if (stranded && !(mode === 'join' && tools.length > 1)) {
-    const gap = stranded.distance.toFixed(2);
-    if (mode === 'join')
-      return fail({
-        what: `${words.tool} does not touch ${words.target}`,
-        why: `there is a gap of ${gap} mm between them`,
-        tryInstead: [`let ${words.tool} overlap ${words.target}`, 'make it a new body'],
-        at: stranded.onA,
-      });
-    return fail({
-      what: mode === 'cut' ? `${words.tool} cuts nothing from ${words.target}` : `${words.tool} and ${words.target} have nothing in common`,
-      why: `it lies ${gap} mm away from it`,
-      tryInstead: [`move ${words.tool} into the body`],
-      at: stranded.onA,
-    });
-  }
   const what = `${words.tool} could not be ${DONE_TO[mode]} ${words.target}`;
   const made = attempt(kernel, () =>
     scoped((s) => {
@@ -76,9 +57,13 @@ export function booleanOf(
       return { shape: op.Shape(), claims };
     }),
   );
-  if (!made.ok)
-    return fail({ what, why: made.error, tryInstead: ['move one of them a little, so that faces do not just graze each other'] });
-  if (!made.value) return fail({ what, why: 'the kernel could not compute the intersection', tryInstead: ['move one of them a little'] });
+  if (!made.ok || !made.value) {
+    const away = beside(kernel, mode, target, tools, words);
+    if (away) return fail(away);
+    if (!made.ok)
+      return fail({ what, why: made.error, tryInstead: ['move one of them a little, so that faces do not just graze each other'] });
+    return fail({ what, why: 'the kernel could not compute the intersection', tryInstead: ['move one of them a little'] });
+  }
   const a = target.volume;
   const b = tools.reduce((sum, t) => sum + t.volume, 0);
   const largest = Math.max(a, ...tools.map((t) => t.volume));
@@ -94,6 +79,10 @@ export function booleanOf(
     inside: mode === 'join' ? tools.reduce((all, t) => around(all, roughBounds(kernel, t.shape)), box) : box,
     deflection: displayDeflection(kernel, target.shape),
   });
+  // How far apart two bodies are takes longer than most booleans: it is asked only where nothing came of one.
+  const nothing = !verified.ok || (mode === 'cut' && Math.abs(verified.value.volume - a) <= 1e-9 * a);
+  const away = nothing ? beside(kernel, mode, target, tools, words) : undefined;
+  if (away) return fail(away);
   if (!verified.ok)
     return fail({
       what,
@@ -107,6 +96,30 @@ export function booleanOf(
       ],
     });
   return ok(asBody(verified.value, nameFaces(kernel, verified.value.shape, made.value.claims, stepId)));
+}
+
+/** Why nothing could come of a boolean whose bodies lie apart. Undefined where they touch. */
+function beside(kernel: Kernel, mode: Mode, target: KernelBody, tools: readonly KernelBody[], words: Wording): StepFailure | undefined {
+  const apart = tools.map((t) => distanceBetween(kernel, target.shape, t.shape)).filter((d) => d !== undefined && d.distance > 1e-6);
+  // A pattern may leave some of its cuts beside the body, but a joined piece must touch something.
+  const stranded = mode === 'join' ? apart[0] : apart.length === tools.length ? apart[0] : undefined;
+  if (stranded && !(mode === 'join' && tools.length > 1)) {
+    const gap = stranded.distance.toFixed(2);
+    if (mode === 'join')
+      return {
+        what: `${words.tool} does not touch ${words.target}`,
+        why: `there is a gap of ${gap} mm between them`,
+        tryInstead: [`let ${words.tool} overlap ${words.target}`, 'make it a new body'],
+        at: stranded.onA,
+      };
+    return {
+      what: mode === 'cut' ? `${words.tool} cuts nothing from ${words.target}` : `${words.tool} and ${words.target} have nothing in common`,
+      why: `it lies ${gap} mm away from it`,
+      tryInstead: [`move ${words.tool} into the body`],
+      at: stranded.onA,
+    };
+  }
+  return undefined;
 }
 
 const around = (a: Bounds, b: Bounds): Bounds => ({

@@ -284,9 +284,9 @@ function followingTool(
   const cannot = (why: string): Result<never, StepFailure> => fail({ what: '', why, tryInstead: ['keep it round up to the rim'] });
   const n = normalOf(frame);
   const { radius, centre } = c;
-  const round = band === null ? 64 : 96;
+  const round = band === null ? 48 : 72;
   const height = c.top + OVER - c.bottom;
-  const even = Array.from({ length: 25 }, (_, i) => (i / 24) * (c.top - c.bottom));
+  const even = Array.from({ length: 17 }, (_, i) => (i / 16) * (c.top - c.bottom));
   const fine =
     band === null ? [] : Array.from({ length: 9 }, (_, i) => c.top - c.bottom - band - 10 + (i / 8) * (band + 10)).filter((z) => z > 0);
   const vKnots = [...even, ...fine, height]
