@@ -17,6 +17,13 @@ await page.getByRole('link', { name: 'Steam diffuser' }).click();
 await measured(page);
 await page.getByText('keeps every detail up to').waitFor({ timeout: 60_000 });
 await shot('bench');
+await page.getByTestId('step-s4').click({ position: { x: 5, y: 5 } });
+await page
+  .getByTestId('range')
+  .getByText(/works up to/)
+  .waitFor({ timeout: 240_000 });
+await page.getByTestId('step-s4').scrollIntoViewIfNeeded();
+await shot('range');
 await page.keyboard.press('c');
 await page.waitForTimeout(1200);
 await shot('section');
@@ -42,6 +49,10 @@ const demo = async (name: string): Promise<void> => {
   await page.getByRole('link', { name }).click();
   await measured(page);
 };
+await demo('Steam tower');
+await page.getByTestId('step-s5').click({ position: { x: 5, y: 5 } });
+await page.getByTestId('step-s5').scrollIntoViewIfNeeded();
+await shot('cavity');
 await demo('Ladle grip');
 await shot('loft');
 await demo('Robe hook');
