@@ -248,3 +248,8 @@ describe('a pick that is lost', () => {
     expect(mended.said).toMatch(/^done/);
   });
 });
+
+it('a cut by a plane says how large it is', async () => {
+  const p = add(box(empty(), [40, 30, 10]), 'split', { body: 's1', by: 'plane', plane: 'front', profile: null, tool: null, keep: 'all' });
+  expect((await engine.rebuild(p)).steps.at(-1)!.note).toBe('the cut is 4.00 cm²');
+});

@@ -156,5 +156,6 @@ export function attachments(
     else if (flushed > 0 && read.gap.length + free === 0)
       out.push({ kind: 'flush', words: `${words} lies flush on ${targetWords}`, at: centre });
   }
+  skin.delete();
   return out;
 }

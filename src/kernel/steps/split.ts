@@ -6,6 +6,7 @@ import { nearestOn } from '../../core/profile/snap';
 import type { SplitInputs } from '../../core/recipe/steps';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
+import { fixed } from '../../core/units/units';
 import { asBody, asSurface, type KernelBody, type StepFailure } from '../body';
 import { type Claim, inherit, nameFaces } from '../names';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from '../open';
@@ -77,8 +78,18 @@ export function split(context: StepContext): StepOutcome {
     return fail({ what: `nothing of ${name} is left`, why: 'no piece lies on the side that is kept', tryInstead: ['keep the other side'] });
   const ids = kept.map((_, i) => (i === 0 ? inputs.body : i === 1 && inputs.keep === 'all' ? step.id : `${step.id}_${i + 1}`));
   const volume = kept.reduce((sum, b) => sum + b.volume, 0);
-  return ok({ bodies: kept.map((body, i) => ({ id: ids[i]!, body })), volumeChange: volume - target.value.volume, warnings: [] });
+  // Every face of the cut is there on both sides: those of one side are what the pieces touch on, or what a base stands on.
+  const cut = (first.length > 0 ? first : second).reduce((sum, b) => sum + (skin ? 0 : cutArea(kernel, b, step.id)), 0);
+  return ok({
+    bodies: kept.map((body, i) => ({ id: ids[i]!, body })),
+    volumeChange: volume - target.value.volume,
+    warnings: [],
+    ...(cut > 0 ? { note: `the cut is ${fixed(cut / 100, 2)} cm²` } : {}),
+  });
 }
+
+const cutArea = (kernel: Kernel, body: KernelBody, stepId: string): number =>
+  facesOf(kernel, body.shape).reduce((sum, f, i) => sum + (body.faces[i]!.startsWith(`${stepId}/cut`) ? areaOf(kernel, f) : 0), 0);
 
 function cutterOf(context: StepContext, inputs: SplitInputs, target: KernelBody): Result<Cutter, StepFailure> {
   const { kernel, project } = context;
