@@ -6,7 +6,7 @@ import { addStep, bodiesBefore, curvesBefore, emptyProfile, freshId, planesBefor
 import type { Project } from '../../core/recipe/schema';
 import { type PickKind, type PlaneInputs, type RaiseMode, type StepKind, standsAlone, stepDefinitions } from '../../core/recipe/steps';
 import { bodyWords, planeWords, stepTitle } from '../../core/recipe/words';
-import { setBench } from '../state/bench';
+import { setBench, useBench } from '../state/bench';
 import { change } from '../state/project';
 import { chooseStepFile } from './bringIn';
 
@@ -20,6 +20,8 @@ interface Offer {
 /** What can be done next, in verbs grouped by what the maker wants. */
 export function offers(project: Project): Offer[] {
   const bodies = bodiesBefore(project);
+  const built = useBench.getState().result?.bodies;
+  const skin = (id: string): boolean => built?.find((b) => b.id === id)?.closed === false;
   const add = (
     kind: StepKind,
     inputs: Record<string, unknown>,
@@ -58,7 +60,8 @@ export function offers(project: Project): Offer[] {
         out.push({ group, label, hint, run: () => add(kind, { profile: p.id, ...more, ...extra, mode, body }) });
       };
       put('Raise', `${verb} ${p.name}`, 'as a new body', 'new', null);
-      for (const b of bodies) {
+      put('Raise', `${verb} ${p.name}, as a surface`, 'a skin without an inside', 'surface', null);
+      for (const b of bodies.filter((id) => !skin(id))) {
         const name = bodyWords(b, project);
         put('Join and cut', `${verb} ${p.name}, joined`, `to ${name}`, 'join', b);
         put('Join and cut', `${verb} ${p.name}, cut`, `from ${name}`, 'cut', b, kind === 'extrude' ? { extent: 'both' } : {});
@@ -68,7 +71,8 @@ export function offers(project: Project): Offer[] {
     if (p.half) raise('revolve', 'Revolve', {});
     else raise('extrude', 'Extrude', { extent: 'one', way: 'out', fill: 'solid', faces: [], until: null });
   }
-  for (const b of bodies) {
+  // What needs an inside is not offered for a surface.
+  for (const b of bodies.filter((id) => !skin(id))) {
     out.push({
       group: 'Soften',
       label: 'Round edges',
@@ -188,36 +192,39 @@ export function offers(project: Project): Offer[] {
       hint: 'joined',
       run: () => add('pattern', { ...row, what: 'body', step: null, body }),
     });
-    out.push({
-      group: 'Join and cut',
-      label: `Bore holes into ${name}`,
-      hint: 'for drains and fixings; as wide as what goes in and its clearance',
-      run: () => add('hole', { body, places: [], plane: 'level', depth: 'through' }, { what: 'places', field: 'places', most: 100 }),
-    });
-    out.push({
-      group: 'Join and cut',
-      label: `Part a lid off ${name}`,
-      hint: 'with a gap, and a lip that registers it',
-      run: () => add('lid', { body, plane: planesBefore(project).at(-1) ?? 'level', register: 'lip' }),
-    });
-    out.push({
-      group: 'Hollow',
-      label: `Turn a smooth cavity into ${name}`,
-      hint: 'that keeps the wall whatever the outside does; pick the face it opens at',
-      run: () => add('cavity', { body, open: [], plane: 'level', rim: 'round', lean: 'free' }, { what: 'faces', field: 'open' }),
-    });
-    out.push({
-      group: 'Hollow',
-      label: `Give a wall to ${name}`,
-      hint: 'where it is a surface',
-      run: () => add('thicken', { body, side: 'front' }),
-    });
-    out.push({
-      group: 'Hollow',
-      label: `Close ${name} with flat caps`,
-      hint: 'where it is a surface',
-      run: () => add('close', { body }),
-    });
+    if (skin(body)) {
+      out.push({
+        group: 'Hollow',
+        label: `Give a wall to ${name}`,
+        hint: 'before it, behind it, or half to either side',
+        run: () => add('thicken', { body, side: 'front' }),
+      });
+      out.push({
+        group: 'Hollow',
+        label: `Close ${name} with flat caps`,
+        hint: 'to a solid',
+        run: () => add('close', { body }),
+      });
+    } else {
+      out.push({
+        group: 'Join and cut',
+        label: `Bore holes into ${name}`,
+        hint: 'for drains and fixings; as wide as what goes in and its clearance',
+        run: () => add('hole', { body, places: [], plane: 'level', depth: 'through' }, { what: 'places', field: 'places', most: 100 }),
+      });
+      out.push({
+        group: 'Join and cut',
+        label: `Part a lid off ${name}`,
+        hint: 'with a gap, and a lip that registers it',
+        run: () => add('lid', { body, plane: planesBefore(project).at(-1) ?? 'level', register: 'lip' }),
+      });
+      out.push({
+        group: 'Hollow',
+        label: `Turn a smooth cavity into ${name}`,
+        hint: 'that keeps the wall whatever the outside does; pick the face it opens at',
+        run: () => add('cavity', { body, open: [], plane: 'level', rim: 'round', lean: 'free' }, { what: 'faces', field: 'open' }),
+      });
+    }
     out.push({
       group: 'Join and cut',
       label: `Split ${name}`,
