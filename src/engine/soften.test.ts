@@ -105,3 +105,67 @@ describe('bevels', () => {
     expect(s.fixes[0]!.words).toMatch(/^Use /);
   });
 });
+
+describe('what can’t be is refused in words, and nothing is lost', () => {
+  const everyFace = ['start', 'end', 'front', 'right', 'back', 'left'].map((f) => ({ face: `s1/${f}` }));
+  const shell = (values: Record<string, string>, open: readonly { face: string }[] = [{ face: 's1/end' }]) =>
+    add(block(), 'shell', { body: 's1', open }, values);
+  it.each<[string, () => Project, RegExp]>([
+    ['a radius of nothing', () => round(block(), [corners[0]!], {}, { radius: '0' }), /must be more than 0 mm/],
+    ['a negative radius', () => round(block(), [corners[0]!], {}, { radius: '-3 mm' }), /must be more than 0 mm; it is -3 mm/],
+    ['a radius that is no number', () => round(block(), [corners[0]!], {}, { radius: 'NaN' }), /no finite value/],
+    ['an absurd radius', () => round(block(), [corners[0]!], {}, { radius: '1e6 mm' }), /does not fit on the edge between .*limited by/],
+    [
+      'a radius of its own of nothing',
+      () => round(block(), [corners[0]!], { radii: 'each', own: [{ edge: corners[0]!, value: '0' }] }),
+      /must be more than nothing/,
+    ],
+    ['no edge at all', () => round(block(), []), /no edge is picked/],
+    ['an edge that a change took away', () => round(block(), ['s1/front|s1/gone']), /no longer exists/],
+    ['a bevel of nothing', () => bevel(block(), [corners[0]!], {}, { distance: '0' }), /must be more than 0 mm/],
+    ['a bevel at a right angle', () => bevel(block(), [corners[0]!], { by: 'angle' }, { angle: '90°' }), /at most 89°/],
+    ['a wall of nothing', () => shell({ wall: '0' }), /must be more than 0 mm/],
+    ['an absurd wall', () => shell({ wall: '1e5 mm' }), /can't be hollowed to 100000\.00 mm/],
+    ['every face open', () => shell({ wall: '2' }, everyFace), /every face is picked as open/],
+    [
+      'a cavity without an opening',
+      () => add(block(), 'cavity', { body: 's1', open: [], plane: 'level', rim: 'round', lean: 'free' }),
+      /no face is picked for it/,
+    ],
+    [
+      'a cavity with no room',
+      () => add(block(), 'cavity', { body: 's1', open: [{ face: 's1/end' }], plane: 'level', rim: 'round', lean: 'free' }, { wall: '25' }),
+      /no room for a cavity/,
+    ],
+    ['a wall for a solid', () => add(block(), 'thicken', { body: 's1', side: 'front' }), /it is a solid already/],
+    ['a solid to be closed', () => add(block(), 'close', { body: 's1' }), /it is a solid/],
+    [
+      'a lid above everything',
+      () =>
+        add(add(block(), 'plane', { by: 'distance', from: 'level' }, { distance: '99' }), 'lid', {
+          body: 's1',
+          plane: 's2',
+          register: 'none',
+        }),
+      /nothing in common|does not have a volume|not a solid/,
+    ],
+  ])('%s', async (_, make, words) => {
+    const r = await engine.rebuild(make());
+    const s = r.steps.at(-1)!;
+    expect(s.state).toBe('failed');
+    expect(`${s.message}: ${s.why}`).toMatch(words);
+    expect(s.tryInstead.length).toBeGreaterThan(0);
+    // The block it was to be done to is there as it was.
+    expect(r.bodies[0]!.volume).toBeCloseTo(72000, 6);
+  });
+});
+
+it('a step becomes one of another kind with one click, keeping its wall', async () => {
+  const failed = add(block(), 'shell', { body: 's1', open: [{ face: 's1/end' }] }, { wall: '21 mm' });
+  const fix = (await report(failed)).fixes.find((f) => f.kind === 'cavity')!;
+  const turned = patchStep(failed, fix.step, { ...fix, values: { ...fix.values, wall: '3 mm', floor: '3 mm' } });
+  expect(turned.steps.at(-1)!.kind).toBe('cavity');
+  const s = await report(turned);
+  expect(s.state).toBe('done');
+  expect(-s.volumeChange! / (Math.PI * 17 ** 2 * 27)).toBeGreaterThan(0.98);
+});
