@@ -25,7 +25,7 @@ export const thicken: StepDefinition<ThickenInputs> = {
       ['front', 'before it'],
       ['back', 'behind it'],
       ['both', 'half to either side'],
-      ['moved', '– no: only move it that far before itself'],
+      ['moved', 'only moving it, without a wall'],
     ),
   ],
   makes: () => [],
