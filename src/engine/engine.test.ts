@@ -179,7 +179,7 @@ describe('a kernel that is renewed', () => {
     const before = await engine.rebuild(steamDiffuser);
     const named = await areas();
     await engine.renew();
-    const after = await engine.rebuild(step(steamDiffuser, 's5', { values: { wall: '2.4 mm' } }));
+    const after = await engine.rebuild(step(steamDiffuser, 's5', { values: { wall: '2.4 mm', floor: '3 mm' } }));
     expect(after.computed).toBe(1);
     expect(after.steps.every((s) => s.state === 'done')).toBe(true);
     expect(engine.bodies()[0]!.body.faces.toSorted()).toEqual(Object.keys(named).toSorted());
