@@ -236,15 +236,11 @@ export class Engine {
     return out;
   }
 
-  /** The body a step works on, as it was before the step; for saying beforehand what the step will do. */
-  bodyBefore(project: Project, stepId: string): KernelBody | null {
+  /** What there is before a step, as far as it is computed. Undefined for a step the project does not have. */
+  private trailBefore(project: Project, stepId: string): { trail: Trail; step: Step } | undefined {
     const trail = new Trail(project);
     for (const step of project.steps) {
-      const target = stepDefinitions[step.kind]!.changesBody(step.inputs);
-      if (step.id === stepId) {
-        const key = target ? trail.keys.get(target) : undefined;
-        return (key && this.liveBody(this.kernel!, key)) || null;
-      }
+      if (step.id === stepId) return { trail, step };
       if (!step.enabled) continue;
       const values = stepValues(step, trail.scope);
       if (!values.ok) continue;
@@ -253,30 +249,27 @@ export class Engine {
       const entry = this.cache.get(key);
       if (entry) trail.take(step, key, entry);
     }
-    return null;
+    return undefined;
+  }
+
+  /** The body a step works on, as it was before the step; for saying beforehand what the step will do. */
+  bodyBefore(project: Project, stepId: string): KernelBody | null {
+    const before = this.trailBefore(project, stepId);
+    if (!before) return null;
+    const target = stepDefinitions[before.step.kind]!.changesBody(before.step.inputs);
+    const key = target ? before.trail.keys.get(target) : undefined;
+    return (key && this.liveBody(this.kernel!, key)) || null;
   }
 
   /** The bodies a step is built from, as text, as they stood before it; what is not computed yet is left out. */
   madeBefore(project: Project, stepId: string): MadeBody[] {
-    const trail = new Trail(project);
-    for (const step of project.steps) {
-      if (step.id === stepId)
-        return usesOfStep(project, step).bodies.flatMap((id) => {
-          const key = trail.keys.get(id);
-          if (!key) return [];
-          const [stepKey, made] = key.split('/') as [string, string];
-          const found = this.cache.get(stepKey)?.made?.find((m) => m.id === made);
-          return found ? [{ ...found, id }] : [];
-        });
-      if (!step.enabled) continue;
-      const values = stepValues(step, trail.scope);
-      if (!values.ok) continue;
-      trail.look(step);
-      const key = trail.keyOf(step, values.value);
-      const entry = this.cache.get(key);
-      if (entry) trail.take(step, key, entry);
-    }
-    return [];
+    const before = this.trailBefore(project, stepId);
+    if (!before) return [];
+    return usesOfStep(project, before.step).bodies.flatMap((id) => {
+      const key = before.trail.keys.get(id);
+      const found = key && this.madeBy(key)?.made;
+      return found ? [{ ...found, id }] : [];
+    });
   }
 
   private compute(kernel: Kernel, project: Project, step: Step, values: Record<string, number>, trail: Trail): Entry {
@@ -363,21 +356,23 @@ export class Engine {
     }
   }
 
-  /** The body a key stands for, brought back from its text where needed. */
-  private liveBody(kernel: Kernel, key: string): KernelBody | undefined {
+  /** The text a body's key stands for, with the result it is part of. */
+  private madeBy(key: string): { entry: Entry; made: MadeBody } | undefined {
     const [stepKey, id] = key.split('/') as [string, string];
     const entry = this.cache.get(stepKey);
-    const known = entry?.live.get(id);
-    if (known) return known;
     const made = entry?.made?.find((m) => m.id === id);
-    if (!entry || !made) return undefined;
-    const body: KernelBody = {
-      shape: kernel.BRepToolsWrapper.Read(made.brep),
-      faces: made.faces,
-      volume: made.volume,
-      ...(made.surface ? { surface: true } : {}),
-    };
-    entry.live.set(id, body);
+    return entry && made && { entry, made };
+  }
+
+  /** The body a key stands for, brought back from its text where needed. */
+  private liveBody(kernel: Kernel, key: string): KernelBody | undefined {
+    const found = this.madeBy(key);
+    if (!found) return undefined;
+    const { entry, made } = found;
+    const known = entry.live.get(made.id);
+    if (known) return known;
+    const body = bodyFromText(kernel, made);
+    entry.live.set(made.id, body);
     return body;
   }
 
@@ -403,6 +398,14 @@ export class Engine {
     return report;
   }
 }
+
+/** A body back from its text. */
+export const bodyFromText = (kernel: Kernel, made: MadeBody): KernelBody => ({
+  shape: kernel.BRepToolsWrapper.Read(made.brep),
+  faces: made.faces,
+  volume: made.volume,
+  ...(made.surface ? { surface: true } : {}),
+});
 
 /** What changes a body is done to a solid, unless the kind of step says otherwise. */
 function needsSolid(project: Project, step: Step, bodies: ReadonlyMap<string, KernelBody>): StepOutcome | undefined {

@@ -1,7 +1,7 @@
 /** The range of a step's value that works: searched beside the rebuild, told as it goes. */
 import { evaluateDimensions } from '../core/dimensions/dimensions';
 import type { Project } from '../core/recipe/schema';
-import { RANGED } from '../core/recipe/steps';
+import { stepDefinitions } from '../core/recipe/steps';
 import { stepValues } from '../core/recipe/values';
 import { edgeWords } from '../core/recipe/words';
 import { fixed } from '../core/units/units';
@@ -11,6 +11,7 @@ import { type Found, feasible, type Tried } from '../kernel/feasible';
 import { roundDown } from '../kernel/largest';
 import type { Kernel } from '../kernel/open';
 import { trials } from '../kernel/steps';
+import { bodyFromText } from './engine';
 import type { MadeBody } from './types';
 
 /** The range of a value, plain data. */
@@ -44,18 +45,13 @@ export async function searchRange(
 ): Promise<RangeReport | null> {
   const started = performance.now();
   const step = project.steps.find((s) => s.id === stepId);
-  const value = step && RANGED[step.kind];
+  const value = step && stepDefinitions[step.kind]?.ranged;
   const prepare = step && trials[step.kind];
   if (!step || !value || !prepare) return null;
   const { scope } = evaluateDimensions(project.dimensions);
   const values = stepValues(step, scope);
   if (!values.ok) return null;
-  const bodies = new Map(
-    made.map((m): [string, KernelBody] => [
-      m.id,
-      { shape: kernel.BRepToolsWrapper.Read(m.brep), faces: m.faces, volume: m.volume, ...(m.surface ? { surface: true as const } : {}) },
-    ]),
-  );
+  const bodies = new Map(made.map((m): [string, KernelBody] => [m.id, bodyFromText(kernel, m)]));
   const trial = await prepare({
     kernel,
     project,

@@ -1,9 +1,11 @@
 /** Flat regions as faces of the kernel, and what they sweep when pushed straight. */
 import type { TopoDS_Face } from 'replicad-opencascadejs';
-import { type Frame, normalOf } from '../core/curves/frame';
+import { along, type Frame, heightOver, normalOf, shifted, type Vec3 } from '../core/curves/frame';
 import type { Region } from '../core/profile/regions';
+import type { KernelBody } from './body';
 import { type Claim, type History, listOf } from './names';
-import type { Kernel, Scope, Shape } from './open';
+import { attempt, type Kernel, type Scope, type Shape, scoped } from './open';
+import { facesOf, roughBounds, volumeOf } from './shapes';
 import { type Wire, wireOf } from './wires';
 
 export interface RegionFace {
@@ -59,4 +61,48 @@ export function prismOf(
   const [start, end] = [maker.FirstShape(), maker.LastShape()];
   claims.push({ shape: start, name: `${stepId}/start` }, { shape: end, name: `${stepId}/end` });
   return { shape: maker.Shape(), claims, sides, start, end };
+}
+
+/** A square of a plane, large enough to cross a body. */
+export function squareAcross(kernel: Kernel, s: Scope, frame: Frame, body: Shape): TopoDS_Face {
+  const box = roughBounds(kernel, body);
+  const size = Math.hypot(...box.max.map((m, k) => m - box.min[k]!)) + 1;
+  const middle = box.min.map((m, k) => (m + box.max[k]!) / 2) as unknown as Vec3;
+  const n = normalOf(frame);
+  const foot = along(middle, n, -heightOver(frame, middle));
+  const plane = s.keep(new kernel.gp_Pln(s.keep(new kernel.gp_Pnt(...foot)), s.keep(new kernel.gp_Dir(...n))));
+  return s.keep(new kernel.BRepBuilderAPI_MakeFace(plane, -size, size, -size, size)).Face();
+}
+
+/**
+ * Everything between two heights over a plane, as wide as a body reaches.
+ * @param to may be infinite: then as far as the body reaches
+ * @param names of the faces at either height; the others are called `far`
+ */
+export function slabOf(
+  kernel: Kernel,
+  body: Shape,
+  frame: Frame,
+  from: number,
+  to: number,
+  names: { readonly from: string; readonly to: string },
+  stepId: string,
+): KernelBody | undefined {
+  const made = attempt(kernel, () =>
+    scoped((s) => {
+      const face = squareAcross(kernel, s, shifted(frame, from), body);
+      const box = roughBounds(kernel, body);
+      const reach = 2 * (Math.hypot(...box.max.map((m, k) => m - box.min[k]!)) + 1);
+      const push = Number.isFinite(to) ? to - from : Math.sign(to) * reach;
+      const vector = s.keep(new kernel.gp_Vec(...(normalOf(frame).map((c) => c * push) as [number, number, number])));
+      const maker = s.keep(new kernel.BRepPrimAPI_MakePrism(face, vector, false, true));
+      const solid = kernel.TopoDS.Solid(maker.Shape());
+      kernel.BRepLib.OrientClosedSolid(solid);
+      return { shape: solid as Shape, first: maker.FirstShape(), last: maker.LastShape() };
+    }),
+  );
+  if (!made.ok) return undefined;
+  const { shape, first, last } = made.value;
+  const faces = facesOf(kernel, shape).map((f) => (f.IsSame(first) ? names.from : f.IsSame(last) ? names.to : `${stepId}/far`));
+  return { shape, faces, volume: Math.abs(volumeOf(kernel, shape).volume) };
 }

@@ -6,15 +6,16 @@ import { pathAlong, type SpaceCurve, type SpacePath, spaceAt, straightLine } fro
 import { arcAbout, reverse } from '../core/curves/planar';
 import { evaluateAs } from '../core/dimensions/expression';
 import { chainWith } from '../core/profile/chain';
+import type { FaceRef } from '../core/recipe/names';
 import type { BodyFace, PathRef, PlaceRef } from '../core/recipe/steps';
-import { bodyWords, edgeWords, faceWords, stepTitle } from '../core/recipe/words';
+import { bodyWords, edgeWords, faceRefWords, faceWords, stepTitle } from '../core/recipe/words';
 import { fail, ok, type Result } from '../core/result';
 import { fixed } from '../core/units/units';
 import type { KernelBody, LostPick, StepFailure } from './body';
 import { namedEdges } from './names';
 import { type Kernel, scoped } from './open';
 import { placedProfile } from './placed';
-import { lostOn, selectEdges, selectFaces } from './select';
+import { type FoundFace, lostOn, selectEdges, selectFaces } from './select';
 import { distanceBetween, surfaceReader, vertexAt } from './shapes';
 import type { StepContext } from './steps/operation';
 
@@ -51,6 +52,31 @@ function edgeOf(context: StepContext, ref: { body: string; edge: string }): Resu
     `${edgeWords(ref.edge, context.project)} is not on ${bodyWords(ref.body, context.project)}`,
     'an earlier change took the edge away or gave it another name',
     found.error.candidates.map((c) => `pick ${edgeWords(c, context.project)}`),
+  );
+}
+
+/**
+ * Faces a step picked on its body.
+ * @param gone why it matters that one is gone
+ * @param offer what is proposed with a face that may be meant; else `otherwise`
+ */
+export function pickedFaces(
+  context: StepContext,
+  bodyId: string,
+  body: KernelBody,
+  refs: readonly FaceRef[],
+  words: { readonly gone: string; readonly offer?: (face: string) => string; readonly otherwise: string },
+): Result<FoundFace[], StepFailure> {
+  const { kernel, project } = context;
+  const found = selectFaces(kernel, body, refs);
+  if (found.ok) return found;
+  const { offer } = words;
+  const offers = offer ? found.error.candidates.map((c) => offer(faceWords(c, project))) : [];
+  return lostPick(
+    lostOn(bodyId, found.error),
+    `the ${faceRefWords(found.error.ref as FaceRef, project)} no longer exists`,
+    words.gone,
+    offers.length > 0 ? offers : [words.otherwise],
   );
 }
 

@@ -1,10 +1,13 @@
 /** Spline surfaces computed in core, closed off with flat caps and sewn to a solid. */
 import type { Geom_BSplineSurface, TopoDS_Face } from 'replicad-opencascadejs';
 import type { Vec3 } from '../core/curves/frame';
+import { fail, ok, type Result } from '../core/result';
 import { dimension, type SplineSpace, type SplineSurface } from '../core/surfaces/space';
-import type { Claim } from './names';
-import type { Kernel, Scope, Shape } from './open';
-import { shellOf } from './surface';
+import { asBody, asSurface, type KernelBody } from './body';
+import { type Claim, nameFaces } from './names';
+import { attempt, type Kernel, type Scope, type Shape, scoped } from './open';
+import { shellOf, verifySurface } from './surface';
+import { verifySolid } from './verify';
 
 /** Multiplicities as the kernel wants them: full at the ends of a clamped space, single throughout a periodic one. */
 const counts = (s: SplineSpace): number[] =>
@@ -103,4 +106,38 @@ export function sewn(
   const solid = s.keep(new kernel.BRepBuilderAPI_MakeSolid(kernel.TopoDS.Shell(shell))).Solid();
   kernel.BRepLib.OrientClosedSolid(solid);
   return { shape: solid, claims };
+}
+
+/**
+ * What patches make with their caps: a solid, or a surface of the way there where the sections are open lines; named and verified.
+ * @param patches outer list lengthwise, inner list round about, from the corner the first section starts at
+ * @param curveAt the drawn curve at a share round about, which names a strip; a skin without corners is one side
+ * @param volume allowed volume of a solid, mm³
+ * @returns an error in words, with what failed: the sewing, the closing or the check
+ */
+export function skinBody(
+  kernel: Kernel,
+  patches: readonly (readonly SplineSurface[])[],
+  curveAt: (share: number) => string,
+  caps: Parameters<typeof sewn>[3],
+  open: boolean,
+  stepId: string,
+  volume?: readonly [number, number],
+): Result<KernelBody, { readonly why: string; readonly failed: 'sewing' | 'closing' | 'check' }> {
+  const several = patches.length > 1;
+  const named = patches.map((whole, i) => {
+    const row = open ? whole.slice(0, whole.length / 2) : whole;
+    return row.map((surface) => {
+      const middle = ((surface.u.knots[0]! + surface.u.knots[surface.u.knots.length - 1]!) / 2) % 1;
+      return { surface, name: `${stepId}/${row.length === 1 ? 'side' : curveAt(middle)}${several ? `.${i + 1}` : ''}` };
+    });
+  });
+  const done = attempt(kernel, () => scoped((s) => sewn(kernel, s, named, open ? {} : caps, open)));
+  if (!done.ok) return fail({ why: done.error, failed: 'sewing' });
+  if (!done.value) return fail({ why: 'its skin does not close', failed: 'closing' });
+  const { shape, claims } = done.value;
+  const verified = open ? verifySurface(kernel, shape) : verifySolid(kernel, shape, volume ? { volume } : {});
+  if (!verified.ok)
+    return fail({ why: open ? verified.error.why : `${verified.error.why}: the skin runs through itself`, failed: 'check' });
+  return ok((open ? asSurface : asBody)(verified.value, nameFaces(kernel, verified.value.shape, claims, stepId)));
 }

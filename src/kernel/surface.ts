@@ -1,5 +1,5 @@
 /** Surfaces: skins without an inside, checked as far as a skin can be, with the borders they have. */
-import type { TopoDS_Shell } from 'replicad-opencascadejs';
+import type { TopoDS_Edge, TopoDS_Shell } from 'replicad-opencascadejs';
 import type { Vec3 } from '../core/curves/frame';
 import { massProperties } from '../core/mesh/mesh';
 import { fail, ok, type Result } from '../core/result';
@@ -78,30 +78,37 @@ export interface BorderLoop {
   readonly at: Vec3;
 }
 
-/** The borders of a surface; none where it is closed. */
-export function borderLoops(kernel: Kernel, shape: Shape): BorderLoop[] {
-  const edges = edgesWithFaces(kernel, facesOf(kernel, shape)).filter((e) => e.faces.length === 1);
-  const lines = edges.map(({ edge }) =>
-    scoped((s) => {
-      const curve = s.keep(new kernel.BRepAdaptor_Curve(edge));
-      const [a, b] = [curve.FirstParameter(), curve.LastParameter()];
-      const p = s.keep(new kernel.gp_Pnt());
-      const points = Array.from({ length: 33 }, (_, i): Vec3 => {
-        curve.D0(a + ((b - a) * i) / 32, p);
-        return [p.X(), p.Y(), p.Z()];
-      });
-      const props = s.keep(new kernel.GProp_GProps());
-      kernel.BRepGProp.LinearProperties(edge, props, false, false);
-      return { points, length: props.Mass() };
-    }),
-  );
+/** An edge of a border with places along it. */
+interface BorderEdge {
+  readonly edge: TopoDS_Edge;
+  readonly points: readonly Vec3[];
+  readonly length: number;
+}
+
+/** The border edges of a surface, loop by loop, each loop end to end. */
+export function borderChains(kernel: Kernel, shape: Shape): BorderEdge[][] {
+  const left = edgesWithFaces(kernel, facesOf(kernel, shape))
+    .filter((e) => e.faces.length === 1)
+    .map(({ edge }) =>
+      scoped((s): BorderEdge => {
+        const curve = s.keep(new kernel.BRepAdaptor_Curve(edge));
+        const [a, b] = [curve.FirstParameter(), curve.LastParameter()];
+        const p = s.keep(new kernel.gp_Pnt());
+        const points = Array.from({ length: 33 }, (_, i): Vec3 => {
+          curve.D0(a + ((b - a) * i) / 32, p);
+          return [p.X(), p.Y(), p.Z()];
+        });
+        const props = s.keep(new kernel.GProp_GProps());
+        kernel.BRepGProp.LinearProperties(edge, props, false, false);
+        return { edge, points, length: props.Mass() };
+      }),
+    );
   const near = (a: Vec3, b: Vec3): boolean => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]) < 1e-4;
-  const left = [...lines];
-  const loops: BorderLoop[] = [];
+  const loops: BorderEdge[][] = [];
   while (left.length > 0) {
     const chain = [left.shift()!];
-    const ends = chain[0]!.points;
-    let [head, tail] = [ends[0]!, ends[ends.length - 1]!];
+    const head = chain[0]!.points[0]!;
+    let tail = chain[0]!.points[32]!;
     while (!near(head, tail)) {
       const i = left.findIndex((l) => near(l.points[0]!, tail) || near(l.points[32]!, tail));
       if (i < 0) break;
@@ -109,11 +116,18 @@ export function borderLoops(kernel: Kernel, shape: Shape): BorderLoop[] {
       tail = near(next.points[0]!, tail) ? next.points[32]! : next.points[0]!;
       chain.push(next);
     }
-    const points = chain.flatMap((l) => l.points);
-    loops.push({ length: chain.reduce((sum, l) => sum + l.length, 0), offPlane: flatness(points), at: head });
+    loops.push(chain);
   }
   return loops;
 }
+
+/** The borders of a surface; none where it is closed. */
+export const borderLoops = (kernel: Kernel, shape: Shape): BorderLoop[] =>
+  borderChains(kernel, shape).map((chain) => ({
+    length: chain.reduce((sum, l) => sum + l.length, 0),
+    offPlane: flatness(chain.flatMap((l) => l.points)),
+    at: chain[0]!.points[0]!,
+  }));
 
 /** Largest distance of places from the plane that fits them best (least squares, by the smallest eigenvector of their spread). */
 export function flatness(points: readonly Vec3[]): number {

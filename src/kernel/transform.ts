@@ -5,7 +5,6 @@ import { asBody, asSurface, type KernelBody } from './body';
 import { attempt, type Kernel, scoped } from './open';
 import { areaOf, facesOf, roughBounds } from './shapes';
 import { verifySurface } from './surface';
-import { displayDeflection } from './tessellate';
 import { verifySolid } from './verify';
 
 /**
@@ -37,7 +36,6 @@ export function transformed(kernel: Kernel, body: KernelBody, motion: Motion, re
     ? verifySurface(kernel, shape, [area * (1 - 1e-6), area * (1 + 1e-6)])
     : verifySolid(kernel, shape, {
         volume: [volume * (1 - 1e-6), volume * (1 + 1e-6)],
-        deflection: displayDeflection(kernel, shape),
       });
   if (!verified.ok) return fail(verified.error.why);
   const names = facesOf(kernel, verified.value.shape).map((f) => {

@@ -9,7 +9,7 @@ import { bounds as boundsOfPoints, diagonal, massProperties, type TriMesh } from
 import { fail, ok, type Result } from '../core/result';
 import type { Kernel, Shape } from './open';
 import { compoundOf, distanceBetween, facesOf, solidsOf, surfaceReader, vertexAt, volumeOf } from './shapes';
-import { type BodyMesh, isClosedMesh, tessellate, weldedMesh } from './tessellate';
+import { type BodyMesh, displayDeflection, isClosedMesh, tessellate, weldedMesh } from './tessellate';
 
 export interface Refusal {
   /** Which check refused, for tests and the curious. */
@@ -18,12 +18,12 @@ export interface Refusal {
 }
 
 export interface Expectation {
-  /** Allowed volume, mm³, bounds excluded. */
-  readonly volume: readonly [number, number];
+  /** Allowed volume, mm³, bounds excluded; any above nothing where left out. */
+  readonly volume?: readonly [number, number];
   /** The result must lie inside this. */
   readonly inside?: Bounds;
-  /** Largest distance of the verification mesh from the surface, mm. */
-  readonly deflection: number;
+  /** Largest distance of the verification mesh from the surface, mm; what a shown body has where left out. */
+  readonly deflection?: number;
 }
 
 export interface Verified {
@@ -34,7 +34,7 @@ export interface Verified {
 }
 
 /** Checks that hold for any solid: one solid, volume, the kernel's own check, a closed mesh of the same volume, bounds. */
-export function verifySolid(kernel: Kernel, result: Shape, expect: Expectation): Result<Verified, Refusal> {
+export function verifySolid(kernel: Kernel, result: Shape, expect: Expectation = {}): Result<Verified, Refusal> {
   const refuse = (check: Refusal['check'], why: string): Result<never, Refusal> => fail({ check, why });
   if (result.IsNull()) return refuse('solids', 'the kernel returned nothing');
   const solids = solidsOf(kernel, result);
@@ -42,22 +42,23 @@ export function verifySolid(kernel: Kernel, result: Shape, expect: Expectation):
   if (solids.length > 1) return refuse('solids', `the result falls into ${solids.length} separate pieces`);
   const shape = solids[0]!;
   const { volume } = volumeOf(kernel, shape);
-  const [least, most] = expect.volume;
+  const [least, most] = expect.volume ?? [0, Number.POSITIVE_INFINITY];
   if (!(volume > least && volume < most)) return refuse('volume', 'the result does not have a volume that can be right');
   const analyzer = new kernel.BRepCheck_Analyzer(shape, true, false, false);
   const valid = analyzer.IsValid();
   analyzer.delete();
   if (!valid) return refuse('kernel', 'surfaces of the result cross each other or do not meet');
-  const mesh = tessellate(kernel, shape, expect.deflection, VERIFY_ANGLE);
+  const deflection = expect.deflection ?? displayDeflection(kernel, shape);
+  const mesh = tessellate(kernel, shape, deflection, VERIFY_ANGLE);
   const skin = weldedMesh(mesh);
   if (!isClosedMesh(skin)) return refuse('mesh', 'the result is not closed');
   // The mesh's own area is near enough for a bound, and the exact one of trimmed spline faces takes seconds.
   const facets = massProperties(skin);
   const off = Math.abs(facets.volume - volume);
-  if (off > expect.deflection * facets.area * 1.02 + 1e-6 * Math.abs(volume)) return refuse('mesh', 'parts of the result overlap');
+  if (off > deflection * facets.area * 1.02 + 1e-6 * Math.abs(volume)) return refuse('mesh', 'parts of the result overlap');
   if (expect.inside) {
     const b = boundsOfPoints(skin.positions);
-    const slack = 1e-4 + expect.deflection;
+    const slack = 1e-4 + deflection;
     for (let k = 0; k < 3; k++)
       if (b.min[k]! < expect.inside.min[k]! - slack || b.max[k]! > expect.inside.max[k]! + slack)
         return refuse('bounds', 'the result sticks out of where it can be');

@@ -2,7 +2,7 @@
 
 import { hashText } from '../../core/hash';
 import type { Project } from '../../core/recipe/schema';
-import { RANGED, stepDefinitions } from '../../core/recipe/steps';
+import { stepDefinitions } from '../../core/recipe/steps';
 import type { RangeReport } from '../../engine/range';
 import { engine, setBench, useBench } from './bench';
 import { useProject } from './project';
@@ -23,8 +23,8 @@ const QUIET = 1200;
 function keyOf(project: Project, stepId: string): string | null {
   const at = project.steps.findIndex((s) => s.id === stepId);
   const step = project.steps[at];
-  const value = step && RANGED[step.kind];
-  if (!step || !value || !step.enabled || !stepDefinitions[step.kind]) return null;
+  const value = step && stepDefinitions[step.kind]?.ranged;
+  if (!step?.enabled || !value) return null;
   const rest = { ...step, values: { ...step.values, [value]: '' }, note: '', group: '' };
   const before = project.steps.slice(0, at).map((s) => ({ ...s, note: '', group: '' }));
   return hashText(JSON.stringify([project.dimensions, project.profiles, before, rest]));

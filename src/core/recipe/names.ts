@@ -90,6 +90,9 @@ export function numberPieces(names: readonly FaceName[], order: (i: number, j: n
   return out;
 }
 
+/** The name of the face a piece is of. */
+export const wholeFace = (face: FaceName): FaceName => face.replace(/#\d+$/, '');
+
 /** How near a lost name is to one that exists, 0…1, for offering candidates. */
 export function likeness(lost: string, found: string): number {
   if (lost === found) return 1;

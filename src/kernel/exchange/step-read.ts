@@ -5,7 +5,6 @@
 import { fail, ok, type Result } from '../../core/result';
 import { attempt, type Kernel, scoped } from '../open';
 import { facesOf, solidsOf, volumeOf } from '../shapes';
-import { displayDeflection } from '../tessellate';
 import { verifySolid } from '../verify';
 
 export const MAX_STEP_BYTES = 20_000_000;
@@ -44,10 +43,7 @@ export function readStep(kernel: Kernel, bytes: Uint8Array): Result<StepSolid[]>
       const out: StepSolid[] = [];
       for (const [i, solid] of solids.entries()) {
         kernel.BRepLib.OrientClosedSolid(kernel.TopoDS.Solid(solid));
-        const verified = verifySolid(kernel, solid, {
-          volume: [0, Number.POSITIVE_INFINITY],
-          deflection: displayDeflection(kernel, solid),
-        });
+        const verified = verifySolid(kernel, solid);
         if (!verified.ok) return fail(`Solid ${i + 1} of the STEP file is not sound: ${verified.error.why}.`);
         kernel.BRepTools.Clean(solid, true);
         out.push({

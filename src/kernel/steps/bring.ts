@@ -6,7 +6,6 @@ import { fail, ok } from '../../core/result';
 import { asBody, type KernelBody } from '../body';
 import { attempt } from '../open';
 import { facesOf } from '../shapes';
-import { displayDeflection } from '../tessellate';
 import { verifySolid } from '../verify';
 import type { StepContext, StepOutcome } from './operation';
 
@@ -25,10 +24,7 @@ export function bring(context: StepContext): StepOutcome {
     const read = attempt(kernel, () => kernel.BRepToolsWrapper.Read(text.value));
     if (!read.ok || read.value.IsNull())
       return fail({ what, why: 'what the project keeps of it is damaged', tryInstead: ['bring the file in again'] });
-    const verified = verifySolid(kernel, read.value, {
-      volume: [0, Number.POSITIVE_INFINITY],
-      deflection: displayDeflection(kernel, read.value),
-    });
+    const verified = verifySolid(kernel, read.value);
     if (!verified.ok) return fail({ what, why: verified.error.why, tryInstead: ['mend it where it comes from'] });
     const names = facesOf(kernel, verified.value.shape).map((_, k) => `${step.id}/${i === 0 ? '' : `${i + 1}.`}f${k + 1}`);
     bodies.push({ id: ids[i]!, body: asBody(verified.value, names) });

@@ -7,8 +7,9 @@ import { type Bvh, buildBvh, type ClosestHit, closestOpposing } from '../../core
 import { bounds, type TriMesh } from '../../core/mesh/mesh';
 import { levelPlace, loopArea, loopCentroid, sliceMesh } from '../../core/mesh/slice';
 import type { Outline } from '../../core/profile/outline';
+import { wholeFace } from '../../core/recipe/names';
 import type { CavityInputs } from '../../core/recipe/steps';
-import { bodyWords, faceRefWords, faceWords } from '../../core/recipe/words';
+import { bodyWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { interpolateSurface, type SplineSpace, type SplineSurface, surfaceAt } from '../../core/surfaces/space';
 import { fixed } from '../../core/units/units';
@@ -17,10 +18,10 @@ import { booleanOf } from '../boolean';
 import { nameFaces } from '../names';
 import { attempt, type Kernel, scoped } from '../open';
 import { frameOf } from '../placed';
-import { lostOn, selectFaces } from '../select';
+import { pickedFaces } from '../refer';
 import { compoundOf, distanceBetween, facesOf } from '../shapes';
 import { sewn } from '../skin';
-import { displayDeflection, tessellate, weldedMesh } from '../tessellate';
+import { tessellate, weldedMesh } from '../tessellate';
 import { verifySolid } from '../verify';
 import type { StepContext, StepOutcome, WallChart } from './operation';
 import { SEAMS, turn } from './revolve';
@@ -79,14 +80,12 @@ export function cavity(context: StepContext): StepOutcome {
       tryInstead: ['choose a body'],
     });
   const name = bodyWords(inputs.body, project);
-  const picked = selectFaces(kernel, body, inputs.open);
-  if (!picked.ok)
-    return fail({
-      what: `the ${faceRefWords(picked.error.ref as never, project)} no longer exists`,
-      why: 'an earlier change removed the face it was to be open at',
-      tryInstead: picked.error.candidates.map((c) => `open it at the ${faceWords(c, project)}`),
-      ...lostOn(inputs.body, picked.error),
-    });
+  const picked = pickedFaces(context, inputs.body, body, inputs.open, {
+    gone: 'an earlier change removed the face it was to be open at',
+    offer: (face) => `open it at the ${face}`,
+    otherwise: 'pick another face to open',
+  });
+  if (!picked.ok) return picked;
   if (picked.value.length === 0)
     return fail({ what: 'the cavity has no opening', why: 'no face is picked for it', tryInstead: ['pick the face it opens at'] });
   const plane = frameOf(inputs.plane, context.planes, project);
@@ -113,7 +112,7 @@ export function cavity(context: StepContext): StepOutcome {
     : sectioned(mesh, skin, wall, floor, (x, y, c, s, z) => traced(skin, x, y, c, s, z, wall + 0.03 + deflection));
   if (!inside.ok)
     return fail({ what: `no cavity that keeps ${fixed(wall, 2)} mm fits ${name}`, why: inside.error, tryInstead: ['a thinner wall'] });
-  const opened = picked.value.map((f) => body.faces[f.index]!.replace(/#\d+$/, ''));
+  const opened = picked.value.map((f) => wholeFace(body.faces[f.index]!));
   let outcome: StepOutcome | undefined;
   for (const seam of inputs.rim === 'round' ? SEAMS : [0]) {
     const tool =
@@ -215,10 +214,9 @@ function sectioned(
 /** The least distance of the cavity's faces from what is left of the old skin, the opened faces aside. */
 function exactWall(kernel: Kernel, body: KernelBody, stepId: string, opened: readonly string[]): ReturnType<typeof distanceBetween> {
   const faces = facesOf(kernel, body.shape);
-  const base = (name: string): string => name.replace(/#\d+$/, '');
   const own = (i: number): boolean => body.faces[i]!.startsWith(`${stepId}/`);
   const inner = faces.filter((_, i) => own(i));
-  const kept = faces.filter((_, i) => !own(i) && !opened.includes(base(body.faces[i]!)));
+  const kept = faces.filter((_, i) => !own(i) && !opened.includes(wholeFace(body.faces[i]!)));
   if (inner.length === 0 || kept.length === 0) return undefined;
   const [a, b] = [compoundOf(kernel, kept), compoundOf(kernel, inner)];
   const d = distanceBetween(kernel, a, b);
@@ -357,10 +355,7 @@ function followingTool(
     ),
   );
   if (!made.ok || !made.value) return cannot(made.ok ? 'the skin of the cavity does not close' : made.error);
-  const verified = verifySolid(kernel, made.value.shape, {
-    volume: [0, Number.POSITIVE_INFINITY],
-    deflection: displayDeflection(kernel, made.value.shape),
-  });
+  const verified = verifySolid(kernel, made.value.shape);
   if (!verified.ok) return cannot(verified.error.why);
   return ok(asBody(verified.value, nameFaces(kernel, verified.value.shape, made.value.claims, step.id)));
 }

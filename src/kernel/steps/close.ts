@@ -7,9 +7,8 @@ import { fixed } from '../../core/units/units';
 import { asBody } from '../body';
 import { type Claim, nameFaces } from '../names';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from '../open';
-import { edgesWithFaces, facesOf } from '../shapes';
-import { borderLoops } from '../surface';
-import { displayDeflection } from '../tessellate';
+import { facesOf } from '../shapes';
+import { borderChains, borderLoops } from '../surface';
 import { verifySolid } from '../verify';
 import { needBody } from './combine';
 import type { StepContext, StepOutcome } from './operation';
@@ -37,7 +36,13 @@ export function close(context: StepContext): StepOutcome {
   const what = `${name} could not be closed`;
   const made = attempt(kernel, () =>
     scoped((s) => {
-      const caps = chains(kernel, shape).map((edges) => flatCap(kernel, s, edges));
+      const caps = borderChains(kernel, shape).map((loop) =>
+        flatCap(
+          kernel,
+          s,
+          loop.map((l) => l.edge),
+        ),
+      );
       if (caps.some((c) => c === undefined)) return undefined;
       const sewing = s.keep(new kernel.BRepBuilderAPI_Sewing(1e-4, true, true, true, false));
       const own = facesOf(kernel, shape);
@@ -62,10 +67,7 @@ export function close(context: StepContext): StepOutcome {
       why: made.ok ? 'a cap could not be made on a border' : made.error,
       tryInstead: ['look at its borders: one may cross itself'],
     });
-  const verified = verifySolid(kernel, made.value.solid, {
-    volume: [0, Number.POSITIVE_INFINITY],
-    deflection: displayDeflection(kernel, made.value.solid),
-  });
+  const verified = verifySolid(kernel, made.value.solid);
   if (!verified.ok) return fail({ what, why: verified.error.why, tryInstead: ['look at its borders: one may cross itself'] });
   const body = asBody(verified.value, nameFaces(kernel, verified.value.shape, made.value.claims, step.id));
   return ok({
@@ -75,34 +77,6 @@ export function close(context: StepContext): StepOutcome {
     note: `${loops.length} border${loops.length === 1 ? '' : 's'} closed, of ${loops.map((l) => fixed(l.length, 2)).join(', ')} mm`,
   });
 }
-
-/** The border edges of a surface, loop by loop. */
-function chains(kernel: Kernel, shape: Shape): TopoDS_Edge[][] {
-  const left = edgesWithFaces(kernel, facesOf(kernel, shape))
-    .filter((e) => e.faces.length === 1)
-    .map((e) => e.edge);
-  const out: TopoDS_Edge[][] = [];
-  while (left.length > 0) {
-    const loop = [left.shift()!];
-    for (let grown = true; grown; ) {
-      grown = false;
-      const i = left.findIndex((e) => loop.some((l) => touch(kernel, l, e)));
-      if (i < 0) continue;
-      loop.push(...left.splice(i, 1));
-      grown = true;
-    }
-    out.push(loop);
-  }
-  return out;
-}
-
-const touch = (kernel: Kernel, a: TopoDS_Edge, b: TopoDS_Edge): boolean =>
-  scoped((s) => {
-    const d = s.keep(new kernel.BRepExtrema_DistShapeShape());
-    d.LoadS1(a);
-    d.LoadS2(b);
-    return d.Perform() && d.Value() < 1e-5;
-  });
 
 function flatCap(kernel: Kernel, s: Scope, edges: readonly TopoDS_Edge[]): Shape | undefined {
   const list = s.keep(new kernel.NCollection_List_TopoDS_Shape());

@@ -7,9 +7,8 @@ import { asBody } from '../body';
 import { nameFaces } from '../names';
 import { attempt, type Shape, scoped } from '../open';
 import { frameOf } from '../placed';
-import { selectFaces } from '../select';
+import { pickedFaces } from '../refer';
 import { facesOf } from '../shapes';
-import { displayDeflection } from '../tessellate';
 import { verifySolid } from '../verify';
 import { needBody } from './combine';
 import { changed, type StepContext, type StepOutcome } from './operation';
@@ -21,13 +20,11 @@ export function draft(context: StepContext): StepOutcome {
   if (!body.ok) return body;
   const frame = frameOf(inputs.plane, context.planes, project);
   if (!frame.ok) return frame;
-  const picked = selectFaces(kernel, body.value, inputs.faces);
-  if (!picked.ok)
-    return fail({
-      what: `the ${faceRefWords(picked.error.ref as never, project)} no longer exists`,
-      why: 'an earlier change removed it',
-      tryInstead: ['pick another face'],
-    });
+  const picked = pickedFaces(context, inputs.body, body.value, inputs.faces, {
+    gone: 'an earlier change removed it',
+    otherwise: 'pick another face',
+  });
+  if (!picked.ok) return picked;
   if (picked.value.length === 0)
     return fail({ what: 'nothing is tapered', why: 'no face is picked', tryInstead: ['pick faces on the stage'] });
   const angle = context.values.angle!;
@@ -66,7 +63,7 @@ export function draft(context: StepContext): StepOutcome {
       tryInstead: ['take that face out'],
     });
   const { shape, faces } = made.value;
-  const verified = verifySolid(kernel, shape, { volume: [0, Number.POSITIVE_INFINITY], deflection: displayDeflection(kernel, shape) });
+  const verified = verifySolid(kernel, shape);
   if (!verified.ok) return fail({ what, why: verified.error.why, tryInstead: ['a smaller angle'] });
   const names = nameFaces(
     kernel,

@@ -17,7 +17,6 @@ import { type Prism, prismOf, regionFace, sidesOf } from '../prism';
 import { faceOf } from '../refer';
 import { areaOf, facesOf, roughBounds, solidsOf } from '../shapes';
 import { verifySurface } from '../surface';
-import { displayDeflection } from '../tessellate';
 import { verifySolid } from '../verify';
 import { wireOf } from '../wires';
 import type { StepContext } from './operation';
@@ -263,7 +262,7 @@ function pushed(
   const straight = Math.abs(taper) <= 1e-9;
   const volume: [number, number] =
     reach.end || reach.start || !straight ? [0, straight ? flat + slack : Number.POSITIVE_INFINITY] : [flat - slack, flat + slack];
-  const verified = verifySolid(kernel, made.value.shape, { volume, deflection: displayDeflection(kernel, made.value.shape) });
+  const verified = verifySolid(kernel, made.value.shape, { volume });
   if (!verified.ok) return cannot(verified.error.why);
   const names = nameFaces(kernel, verified.value.shape, made.value.claims, step.id);
   if (!straight && !reach.end && !reach.start) {

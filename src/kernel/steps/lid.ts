@@ -1,6 +1,6 @@
 /** Parts a lid off a hollow body, with a gap, and a lip that finds its place in the cavity. */
 import type { TopoDS_Wire } from 'replicad-opencascadejs';
-import { along, type Frame, heightOver, normalOf, shifted, type Vec3 } from '../../core/curves/frame';
+import { type Frame, normalOf } from '../../core/curves/frame';
 import type { LidInputs } from '../../core/recipe/steps';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
@@ -10,8 +10,8 @@ import { booleanOf } from '../boolean';
 import { nameFaces } from '../names';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from '../open';
 import { frameOf } from '../placed';
-import { areaOf, distanceBetween, facesOf, roughBounds, subShapes, volumeOf } from '../shapes';
-import { displayDeflection } from '../tessellate';
+import { slabOf } from '../prism';
+import { areaOf, distanceBetween, facesOf, subShapes } from '../shapes';
 import { verifySolid } from '../verify';
 import { needBody } from './combine';
 import type { StepContext, StepOutcome } from './operation';
@@ -27,8 +27,9 @@ export function lid(context: StepContext): StepOutcome {
   const name = bodyWords(inputs.body, project);
   const refuse = (why: string, tryInstead: readonly string[]): Result<never, StepFailure> =>
     fail({ what: `a lid could not be parted off ${name}`, why, tryInstead });
-  const lower = half(kernel, body.value, frame.value, -1, step.id);
-  const upper = half(kernel, body.value, shifted(frame.value, gap), 1, step.id);
+  const names = { from: `${step.id}/parting`, to: `${step.id}/far` };
+  const lower = slabOf(kernel, body.value.shape, frame.value, 0, Number.NEGATIVE_INFINITY, names, step.id);
+  const upper = slabOf(kernel, body.value.shape, frame.value, gap, Number.POSITIVE_INFINITY, names, step.id);
   if (!lower || !upper) return refuse('the kernel could not build the plane’s halves', ['another plane']);
   const base = booleanOf(kernel, 'common', body.value, [lower], { target: name, tool: 'what lies below the plane' }, step.id);
   if (!base.ok) return base;
@@ -71,32 +72,6 @@ export function lid(context: StepContext): StepOutcome {
     warnings: [],
     note: `they meet on ${fixed(seat / 100, 2)} cm²; lid and base come no nearer than ${fixed(clear.distance, 3)} mm`,
   });
-}
-
-/** Everything on one side of a plane, as far as a body reaches; its face in the plane is named as parting. */
-function half(kernel: Kernel, body: KernelBody, frame: Frame, side: 1 | -1, stepId: string): KernelBody | undefined {
-  const box = roughBounds(kernel, body.shape);
-  const size = Math.hypot(...box.max.map((m, k) => m - box.min[k]!)) + 1;
-  const middle = box.min.map((m, k) => (m + box.max[k]!) / 2) as unknown as Vec3;
-  const n = normalOf(frame);
-  const foot = along(middle, n, -heightOver(frame, middle));
-  const made = attempt(kernel, () =>
-    scoped((s) => {
-      const plane = s.keep(new kernel.gp_Pln(s.keep(new kernel.gp_Pnt(...foot)), s.keep(new kernel.gp_Dir(...n))));
-      const face = s.keep(new kernel.BRepBuilderAPI_MakeFace(plane, -size, size, -size, size)).Face();
-      const push = side * 2 * size;
-      const maker = s.keep(
-        new kernel.BRepPrimAPI_MakePrism(face, s.keep(new kernel.gp_Vec(n[0] * push, n[1] * push, n[2] * push)), false, true),
-      );
-      const shape = kernel.TopoDS.Solid(maker.Shape());
-      kernel.BRepLib.OrientClosedSolid(shape);
-      return { shape: shape as Shape, parting: maker.FirstShape() };
-    }),
-  );
-  if (!made.ok) return undefined;
-  const { shape, parting } = made.value;
-  const faces = facesOf(kernel, shape).map((f) => (f.IsSame(parting) ? `${stepId}/parting` : `${stepId}/far`));
-  return { shape, faces, volume: Math.abs(volumeOf(kernel, shape).volume) };
 }
 
 interface Lip {
@@ -148,10 +123,7 @@ function lipOf(kernel: Kernel, rim: readonly Shape[], frame: Frame, o: Lip, step
   );
   if (!made.ok) return made;
   if (typeof made.value === 'string') return fail(made.value);
-  const verified = verifySolid(kernel, made.value, {
-    volume: [0, Number.POSITIVE_INFINITY],
-    deflection: displayDeflection(kernel, made.value),
-  });
+  const verified = verifySolid(kernel, made.value);
   if (!verified.ok) return fail(verified.error.why);
   const claims = facesOf(kernel, verified.value.shape).map((shape) => ({ shape: shape as Shape, name: `${stepId}/lip` }));
   return ok(asBody(verified.value, nameFaces(kernel, verified.value.shape, claims, stepId)));

@@ -9,15 +9,10 @@ import { fail, ok, type Result } from '../../core/result';
 import { type Loft, type Rail, loft as skinned } from '../../core/surfaces/loft';
 import type { Section } from '../../core/surfaces/round';
 import { fixed } from '../../core/units/units';
-import { asBody, asSurface, type KernelBody, type StepFailure } from '../body';
-import { nameFaces } from '../names';
-import { attempt, scoped } from '../open';
+import type { KernelBody, StepFailure } from '../body';
 import { placedProfile } from '../placed';
 import { pathOf } from '../refer';
-import { sewn } from '../skin';
-import { verifySurface } from '../surface';
-import { displayDeflection } from '../tessellate';
-import { verifySolid } from '../verify';
+import { skinBody } from '../skin';
 import type { StepContext } from './operation';
 import type { Raiser } from './raise';
 
@@ -217,45 +212,19 @@ function solidOf(context: StepContext, made: Loft, sections: readonly PlacedSect
   const real = sections.find((s) => !s.point)!;
   const [first, last] = [sections[0]!, sections[sections.length - 1]!];
   const cap = (s: PlacedSection, name: string) => ({ origin: s.at(0), normal: s.normal, name: `${step.id}/${name}` });
-  const several = made.patches.length > 1;
   const open = sections.some((x) => x.open);
   if (open && sections.some((x) => !x.open && !x.point))
     return refuse('some sections are open lines and some are closed', ['close all of them, or none']);
-  const patches = made.patches.map((whole, i) => {
-    const row = open ? whole.slice(0, whole.length / 2) : whole;
-    return row.map((surface) => {
-      const [a, b] = [surface.u.knots[0]!, surface.u.knots[surface.u.knots.length - 1]!];
-      // A strip takes the name of the curve it starts from; a skin without corners is one side.
-      const curve = row.length === 1 ? 'side' : real.curve((((a + b) / 2) % 1) as number);
-      return { surface, name: `${step.id}/${curve}${several ? `.${i + 1}` : ''}` };
-    });
-  });
-  const done = attempt(kernel, () =>
-    scoped((s) =>
-      sewn(
-        kernel,
-        s,
-        patches,
-        {
-          ...(open || closed || first.point ? {} : { start: cap(first, 'start') }),
-          ...(open || closed || last.point ? {} : { end: cap(last, 'end') }),
-        },
-        open,
-      ),
-    ),
-  );
-  if (!done.ok) return refuse(done.error, ['change the order of the sections', 'turn the matching']);
-  if (!done.value) return refuse('its skin does not close', ['keep the sections apart from each other', 'turn the matching']);
-  if (open) {
-    const checked = verifySurface(kernel, done.value.shape);
-    if (!checked.ok) return refuse(checked.error.why, ['turn the matching', 'keep the sections apart from each other']);
-    return ok(asSurface(checked.value, nameFaces(kernel, checked.value.shape, done.value.claims, step.id)));
-  }
-  const verified = verifySolid(kernel, done.value.shape, {
-    volume: [0, Number.POSITIVE_INFINITY],
-    deflection: displayDeflection(kernel, done.value.shape),
-  });
-  if (!verified.ok)
-    return refuse(`${verified.error.why}: the skin runs through itself`, ['turn the matching', 'keep the sections apart from each other']);
-  return ok(asBody(verified.value, nameFaces(kernel, verified.value.shape, done.value.claims, step.id)));
+  const caps = {
+    ...(closed || first.point ? {} : { start: cap(first, 'start') }),
+    ...(closed || last.point ? {} : { end: cap(last, 'end') }),
+  };
+  const done = skinBody(kernel, made.patches, real.curve, caps, open, step.id);
+  if (done.ok) return done;
+  const help = {
+    sewing: ['change the order of the sections', 'turn the matching'],
+    closing: ['keep the sections apart from each other', 'turn the matching'],
+    check: ['turn the matching', 'keep the sections apart from each other'],
+  };
+  return refuse(done.error.why, help[done.error.failed]);
 }

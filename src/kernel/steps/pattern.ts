@@ -3,6 +3,7 @@ import { minus, type Vec3 } from '../../core/curves/frame';
 import { type Motion, shiftBy, turnAbout } from '../../core/curves/motion';
 import { planRow } from '../../core/profile/spacing';
 import { type CombineMode, type PatternInputs, type RaiseMode, standsAlone } from '../../core/recipe/steps';
+import { bodyIds } from '../../core/recipe/steps/bring';
 import { stepValues } from '../../core/recipe/values';
 import { bodyWords, stepTitle } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
@@ -42,7 +43,8 @@ export function pattern(context: StepContext): StepOutcome {
   }
   if (copies.length === 0) return ok({ bodies: [{ id: body, body: target.value }], volumeChange: 0, warnings: [], note: plan.value.words });
   if (inputs.what === 'body' && inputs.result === 'separate') {
-    const made = copies.map((copy, i) => ({ id: i === 0 ? step.id : `${step.id}_${i + 1}`, body: copy }));
+    const ids = bodyIds(step.id, copies.length);
+    const made = copies.map((body, i) => ({ id: ids[i]!, body }));
     return ok({ bodies: made, volumeChange: made.reduce((sum, m) => sum + m.body.volume, 0), warnings: [], note: plan.value.words });
   }
   const done = combineInto(context, mode, body, target.value, { solids: copies, words: `the repeated ${words}` });

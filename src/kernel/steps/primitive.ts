@@ -11,7 +11,6 @@ import { attempt, scoped } from '../open';
 import { frameOf } from '../placed';
 import { prismOf, regionFace } from '../prism';
 import { placeOf } from '../refer';
-import { displayDeflection } from '../tessellate';
 import { verifySolid } from '../verify';
 import type { StepContext } from './operation';
 import type { Raiser } from './raise';
@@ -69,7 +68,6 @@ function box(context: StepContext, frame: Frame): Result<KernelBody, StepFailure
   const volume = w! * d! * h!;
   const verified = verifySolid(kernel, made.value.shape, {
     volume: [volume * (1 - 1e-6), volume * (1 + 1e-6)],
-    deflection: displayDeflection(kernel, made.value.shape),
   });
   if (!verified.ok) return cannot(verified.error.why);
   return ok(asBody(verified.value, nameFaces(kernel, verified.value.shape, made.value.claims, step.id)));

@@ -13,7 +13,6 @@ import { placedProfile } from '../placed';
 import { sidesOf } from '../prism';
 import { centreOf, distanceBetween, facesOf, vertexAt } from '../shapes';
 import { verifySurface } from '../surface';
-import { displayDeflection } from '../tessellate';
 import { verifySolid } from '../verify';
 import { makeEdge, wireOf } from '../wires';
 import type { Raiser } from './raise';
@@ -132,7 +131,6 @@ export function turn(
   const expected = (turnedVolume(outline) * angle) / (2 * Math.PI);
   const verified = verifySolid(kernel, made.value, {
     volume: [expected * (1 - 1e-6), expected * (1 + 1e-6)],
-    deflection: displayDeflection(kernel, made.value),
   });
   if (!verified.ok) return cannot(verified.error.why);
   return ok(asBody(verified.value, turnNames(kernel, verified.value.shape, outline, angle, stepId, start)));

@@ -1,7 +1,7 @@
 /** Hollows a body to an even wall, to either side of its skin, open at the faces picked or closed all round. */
-import { along, type Frame, heightOver, normalOf, type Vec3 } from '../../core/curves/frame';
+import type { Frame } from '../../core/curves/frame';
 import type { ShellInputs } from '../../core/recipe/steps';
-import { bodyWords, faceRefWords, faceWords } from '../../core/recipe/words';
+import { bodyWords, faceWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { fixed } from '../../core/units/units';
 import { asBody, type Fix, type KernelBody, type StepFailure } from '../body';
@@ -9,8 +9,9 @@ import { booleanOf } from '../boolean';
 import { largestWorking, roundDown } from '../largest';
 import { type Claim, listOf, namedEdges, nameFaces } from '../names';
 import { attempt, type Kernel, type Shape, scoped } from '../open';
-import { flatFrame } from '../refer';
-import { type FoundFace, lostOn, selectFaces } from '../select';
+import { slabOf } from '../prism';
+import { flatFrame, pickedFaces } from '../refer';
+import { type FoundFace, selectFaces } from '../select';
 import { facesOf, roughBounds, volumeOf } from '../shapes';
 import { wallLimits } from '../swallow';
 import { deflectionFor, verifySolid, verifyWall } from '../verify';
@@ -26,17 +27,12 @@ export function shell(context: StepContext): StepOutcome {
       why: 'the body it names is not made by an earlier step',
       tryInstead: ['choose a body'],
     });
-  const open = selectFaces(kernel, body, inputs.open);
-  if (!open.ok)
-    return fail({
-      what: `the ${faceRefWords(open.error.ref as never, project)} no longer exists`,
-      why: 'an earlier change removed the face it was to be open at',
-      tryInstead:
-        open.error.candidates.length > 0
-          ? open.error.candidates.map((c) => `open it at the ${faceWords(c, project)}`)
-          : ['pick another face to open'],
-      ...lostOn(inputs.body, open.error),
-    });
+  const open = pickedFaces(context, inputs.body, body, inputs.open, {
+    gone: 'an earlier change removed the face it was to be open at',
+    offer: (face) => `open it at the ${face}`,
+    otherwise: 'pick another face to open',
+  });
+  if (!open.ok) return open;
   if (open.value.length === body.faces.length)
     return fail({
       what: 'every face is picked as open',
@@ -96,14 +92,11 @@ interface OwnWall {
 function ownWalls(context: StepContext, body: KernelBody, inputs: ShellInputs): Result<OwnWall[], StepFailure> {
   const { kernel, project } = context;
   if ((inputs.side ?? 'inward') !== 'inward' || !inputs.other?.length) return ok([]);
-  const found = selectFaces(kernel, body, inputs.other);
-  if (!found.ok)
-    return fail({
-      what: `the ${faceRefWords(found.error.ref as never, project)} no longer exists`,
-      why: 'an earlier change removed the face that has a wall of its own',
-      tryInstead: ['pick another face'],
-      ...lostOn(inputs.body, found.error),
-    });
+  const found = pickedFaces(context, inputs.body, body, inputs.other, {
+    gone: 'an earlier change removed the face that has a wall of its own',
+    otherwise: 'pick another face',
+  });
+  if (!found.ok) return found;
   const out: OwnWall[] = [];
   for (const face of found.value) {
     const plane = flatFrame(kernel, face.face);
@@ -133,7 +126,9 @@ function thickened(context: StepContext, body: KernelBody, shell: KernelBody, ow
         tryInstead: [`at least ${fixed(wall, 2)} mm`, 'give the thin wall to all, and thick ones to the other flat faces'],
       });
     if (floor < wall + 1e-9) continue;
-    const slab = slabBehind(kernel, body, plane, floor, `${step.id}/inner(${name})`, step.id);
+    // From a little before the face: its border lines then lie on nothing of the slab.
+    const names = { from: `${step.id}/far`, to: `${step.id}/inner(${name})` };
+    const slab = slabOf(kernel, body.shape, plane, 1, -floor, names, step.id);
     const part = slab && booleanOf(kernel, 'common', body, [slab], { target: words, tool: 'its wall' }, step.id);
     const joined = part?.ok
       ? booleanOf(kernel, 'join', now, [part.value], { target: 'the shell', tool: `the wall of ${words}` }, step.id)
@@ -147,38 +142,6 @@ function thickened(context: StepContext, body: KernelBody, shell: KernelBody, ow
     now = joined.value;
   }
   return ok(now);
-}
-
-/** A slab behind a flat face, wider than the body; its far side is named as asked. */
-function slabBehind(
-  kernel: Kernel,
-  body: KernelBody,
-  plane: Frame,
-  depth: number,
-  farName: string,
-  stepId: string,
-): KernelBody | undefined {
-  const box = roughBounds(kernel, body.shape);
-  const size = Math.hypot(...box.max.map((m, k) => m - box.min[k]!)) + 1;
-  const middle = box.min.map((m, k) => (m + box.max[k]!) / 2) as unknown as Vec3;
-  const n = normalOf(plane);
-  // From a little before the face: its border lines lie on nothing of the slab.
-  const base = along(along(middle, n, -heightOver(plane, middle)), n, 1);
-  const made = attempt(kernel, () =>
-    scoped((s) => {
-      const flat = s.keep(new kernel.gp_Pln(s.keep(new kernel.gp_Pnt(...base)), s.keep(new kernel.gp_Dir(...n))));
-      const face = s.keep(new kernel.BRepBuilderAPI_MakeFace(flat, -size, size, -size, size)).Face();
-      const vector = s.keep(new kernel.gp_Vec(...(n.map((c) => -(depth + 1) * c) as [number, number, number])));
-      const maker = s.keep(new kernel.BRepPrimAPI_MakePrism(face, vector, false, true));
-      return { shape: maker.Shape(), far: maker.LastShape() };
-    }),
-  );
-  if (!made.ok) return undefined;
-  const { shape, far } = made.value;
-  const faces = facesOf(kernel, shape).map((f) => (f.IsSame(far) ? farName : `${stepId}/slab`));
-  const volume = Math.abs(volumeOf(kernel, shape).volume);
-  kernel.BRepLib.OrientClosedSolid(kernel.TopoDS.Solid(shape));
-  return { shape, faces, volume };
 }
 
 const TOLERANCE = 1e-4;

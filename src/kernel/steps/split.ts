@@ -11,6 +11,7 @@ import { asBody, asSurface, type KernelBody, type StepFailure } from '../body';
 import { type Claim, inherit, nameFaces } from '../names';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from '../open';
 import { frameOf, placedProfile } from '../placed';
+import { squareAcross } from '../prism';
 import { touching } from '../refer';
 import { areaOf, centreOf, distanceBetween, edgesWithFaces, facesOf, roughBounds, solidsOf, vertexAt, volumeOf } from '../shapes';
 import { shellOf, verifySurface } from '../surface';
@@ -103,7 +104,7 @@ function cutterOf(context: StepContext, inputs: SplitInputs, target: KernelBody)
       return ok({
         words: 'the plane',
         first: (p) => heightOver(frame.value, p) > 0,
-        make: (s) => [sheet(kernel, s, frame.value, middle, size)],
+        make: (s) => [squareAcross(kernel, s, frame.value, target.shape)],
       });
     }
     case 'profile': {
@@ -185,14 +186,6 @@ function shells(kernel: Kernel, s: Scope, faces: readonly TopoDS_Face[]): Shape[
       faces.filter((_, i) => root(i) === r),
     ),
   );
-}
-
-/** A square of the plane, large enough to cross the body. */
-function sheet(kernel: Kernel, s: Scope, frame: Frame, middle: Vec3, size: number): Shape {
-  const n = normalOf(frame);
-  const foot = along(middle, n, -heightOver(frame, middle));
-  const plane = s.keep(new kernel.gp_Pln(s.keep(new kernel.gp_Pnt(...foot)), s.keep(new kernel.gp_Dir(...n))));
-  return s.keep(new kernel.BRepBuilderAPI_MakeFace(plane, -size, size, -size, size)).Face();
 }
 
 function parted(

@@ -5,15 +5,10 @@ import type { CoilInputs, SweepInputs } from '../../core/recipe/steps';
 import { fail, ok, type Result } from '../../core/result';
 import { type Guide, guideAlong, type LocalSection, type SweepOptions, sweep as swept } from '../../core/surfaces/sweep';
 import { fixed } from '../../core/units/units';
-import { asBody, asSurface, type KernelBody, type StepFailure } from '../body';
-import { nameFaces } from '../names';
-import { attempt, scoped } from '../open';
+import type { KernelBody, StepFailure } from '../body';
 import { frameOf } from '../placed';
 import { pathOf } from '../refer';
-import { sewn } from '../skin';
-import { verifySurface } from '../surface';
-import { displayDeflection } from '../tessellate';
-import { verifySolid } from '../verify';
+import { skinBody } from '../skin';
 import { type PlacedSection, roundedCorner, sectionOf } from './loft';
 import type { StepContext, StepWarning } from './operation';
 import type { Raiser } from './raise';
@@ -206,14 +201,6 @@ function solidAlong(
     return !said.ok && ref && made.error.why.includes('sharp corner') ? fail({ ...said.error, ...roundedCorner(context, ref) }) : said;
   }
   const { patches, deviation, volume } = made.value;
-  const several = patches.length > 1;
-  const named = patches.map((whole, i) => {
-    const row = open ? whole.slice(0, whole.length / 2) : whole;
-    return row.map((surface) => {
-      const middle = ((surface.u.knots[0]! + surface.u.knots[surface.u.knots.length - 1]!) / 2) % 1;
-      return { surface, name: `${step.id}/${row.length === 1 ? 'side' : curveAt(middle)}${several ? `.${i + 1}` : ''}` };
-    });
-  });
   const [a, b] = [path.at(0), path.at(1)];
   const closed =
     path.closed &&
@@ -228,22 +215,10 @@ function solidAlong(
     normal: options.hold === 'fixed' ? fixedNormal : at.direction,
     name: `${step.id}/${name}`,
   });
-  const caps = closed || open ? {} : { start: cap(a, 'start'), end: cap(b, 'end') };
-  const done = attempt(kernel, () => scoped((s) => sewn(kernel, s, named, caps, open)));
-  if (!done.ok) return refuse(done.error, remedies(''));
-  if (!done.value) return refuse('its skin does not close', remedies(''));
-  const note = `keeps to its path within ${fixed(deviation, 5)} mm`;
-  if (open) {
-    const checked = verifySurface(kernel, done.value.shape);
-    if (!checked.ok) return refuse(checked.error.why, remedies('bends'));
-    return ok({ body: asSurface(checked.value, nameFaces(kernel, checked.value.shape, done.value.claims, step.id)), note });
-  }
-  const verified = verifySolid(kernel, done.value.shape, {
-    // The section's area is taken from a polygon of 720 corners: with room either way.
-    volume: volume === undefined ? [0, Number.POSITIVE_INFINITY] : [volume * 0.9985, volume * 1.0015],
-    deflection: displayDeflection(kernel, done.value.shape),
-  });
-  if (!verified.ok) return refuse(`${verified.error.why}: the skin runs through itself`, remedies('bends'));
-  const body = asBody(verified.value, nameFaces(kernel, verified.value.shape, done.value.claims, step.id));
-  return ok({ body, note });
+  const caps = closed ? {} : { start: cap(a, 'start'), end: cap(b, 'end') };
+  // The section's area is taken from a polygon of 720 corners: with room either way.
+  const allowed = volume === undefined ? undefined : ([volume * 0.9985, volume * 1.0015] as const);
+  const done = skinBody(kernel, patches, curveAt, caps, open, step.id, allowed);
+  if (!done.ok) return refuse(done.error.why, remedies(done.error.failed === 'check' ? 'bends' : ''));
+  return ok({ body: done.value, note: `keeps to its path within ${fixed(deviation, 5)} mm` });
 }

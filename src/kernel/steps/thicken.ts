@@ -9,7 +9,6 @@ import { type Claim, listOf, nameFaces } from '../names';
 import { attempt, type Kernel, type Shape, scoped } from '../open';
 import { compoundOf, distanceBetween, facesOf, solidsOf, volumeOf } from '../shapes';
 import { verifySurface } from '../surface';
-import { displayDeflection } from '../tessellate';
 import { verifySolid } from '../verify';
 import { needBody } from './combine';
 import type { StepContext, StepOutcome, Trial } from './operation';
@@ -70,10 +69,7 @@ export function walled(kernel: Kernel, surface: KernelBody, wall: number, stepId
   );
   if (!made.ok || !made.value) return fail({ why: 'it bends tighter than the wall' });
   const { shape, kept, outer } = made.value;
-  const verified = verifySolid(kernel, shape, {
-    volume: [0, Number.POSITIVE_INFINITY],
-    deflection: displayDeflection(kernel, shape),
-  });
+  const verified = verifySolid(kernel, shape);
   if (!verified.ok) return fail({ why: verified.error.why });
   const faces = facesOf(kernel, verified.value.shape);
   const find = (claims: readonly Claim[]): Shape[] => faces.filter((f) => claims.some((c) => c.shape.IsSame(f)));

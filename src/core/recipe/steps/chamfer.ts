@@ -36,5 +36,6 @@ export const chamfer: StepDefinition<ChamferInputs> = {
   },
   makes: () => [],
   changesBody: (i) => i.body,
+  ranged: 'distance',
   uses: (i) => ({ bodies: [i.body], profiles: [], planes: [] }),
 };

@@ -168,6 +168,8 @@ export interface StepDefinition<I extends Record<string, unknown> = Record<strin
   readonly changesBody: (inputs: I) => string | null;
   /** Whether the body it changes may be a surface; else that must be a solid. */
   readonly takesSurfaces?: true;
+  /** The value whose working range is searched for. */
+  readonly ranged?: string;
   readonly uses: (inputs: I) => Uses;
   /** What goes with a choice that was just made. */
   readonly chosen?: (inputs: I, field: string) => I;

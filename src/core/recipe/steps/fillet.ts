@@ -42,5 +42,6 @@ export const fillet: StepDefinition<FilletInputs> = {
   },
   makes: () => [],
   changesBody: (i) => i.body,
+  ranged: 'radius',
   uses: (i) => ({ bodies: [i.body], profiles: [], planes: [], expressions: i.radii === 'each' }),
 };

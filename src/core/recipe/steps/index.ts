@@ -98,11 +98,3 @@ export const stepDefinitions: Readonly<Record<string, StepDefinition | undefined
   string,
   StepDefinition
 >;
-
-/** Values whose working range is searched for, by kind. */
-export const RANGED: Readonly<Record<string, string | undefined>> = {
-  fillet: 'radius',
-  chamfer: 'distance',
-  shell: 'wall',
-  thicken: 'wall',
-};

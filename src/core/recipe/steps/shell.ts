@@ -38,5 +38,6 @@ export const shell: StepDefinition<ShellInputs> = {
   },
   makes: () => [],
   changesBody: (i) => i.body,
+  ranged: 'wall',
   uses: (i) => ({ bodies: [i.body], profiles: [], planes: [] }),
 };

@@ -31,5 +31,6 @@ export const thicken: StepDefinition<ThickenInputs> = {
   makes: () => [],
   changesBody: (i) => i.body,
   takesSurfaces: true,
+  ranged: 'wall',
   uses: (i) => ({ bodies: [i.body], profiles: [], planes: [] }),
 };
