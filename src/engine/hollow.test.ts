@@ -25,10 +25,10 @@ describe('a hollow', () => {
       2,
     );
   });
-  it('has another wall at flat faces, and says why not at others', async () => {
+  it('has another wall at the faces picked: thicker or thinner, flat or curved', async () => {
     const floor = { other: [{ face: 's1/start' }] };
     expect(await volume(hollow(block(), floor, { floor: '5 mm' }))).toBeCloseTo(72000 - 56 * 36 * 25, 3);
-    expect((await report(hollow(block(), floor, { floor: '1 mm' }))).message).toContain('thinner wall than the rest');
+    expect(await volume(hollow(block(), floor, { floor: '1 mm' }))).toBeCloseTo(72000 - 56 * 36 * 29, 3);
     const cone = add(
       empty(),
       'primitive',
@@ -39,8 +39,21 @@ describe('a hollow', () => {
     const faces = engine.bodies()[0]!.body.faces;
     const side = faces.find((f) => f.endsWith('side'))!;
     const top = faces.find((f) => f.endsWith('end') || f.endsWith('top'))!;
-    const p = add(cone, 'shell', { body: 's1', open: [{ face: top }], other: [{ face: side }] }, { wall: '2 mm' });
-    expect((await report(p)).why).toBe('it is not flat');
+    /** A cone of half the opening per height 1/5, hollowed from a floor of 2 to the brim, its side w thick. */
+    const left = (w: number): number => {
+      const r = (z: number): number => 20 + z / 5 - w * Math.hypot(1, 1 / 5);
+      return (Math.PI / 3) * (50 * (400 + 600 + 900) - 48 * (r(2) ** 2 + r(2) * r(50) + r(50) ** 2));
+    };
+    const own = (w: string) => add(cone, 'shell', { body: 's1', open: [{ face: top }], other: [{ face: side }] }, { wall: '2 mm', floor: w });
+    expect(await volume(own('4 mm'))).toBeCloseTo(left(4), 2);
+    // Thinner at the side, and the floor keeps its wall: under the pocket too, whose foot meets it square to the side.
+    expect(await volume(own('1.2 mm'))).toBeCloseTo(left(1.2), 2);
+    expect((await report(own('1.2 mm'))).note).toMatch(/^wall 1\.20 mm at its thinnest, up to 2\.\d\d mm, measured at \d+ places/);
+  });
+  it('tells the wall it came out with', async () => {
+    expect((await report(hollow(block()))).note).toMatch(/^wall 2\.00 mm at its thinnest, measured at \d+ places$/);
+    expect((await report(hollow(block(), { side: 'centred' }))).note).toMatch(/^wall 2\.00 mm at its thinnest, measured/);
+    expect((await report(hollow(block(), { other: [{ face: 's1/start' }] }, { floor: '5 mm' }))).note).toContain('up to 5.00 mm');
   });
   it('that does not go offers what does', async () => {
     const s = await report(hollow(block(), {}, { wall: '21 mm' }));

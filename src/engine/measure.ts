@@ -148,12 +148,15 @@ export function sceneOf(kernel: Kernel, project: Project, id: string, body: Kern
   };
 }
 
-/** What an inward wall will swallow, in the sheet's words. */
+type Side = 'inward' | 'outward' | 'centred';
+
+/** What a wall will swallow, in the sheet's words. */
 export interface WallForecast {
   readonly step: string;
-  /** The wall up to which every outside detail still shows inside, mm; null where nothing limits it. */
+  readonly side: Side;
+  /** The wall up to which every detail of the one side still shows on the other, mm; null where nothing limits it. */
   readonly keepsAllUpTo: number | null;
-  /** No cavity can exist from this wall on, mm. */
+  /** No cavity can exist from this wall on, mm; infinite outwards. */
   readonly noneFrom: number;
   /** Details that the wall asked for will swallow. */
   readonly swallowed: readonly { readonly words: string; readonly at: readonly [number, number, number] }[];
@@ -168,33 +171,53 @@ export async function forecastWall(
   open: ReadonlySet<number>,
   wall: number,
   tick: () => Promise<boolean>,
+  side: Side = 'inward',
 ): Promise<WallForecast | null> {
-  const limits = await wallLimits(kernel, body, open, tick);
-  return limits && wordForecast(limits, project, step, body, wall);
-}
-
-function wordForecast(limits: WallLimits, project: Project, step: string, body: KernelBody, wall: number): WallForecast {
-  const length = (v: number): string => formatLength(v, project.units, 2);
-  const places = limits.tight.map((t) => ({
-    value: t.radius,
-    at: t.at,
-    words: `${faceWords(body.faces[t.face]!, project)}: outside radius ${length(t.radius)}`,
-  }));
-  if (limits.narrow) {
-    const { width, at, face, otherFace } = limits.narrow;
-    places.push({
-      value: width / 2,
-      at,
-      words: `between ${faceWords(body.faces[face]!, project)} and ${faceWords(body.faces[otherFace]!, project)}: ${length(width)} across`,
-    });
+  const places: Place[] = [];
+  // Half of a centred wall lies to either side: each detail stands twice the wall it would stand on one.
+  const share = side === 'centred' ? 2 : 1;
+  let noneFrom = Number.POSITIVE_INFINITY;
+  for (const way of ['inward', 'outward'] as const) {
+    if (side !== 'centred' && side !== way) continue;
+    const limits = await wallLimits(kernel, body, open, tick, way);
+    if (!limits) return null;
+    places.push(...placesOf(limits, project, body, way, share));
+    noneFrom = Math.min(noneFrom, (share * limits.widest) / 2);
   }
   places.sort((a, b) => a.value - b.value);
   const first = places[0];
   return {
     step,
+    side,
     keepsAllUpTo: first?.value ?? null,
-    noneFrom: limits.widest / 2,
+    noneFrom,
     swallowed: places.filter((p) => p.value < wall * (1 - 1e-6)).map(({ words, at }) => ({ words, at })),
     limit: first ? { words: first.words, at: first.at } : null,
   };
+}
+
+/** A detail with the wall from which on it is swallowed, mm. */
+interface Place {
+  readonly value: number;
+  readonly words: string;
+  readonly at: readonly [number, number, number];
+}
+
+function placesOf(limits: WallLimits, project: Project, body: KernelBody, way: 'inward' | 'outward', share: number): Place[] {
+  const length = (v: number): string => formatLength(v, project.units, 2);
+  const places: Place[] = limits.tight.map((t) => ({
+    value: share * t.radius,
+    at: t.at,
+    words: `${faceWords(body.faces[t.face]!, project)}: ${way === 'inward' ? 'outside' : 'hollow'} radius ${length(t.radius)}`,
+  }));
+  if (limits.narrow) {
+    const { width, at, face, otherFace } = limits.narrow;
+    const between = `between ${faceWords(body.faces[face]!, project)} and ${faceWords(body.faces[otherFace]!, project)}`;
+    places.push({
+      value: (share * width) / 2,
+      at,
+      words: way === 'inward' ? `${between}: ${length(width)} across` : `the gap ${between}: ${length(width)} wide`,
+    });
+  }
+  return places;
 }

@@ -128,12 +128,15 @@ const api = {
       if (!body) return null;
       const values = stepValues(step, evaluateDimensions(project.dimensions).scope);
       if (!values.ok) return null;
-      const open = selectFaces(kernel, body, (step.inputs as ShellInputs).open);
+      const inputs = step.inputs as ShellInputs;
+      const open = selectFaces(kernel, body, inputs.open);
       if (!open.ok) return null;
-      return forecastWall(kernel, project, stepId, body, new Set(open.value.map((f) => f.index)), values.value.wall!, async () => {
+      const opened = new Set(open.value.map((f) => f.index));
+      const tick = async (): Promise<boolean> => {
         await pause();
         return mine === turn;
-      });
+      };
+      return forecastWall(kernel, project, stepId, body, opened, values.value.wall!, tick, inputs.side);
     });
   },
 

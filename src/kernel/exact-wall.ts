@@ -22,9 +22,15 @@ const nearestOnSurface = (kernel: Kernel, face: TopoDS_Face, at: Vec3): SurfaceP
 
 /**
  * Repeats the inscribed ball between the exact faces the mesh measurement found.
+ * @param side a wall of material, or a gap outside of it
  * @returns diameter in mm; the spot's own value where a face is singular there
  */
-export function exactWall(kernel: Kernel, body: KernelBody, spot: WallSpot): { thickness: number; at: Vec3 } {
+export function exactWall(
+  kernel: Kernel,
+  body: KernelBody,
+  spot: WallSpot,
+  side: 'inside' | 'outside' = 'inside',
+): { thickness: number; at: Vec3 } {
   const faces = facesOf(kernel, body.shape);
   const here = faces[spot.face];
   const there = faces[spot.contactFace];
@@ -32,7 +38,8 @@ export function exactWall(kernel: Kernel, body: KernelBody, spot: WallSpot): { t
   if (!here || !there) return rough;
   const frame = nearestOnSurface(kernel, here, spot.at);
   if (!frame) return rough;
-  const [p, n] = [frame.point, frame.normal];
+  const p = frame.point;
+  const n = side === 'inside' ? frame.normal : (frame.normal.map((c) => -c) as unknown as Vec3);
   let r = spot.thickness / 2;
   if (spot.face === spot.contactFace) {
     // The face is its own other side (a rod): the nearest point to the ball's centre may be p itself.

@@ -136,6 +136,38 @@ describe('what a wall will swallow', () => {
     expect(body.faces[l.tight[0]!.face]).toBe('s1/rim');
     expect(l.narrow!.width).toBeCloseTo(8, 1);
   });
+  it('outwards is the tightest hollow radius and the narrowest gap', async () => {
+    // A spool R 20, 30 high, with a half-round groove of radius 3 about its middle.
+    const body = turned(
+      kernel,
+      written({
+        id: 'd',
+        name: 'Spool',
+        points: [
+          ['0', '0'],
+          ['20', '0'],
+          ['20', '12'],
+          ['17', '15'],
+          ['20', '18'],
+          ['20', '30'],
+          ['0', '30'],
+        ].map(([x, y], i) => ({ id: `p${i}`, x: x!, y: y! })),
+        curves: [
+          { kind: 'line', id: 'low', from: 'p0', to: 'p1' },
+          { kind: 'line', id: 'under', from: 'p1', to: 'p2' },
+          { kind: 'arc', id: 'groove', from: 'p2', to: 'p4', through: 'p3' },
+          { kind: 'line', id: 'over', from: 'p4', to: 'p5' },
+          { kind: 'line', id: 'top', from: 'p5', to: 'p6' },
+        ],
+      }),
+    );
+    const l = (await wallLimits(kernel, body, new Set(), undefined, 'outward'))!;
+    expect(l.tight[0]!.radius).toBeCloseTo(3, 6);
+    expect(body.faces[l.tight[0]!.face]).toBe('s1/groove');
+    expect(l.narrow!.width).toBeCloseTo(6, 1);
+    // Inwards only its way round the body counts, 17 at the groove’s ground.
+    expect((await wallLimits(kernel, body, new Set()))!.tight[0]!.radius).toBeGreaterThan(16.9);
+  });
 });
 
 describe('meshes of a body', () => {

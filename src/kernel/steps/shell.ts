@@ -1,5 +1,5 @@
 /** Hollows a body to an even wall, to either side of its skin, open at the faces picked or closed all round. */
-import type { Frame } from '../../core/curves/frame';
+import { wholeFace } from '../../core/recipe/names';
 import type { ShellInputs } from '../../core/recipe/steps';
 import { bodyWords, faceWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
@@ -8,11 +8,12 @@ import { asBody, type Fix, type KernelBody, type StepFailure } from '../body';
 import { booleanOf } from '../boolean';
 import { largestWorking, roundDown } from '../largest';
 import { type Claim, listOf, namedEdges, nameFaces } from '../names';
+import { thickestWall } from '../obtained';
 import { attempt, type Kernel, type Shape, scoped } from '../open';
-import { slabOf } from '../prism';
-import { flatFrame, pickedFaces } from '../refer';
+import { type OwnWall, type WallAt, withOwnWalls } from '../own-walls';
+import { pickedFaces } from '../refer';
 import { type FoundFace, selectFaces } from '../select';
-import { facesOf, roughBounds, volumeOf } from '../shapes';
+import { facesOf, roughBounds, solidsOf, volumeOf } from '../shapes';
 import { wallLimits } from '../swallow';
 import { deflectionFor, verifySolid, verifyWall } from '../verify';
 import { changed, type StepContext, type StepOutcome, type StepWarning, type Trial } from './operation';
@@ -46,10 +47,12 @@ export function shell(context: StepContext): StepOutcome {
   if (!own.ok) return own;
   const done = hollow(kernel, body, open.value, wall, step.id, side);
   if (done.ok) {
-    const thick = thickened(context, body, done.value, own.value);
+    const thick = withOwnWalls(kernel, body, done.value, own.value, wall, context.values.floor!, { under: wallAt(kernel, 'inward', step.id), over: wallAt(kernel, 'outward', step.id) }, step.id);
     if (!thick.ok) return thick;
     const warnings: StepWarning[] = open.value.length === 0 ? [{ message: `no face is open: the cavity in ${name} is sealed` }] : [];
-    return changed(inputs.body, body, thick.value, warnings);
+    const outcome = changed(inputs.body, body, thick.value, warnings);
+    const least = own.value.length > 0 ? Math.min(wall, context.values.floor!) : wall;
+    return outcome.ok ? ok({ ...outcome.value, note: wallNote(kernel, body, thick.value, least, step.id) }) : outcome;
   }
   const box = roughBounds(kernel, body.shape);
   const most = Math.min(wall, Math.max(...box.max.map((m, k) => m - box.min[k]!)) / 2);
@@ -82,66 +85,40 @@ export function shell(context: StepContext): StepOutcome {
   });
 }
 
-interface OwnWall {
-  readonly face: FoundFace;
-  readonly plane: Frame;
-  readonly name: string;
-}
-
-/** The flat faces with a wall of their own. */
+/** The faces with a wall of their own. */
 function ownWalls(context: StepContext, body: KernelBody, inputs: ShellInputs): Result<OwnWall[], StepFailure> {
-  const { kernel, project } = context;
   if ((inputs.side ?? 'inward') !== 'inward' || !inputs.other?.length) return ok([]);
   const found = pickedFaces(context, inputs.body, body, inputs.other, {
     gone: 'an earlier change removed the face that has a wall of its own',
     otherwise: 'pick another face',
   });
   if (!found.ok) return found;
-  const out: OwnWall[] = [];
-  for (const face of found.value) {
-    const plane = flatFrame(kernel, face.face);
-    const name = body.faces[face.index]!;
-    if (!plane)
-      return fail({
-        what: `${faceWords(name, project)} can’t have a wall of its own`,
-        why: 'it is not flat',
-        tryInstead: ['take it out', 'pick flat faces'],
-      });
-    out.push({ face, plane, name });
-  }
-  return ok(out);
+  return ok(found.value.map(({ index }) => ({ name: body.faces[index]!, words: faceWords(body.faces[index]!, context.project) })));
 }
 
-/** Everything of the old body within the own wall of a flat face, joined to the shell: the face’s own wall, thicker than the rest. */
-function thickened(context: StepContext, body: KernelBody, shell: KernelBody, own: readonly OwnWall[]): Result<KernelBody, StepFailure> {
-  const { kernel, step, project } = context;
-  const { floor, wall } = context.values as { floor: number; wall: number };
-  let now = shell;
-  for (const { plane, name } of own) {
-    const words = faceWords(name, project);
-    if (floor < wall - 1e-9)
-      return fail({
-        what: `${words} can’t have a thinner wall than the rest`,
-        why: `${fixed(floor, 2)} mm is less than ${fixed(wall, 2)} mm`,
-        tryInstead: [`at least ${fixed(wall, 2)} mm`, 'give the thin wall to all, and thick ones to the other flat faces'],
-      });
-    if (floor < wall + 1e-9) continue;
-    // From a little before the face: its border lines then lie on nothing of the slab.
-    const names = { from: `${step.id}/far`, to: `${step.id}/inner(${name})` };
-    const slab = slabOf(kernel, body.shape, plane, 1, -floor, names, step.id);
-    const part = slab && booleanOf(kernel, 'common', body, [slab], { target: words, tool: 'its wall' }, step.id);
-    const joined = part?.ok
-      ? booleanOf(kernel, 'join', now, [part.value], { target: 'the shell', tool: `the wall of ${words}` }, step.id)
-      : part;
-    if (!joined?.ok)
-      return fail({
-        what: `a wall of ${fixed(floor, 2)} mm at ${words} could not be made`,
-        why: joined ? joined.error.why : 'the kernel could not build it',
-        tryInstead: ['a thinner one'],
-      });
-    now = joined.value;
-  }
-  return ok(now);
+/** The wall of one face: a shell of the body that is open at all others. */
+const wallAt =
+  (kernel: Kernel, side: 'inward' | 'outward', stepId: string): WallAt =>
+  (body, face, wall) => {
+    const others = facesOf(kernel, body.shape).flatMap((f, index) =>
+      wholeFace(body.faces[index]!) === wholeFace(face) ? [] : [{ face: f, index }],
+    );
+    const made = hollow(kernel, body, others, wall, stepId, side);
+    return made.ok ? made : fail(made.error.why);
+  };
+
+/** What the wall came out as, between the old skin and the faces that are new, rims aside. @param least its thinnest, exact, mm */
+function wallNote(kernel: Kernel, before: KernelBody, shell: KernelBody, least: number, stepId: string): string {
+  const kept = new Set(before.faces.map(wholeFace));
+  const outer = (n: string): boolean => n.startsWith(`${stepId}/outer`);
+  const most = thickestWall(
+    kernel,
+    shell,
+    (n) => n.startsWith(`${stepId}/inner`),
+    shell.faces.some(outer) ? outer : (n) => kept.has(wholeFace(n)),
+  );
+  const up = most && most.wall > 1.01 * least ? `, up to ${fixed(most.wall, 2)} mm` : '';
+  return `wall ${fixed(least, 2)} mm at its thinnest${up}${most ? `, measured at ${most.samples} places` : ''}`;
 }
 
 const TOLERANCE = 1e-4;
@@ -240,9 +217,19 @@ function openShell(kernel: Kernel, body: KernelBody, open: readonly FoundFace[],
       if (e.name !== '')
         for (const g of listOf(kernel, maker.Generated(e.edge)))
           if (g.ShapeType() === 'TopAbs_FACE') inner.push({ shape: g, name: `${stepId}/inner(${e.name})` });
-    return { shape: maker.Shape(), kept, inner, rim };
+    const made = maker.Shape();
+    const solid = solidsOf(kernel, made)[0] ?? made;
+    // Over a single face the builder leaves it inside out.
+    const shape = volumeOf(kernel, solid).volume < 0 ? solid.Reversed() : solid;
+    return { shape, kept, inner: [...inner, ...cornersOf(kernel, shape, [...kept, ...inner, ...rim], stepId)], rim };
   });
 }
+
+/** Faces no face or edge is told of: round strips and balls about edges and corners. */
+const cornersOf = (kernel: Kernel, shape: Shape, known: readonly Claim[], stepId: string): Claim[] =>
+  facesOf(kernel, shape)
+    .filter((f) => !known.some((c) => c.shape.IsSame(f)))
+    .map((f) => ({ shape: f, name: `${stepId}/corner` }));
 
 /** Without an open face the kernel's builder gives only the inner solid: offset it and cut it out. */
 function sealedShell(kernel: Kernel, body: KernelBody, wall: number, stepId: string): Made | undefined {
@@ -275,7 +262,8 @@ function sealedShell(kernel: Kernel, body: KernelBody, wall: number, stepId: str
         for (const p of pieces.length > 0 ? pieces : [g]) inner.push({ shape: p, name: `${stepId}/inner(${body.faces[i]!})` });
       }
     });
-    return { shape: cut.Shape(), kept, inner, rim: [] };
+    const shape = cut.Shape();
+    return { shape, kept, inner: [...inner, ...cornersOf(kernel, shape, [...kept, ...inner], stepId)], rim: [] };
   });
 }
 

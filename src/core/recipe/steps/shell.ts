@@ -6,7 +6,7 @@ const inputs = z.object({
   open: z.array(faceRefSchema).max(100),
   /** Where the wall goes from the skin that is there. */
   side: z.enum(['inward', 'outward', 'centred']).optional(),
-  /** Flat faces with a wall of their own. */
+  /** Faces with a wall of their own. */
   other: z.array(faceRefSchema).max(20).optional(),
 });
 export type ShellInputs = z.infer<typeof inputs>;
