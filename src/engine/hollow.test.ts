@@ -1,9 +1,11 @@
 /** Walls to either side, walls of their own, surfaces given a wall, cavities turned and closed: against mensuration. */
 import { describe, expect, it } from 'vitest';
+import { testKernel } from '../../tests/support/kernel';
 import { add, at, bodies, box, circle, disc, empty, engine, extrude, loft, stack, volume } from '../../tests/support/parts';
 import { arc, line, sketchProfile } from '../../tests/support/sketch';
-import { addStep, setProfile } from '../core/recipe/edit';
+import { addStep, patchStep, setProfile } from '../core/recipe/edit';
 import type { Profile, Project } from '../core/recipe/schema';
+import { borderChains, loopOf } from '../kernel/surface';
 
 const report = async (p: Project) => (await engine.rebuild(p)).steps.at(-1)!;
 const block = () => box(empty(), [60, 40, 30]);
@@ -44,7 +46,8 @@ describe('a hollow', () => {
       const r = (z: number): number => 20 + z / 5 - w * Math.hypot(1, 1 / 5);
       return (Math.PI / 3) * (50 * (400 + 600 + 900) - 48 * (r(2) ** 2 + r(2) * r(50) + r(50) ** 2));
     };
-    const own = (w: string) => add(cone, 'shell', { body: 's1', open: [{ face: top }], other: [{ face: side }] }, { wall: '2 mm', floor: w });
+    const own = (w: string) =>
+      add(cone, 'shell', { body: 's1', open: [{ face: top }], other: [{ face: side }] }, { wall: '2 mm', floor: w });
     expect(await volume(own('4 mm'))).toBeCloseTo(left(4), 2);
     // Thinner at the side, and the floor keeps its wall: under the pocket too, whose foot meets it square to the side.
     expect(await volume(own('1.2 mm'))).toBeCloseTo(left(1.2), 2);
@@ -123,11 +126,65 @@ describe('a surface', () => {
     const flat = add(cut, 'close', { body: 's1' });
     const s = await report(flat);
     expect(s.why).toMatch(/a border of 6\d\.\d+ mm leaves its plane by 0\.\d+ mm/);
+    // Repairs it offers: cut back to the plane through its lowest places, or a patch over it as it is.
+    expect(s.fixes.map((f) => f.words)).toEqual([
+      'Close it with a patch that follows it',
+      expect.stringMatching(/^Cut it back to a plane, [01]\.\d\d mm at most$/),
+    ]);
+    /** Heights of the border, on the exact edge. */
+    const heights = borderChains(await testKernel(), engine.bodies()[0]!.body.shape).flatMap((c) =>
+      loopOf(c).offPlane < 1e-6 ? [] : c.flatMap((e) => e.points.map((p) => p[2])),
+    );
+    const [low, high] = [Math.min(...heights), Math.max(...heights)];
+    const back = await volume(patchStep(flat, 's3', s.fixes[1]!));
+    expect(back).toBeGreaterThan(Math.PI * 100 * (low - 0.02));
+    expect(back).toBeLessThan(Math.PI * 100 * low);
+    expect((await report(patchStep(flat, 's3', s.fixes[1]!))).note).toMatch(/cut back by 0\.\d\d mm$/);
+    // A membrane’s mean height is its border’s.
+    const patched = await volume(patchStep(flat, 's3', s.fixes[0]!));
+    const border = heights.reduce((sum, z) => sum + z, 0) / heights.length;
+    expect(Math.abs(patched / (Math.PI * 100 * border) - 1)).toBeLessThan(5e-3);
+    expect(high - low).toBeGreaterThan(0.4);
     const trimmed = add(cut, 'split', { body: 's1', by: 'plane', plane: 'level', profile: null, tool: null, keep: 'first' });
     expect((await report(trimmed)).state).toBe('failed');
     const lift = addStep(cut, 'plane', { by: 'distance', from: 'level' }, { distance: '18' });
     const below = add(lift.project, 'split', { body: 's1', by: 'plane', plane: lift.id, profile: null, tool: null, keep: 'second' });
     expect(await volume(add(below, 'close', { body: 's1' }))).toBeCloseTo(Math.PI * 100 * 18, 3);
+  });
+});
+
+describe('a border nearly flat', () => {
+  /** A tube of radius 10 whose upper border rises and falls by 0.02 mm. */
+  const tube = extrude(empty(), circle('o', 'level', 10), skin, { length: '30' });
+  const wavy = {
+    ...sketchProfile({ a: [-30, 20], b: [30, 20], m: [0, 20.3] }, [{ kind: 'spline', id: 'cut', from: 'a', to: 'b', through: ['m'] }]),
+    id: 'cut',
+    name: 'cut',
+    plane: 'front',
+    half: false,
+  };
+  const cut = add(setProfile(tube, wavy), 'split', {
+    body: 's1',
+    by: 'profile',
+    plane: 'level',
+    profile: 'cut',
+    tool: null,
+    keep: 'second',
+  });
+  const flat = add(cut, 'close', { body: 's1' });
+  it('is flattened by what it says at most, and is a closed solid that goes on', async () => {
+    const s = await report(flat);
+    const fix = s.fixes[0]!;
+    expect(fix.words).toMatch(/^Flatten it, by 0\.0\d+ mm at most$/);
+    const done = patchStep(flat, 's3', fix);
+    const v = await volume(done);
+    expect(v / (Math.PI * 100 * 20.28)).toBeCloseTo(1, 3);
+    expect((await report(done)).note).toMatch(/flattened by 0\.0\d+ mm at most$/);
+    // What comes after takes it as any solid.
+    expect(await volume(add(done, 'shell', { body: 's1', open: [] }, { wall: '2 mm' }))).toBeCloseTo(v - Math.PI * 64 * 16.28, -1.5);
+  });
+  it('stays refused where it leaves its plane by more than is allowed', async () => {
+    expect((await report(add(cut, 'close', { body: 's1', caps: 'flatten' }, { within: '0.001 mm' }))).state).toBe('failed');
   });
 });
 

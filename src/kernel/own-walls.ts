@@ -32,7 +32,9 @@ function thicker(
   // Over a plane from a little before the face: its border lines then lie on nothing of the slab.
   const names = { from: `${stepId}/far`, to: `${stepId}/inner(${own.name})` };
   const slab = plane && slabOf(kernel, body.shape, plane, 1, -wall, names, stepId);
-  const part = slab ? booleanOf(kernel, 'common', body, [slab], { target: own.words, tool: 'its wall' }, stepId) : under(body, own.name, wall);
+  const part = slab
+    ? booleanOf(kernel, 'common', body, [slab], { target: own.words, tool: 'its wall' }, stepId)
+    : under(body, own.name, wall);
   if (!part.ok) return typeof part.error === 'string' ? fail(part.error) : fail(part.error.why);
   const joined = booleanOf(kernel, 'join', shell, [part.value], { target: 'the shell', tool: `the wall of ${own.words}` }, stepId);
   return joined.ok ? joined : fail(joined.error.why);
@@ -68,10 +70,7 @@ function leastWall(kernel: Kernel, shell: KernelBody, before: KernelBody, stepId
       kernel,
       faces.filter((_, i) => which(shell.faces[i]!)),
     );
-  const [inner, outer] = [
-    some((n) => n.startsWith(`${stepId}/`) && !n.startsWith(`${stepId}/rim`)),
-    some((n) => kept.has(wholeFace(n))),
-  ];
+  const [inner, outer] = [some((n) => n.startsWith(`${stepId}/`) && !n.startsWith(`${stepId}/rim`)), some((n) => kept.has(wholeFace(n)))];
   const d = distanceBetween(kernel, inner, outer);
   inner.delete();
   outer.delete();
@@ -95,7 +94,10 @@ export function withOwnWalls(
   let now = shell;
   if (Math.abs(own - wall) < 1e-9) return ok(now);
   for (const face of list) {
-    const made = own > wall ? thicker(kernel, body, now, face, own, walls.under, stepId) : thinner(kernel, body, now, face, wall - own, walls.over, stepId);
+    const made =
+      own > wall
+        ? thicker(kernel, body, now, face, own, walls.under, stepId)
+        : thinner(kernel, body, now, face, wall - own, walls.over, stepId);
     if (!made.ok)
       return fail({
         what: `a wall of ${fixed(own, 2)} mm at ${face.words} could not be made`,

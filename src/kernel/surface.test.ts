@@ -4,7 +4,7 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { box, cylinder, testKernel } from '../../tests/support/kernel';
 import { turned as turnVector, type Vec3 } from '../core/curves/frame';
 import type { Kernel } from './open';
-import { borderLoops, flatness, skinWithout, verifySurface } from './surface';
+import { borderLoops, planeThrough, skinWithout, verifySurface } from './surface';
 
 let kernel: Kernel;
 beforeAll(async () => {
@@ -21,7 +21,7 @@ describe('how far places lie off the plane that fits them best', () => {
         fc.double({ min: -3, max: 3, noNaN: true }),
         (flat, a, b) => {
           const places = flat.map(([x, y]) => turnVector(turnVector([x, y, 0], [1, 0, 0], a), [0, 1, 0], b) as Vec3);
-          expect(flatness(places)).toBeLessThan(1e-6);
+          expect(planeThrough(places).off).toBeLessThan(1e-6);
         },
       ),
     );
@@ -31,7 +31,7 @@ describe('how far places lie off the plane that fits them best', () => {
       const w = (i * Math.PI) / 36;
       return [20 * Math.cos(w), 20 * Math.sin(w), 3 * Math.cos(2 * w)];
     });
-    expect(flatness(ring)).toBeCloseTo(3, 6);
+    expect(planeThrough(ring).off).toBeCloseTo(3, 6);
   });
 });
 

@@ -1,6 +1,6 @@
 /** Surfaces: skins without an inside, checked as far as a skin can be, with the borders they have. */
 import type { TopoDS_Edge, TopoDS_Shell } from 'replicad-opencascadejs';
-import type { Vec3 } from '../core/curves/frame';
+import { type Frame, facing, heightOver, type Vec3 } from '../core/curves/frame';
 import { massProperties } from '../core/mesh/mesh';
 import { fail, ok, type Result } from '../core/result';
 import { asSurface, type KernelBody } from './body';
@@ -78,10 +78,12 @@ export interface BorderLoop {
   readonly at: Vec3;
 }
 
-/** An edge of a border with places along it. */
-interface BorderEdge {
+/** An edge of a border with places along it, in the way round the border. */
+export interface BorderEdge {
   readonly edge: TopoDS_Edge;
   readonly points: readonly Vec3[];
+  /** Its curve runs against the way round. */
+  readonly reversed: boolean;
   readonly length: number;
 }
 
@@ -100,7 +102,7 @@ export function borderChains(kernel: Kernel, shape: Shape): BorderEdge[][] {
         });
         const props = s.keep(new kernel.GProp_GProps());
         kernel.BRepGProp.LinearProperties(edge, props, false, false);
-        return { edge, points, length: props.Mass() };
+        return { edge, points, reversed: false, length: props.Mass() };
       }),
     );
   const near = (a: Vec3, b: Vec3): boolean => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]) < 1e-4;
@@ -113,8 +115,9 @@ export function borderChains(kernel: Kernel, shape: Shape): BorderEdge[][] {
       const i = left.findIndex((l) => near(l.points[0]!, tail) || near(l.points[32]!, tail));
       if (i < 0) break;
       const next = left.splice(i, 1)[0]!;
-      tail = near(next.points[0]!, tail) ? next.points[32]! : next.points[0]!;
-      chain.push(next);
+      const on = near(next.points[0]!, tail) ? next : { ...next, points: next.points.toReversed(), reversed: true };
+      tail = on.points[32]!;
+      chain.push(on);
     }
     loops.push(chain);
   }
@@ -122,18 +125,31 @@ export function borderChains(kernel: Kernel, shape: Shape): BorderEdge[][] {
 }
 
 /** The borders of a surface; none where it is closed. */
-export const borderLoops = (kernel: Kernel, shape: Shape): BorderLoop[] =>
-  borderChains(kernel, shape).map((chain) => ({
-    length: chain.reduce((sum, l) => sum + l.length, 0),
-    offPlane: flatness(chain.flatMap((l) => l.points)),
-    at: chain[0]!.points[0]!,
-  }));
+export const borderLoops = (kernel: Kernel, shape: Shape): BorderLoop[] => borderChains(kernel, shape).map(loopOf);
 
-/** Largest distance of places from the plane that fits them best (least squares, by the smallest eigenvector of their spread). */
-export function flatness(points: readonly Vec3[]): number {
-  const n = points.length;
-  const c = [0, 1, 2].map((k) => points.reduce((sum, p) => sum + p[k]! / n, 0));
-  const m = [0, 1, 2].map((i) => [0, 1, 2].map((j) => points.reduce((sum, p) => sum + (p[i]! - c[i]!) * (p[j]! - c[j]!), 0)));
+export const loopOf = (chain: readonly BorderEdge[]): BorderLoop => ({
+  length: chain.reduce((sum, l) => sum + l.length, 0),
+  offPlane: planeAlong(chain).off,
+  at: chain[0]!.points[0]!,
+});
+
+/** The plane that fits a border best, every millimetre of it weighing alike. */
+export const planeAlong = (border: readonly BorderEdge[]): ReturnType<typeof planeThrough> =>
+  planeThrough(
+    border.flatMap((l) => l.points),
+    border.flatMap((l) => l.points.map((_, i) => (i === 0 || i === 32 ? 0.5 : 1) * l.length)),
+  );
+
+/** The plane that fits places best (least squares, by the smallest eigenvector of their spread), and the largest distance from it, mm. */
+export function planeThrough(
+  points: readonly Vec3[],
+  weights: readonly number[] = points.map(() => 1),
+): { readonly frame: Frame; readonly off: number } {
+  const n = weights.reduce((sum, w) => sum + w, 0);
+  const c = [0, 1, 2].map((k) => points.reduce((sum, p, i) => sum + (weights[i]! * p[k]!) / n, 0));
+  const m = [0, 1, 2].map((i) =>
+    [0, 1, 2].map((j) => points.reduce((sum, p, k) => sum + weights[k]! * (p[i]! - c[i]!) * (p[j]! - c[j]!), 0)),
+  );
   // Jacobi rotations bring the spread to its own axes.
   const v = [
     [1, 0, 0],
@@ -164,5 +180,6 @@ export function flatness(points: readonly Vec3[]): number {
       }
     }
   const least = [0, 1, 2].reduce((a, b) => (m[b]![b]! < m[a]![a]! ? b : a));
-  return Math.max(...points.map((p) => Math.abs(p.reduce((sum, x, k) => sum + (x - c[k]!) * v[k]![least]!, 0))));
+  const frame = facing(v.map((row) => row[least]!) as unknown as Vec3, c as unknown as Vec3);
+  return { frame, off: Math.max(...points.map((p) => Math.abs(heightOver(frame, p)))) };
 }

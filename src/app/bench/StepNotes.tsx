@@ -97,7 +97,8 @@ export function StepNotes({
       ))}
       {forecast && forecast.swallowed.length > 0 && (
         <div className="text-amber">
-          ▲ {forecast.side === 'outward' ? 'the outside' : 'the inside'} will not follow{forecast.side === 'centred' && ', nor will the outside'}:
+          ▲ {forecast.side === 'outward' ? 'the outside' : 'the inside'} will not follow
+          {forecast.side === 'centred' && ', nor will the outside'}:
           <ul>
             {forecast.swallowed.slice(0, 4).map((s) => (
               <li key={s.words} className="ml-3">

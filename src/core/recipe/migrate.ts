@@ -24,20 +24,18 @@ export const migrations: Readonly<Record<number, (doc: Json) => Json>> = {
     version: 4,
     profiles: (doc.profiles as Json[]).map((p) => ({ ...p, plane: 'front', half: true, projections: [] })),
   }),
-  // 4 → 5: kinds of steps gained values, which say of older steps what these did.
+  // 4 → 5 and 5 → 6: kinds of steps gained values, which say of older steps what these did.
   4: (doc) => ({
     ...doc,
     version: 5,
-    steps: (doc.steps as (Json & { kind: string; values: Json })[]).map((s) => ({ ...s, values: { ...GAINED[s.kind], ...s.values } })),
+    steps: withValues(doc, { curve: { points: '8' }, fillet: { end: '1 mm' }, shell: { floor: '3 mm' } }),
   }),
+  5: (doc) => ({ ...doc, version: 6, steps: withValues(doc, { close: { within: '0.05 mm' } }) }),
 };
 
-/** Values that kinds of steps gained with version 5. */
-const GAINED: Readonly<Record<string, Json | undefined>> = {
-  curve: { points: '8' },
-  fillet: { end: '1 mm' },
-  shell: { floor: '3 mm' },
-};
+/** The steps of a document with the values their kinds gained. */
+const withValues = (doc: Json, gained: Readonly<Record<string, Json | undefined>>): Json[] =>
+  (doc.steps as (Json & { kind: string; values: Json })[]).map((s) => ({ ...s, values: { ...gained[s.kind], ...s.values } }));
 
 /** Applies every migration needed; the input is not touched. */
 export function migrate(doc: Json): Json {

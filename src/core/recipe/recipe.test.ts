@@ -110,6 +110,17 @@ describe('a project file', () => {
     const r = parseProject(readFileSync(new URL('./fixtures/v4.lathe.json', import.meta.url), 'utf8'));
     expect(r.ok ? r.value : r.error).toEqual(robeHook);
   });
+  it('of version 5 closes a surface with flat caps, as it did', () => {
+    const r = parseProject(readFileSync(new URL('./fixtures/v5.lathe.json', import.meta.url), 'utf8'));
+    expect(r.ok ? r.value.version : r.error).toBe(VERSION);
+    expect(r.ok && r.value.steps[1]).toEqual({
+      id: 's2',
+      kind: 'close',
+      inputs: { body: 's1' },
+      values: { within: '0.05 mm' },
+      enabled: true,
+    });
+  });
   it('keeps prototype names harmless', () => {
     expect(error(text.replace('"height"', '"__proto__"'))).not.toContain('undefined');
     expect(({} as Record<string, unknown>).polluted).toBeUndefined();

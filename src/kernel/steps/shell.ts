@@ -47,7 +47,16 @@ export function shell(context: StepContext): StepOutcome {
   if (!own.ok) return own;
   const done = hollow(kernel, body, open.value, wall, step.id, side);
   if (done.ok) {
-    const thick = withOwnWalls(kernel, body, done.value, own.value, wall, context.values.floor!, { under: wallAt(kernel, 'inward', step.id), over: wallAt(kernel, 'outward', step.id) }, step.id);
+    const thick = withOwnWalls(
+      kernel,
+      body,
+      done.value,
+      own.value,
+      wall,
+      context.values.floor!,
+      { under: wallAt(kernel, 'inward', step.id), over: wallAt(kernel, 'outward', step.id) },
+      step.id,
+    );
     if (!thick.ok) return thick;
     const warnings: StepWarning[] = open.value.length === 0 ? [{ message: `no face is open: the cavity in ${name} is sealed` }] : [];
     const outcome = changed(inputs.body, body, thick.value, warnings);

@@ -21,7 +21,7 @@ import { makeEdge } from '../wires';
 import { needBody } from './combine';
 import type { StepContext, StepOutcome } from './operation';
 
-interface Cutter {
+export interface Cutter {
   /** Faces or a solid that part the body. */
   readonly make: (s: Scope) => Shape[];
   readonly words: string;
@@ -188,7 +188,8 @@ function shells(kernel: Kernel, s: Scope, faces: readonly TopoDS_Face[]): Shape[
   );
 }
 
-function parted(
+/** A body parted by a cutter, its pieces in an order that small changes of size leave alone. Undefined where the kernel computes no cut. */
+export function parted(
   kernel: Kernel,
   target: KernelBody,
   cutter: Cutter,
