@@ -89,6 +89,43 @@ describe('a surface', () => {
     const r = await engine.rebuild(wallOn('front'));
     expect(r.bodies[0]!.closed).toBe(true);
   });
+  it('has its ends across it, or flush with its borders', async () => {
+    // A cone's skin, radius 20 below and 30 above, 50 high, with a wall of 3 before it.
+    const half = { ...sketchProfile({ a: [20, 0], b: [30, 50] }, [line('ab')]), id: 'h', name: 'h', plane: 'front', half: true };
+    const skinOf = add(setProfile(empty(), half), 'revolve', { profile: 'h', ...skin }, { angle: '360°' });
+    const wall = (side: string, ends: string) => add(skinOf, 'thicken', { body: 's1', side, ends }, { wall: '3 mm' });
+    const slant = Math.hypot(1, 1 / 5);
+    /** Between two cones of the same opening, from level to level: rings of an even width across. */
+    const flush = (sign: number): number => {
+      const frustum = (d: number): number => (Math.PI / 3) * 50 * ((20 + d) ** 2 + (20 + d) * (30 + d) + (30 + d) ** 2);
+      return Math.abs(frustum(sign * 3 * slant) - frustum(0));
+    };
+    const found = [await volume(wall('front', 'square')), await volume(wall('back', 'square'))].sort((a, b) => a - b);
+    expect(found).toEqual([expect.closeTo(flush(-1), 3), expect.closeTo(flush(1), 3)]);
+    const r = await engine.rebuild(wall('front', 'square'));
+    expect([r.bodies[0]!.bbox.min[2], r.bodies[0]!.bbox.max[2]]).toEqual([expect.closeTo(0, 6), expect.closeTo(50, 6)]);
+    const across = await engine.rebuild(wall('front', 'normal'));
+    expect(across.bodies[0]!.bbox.max[2] - across.bodies[0]!.bbox.min[2]).toBeGreaterThan(50.5);
+    const both = flush(1) / 2 + flush(-1) / 2;
+    expect(Math.abs((await volume(wall('both', 'square'))) / both - 1)).toBeLessThan(0.01);
+  });
+  it('that is a spline is carried on too, and an open one with no flat border is not', async () => {
+    const bowl = loft(
+      stack([
+        [0, disc(20)],
+        [20, disc(26)],
+        [40, disc(28)],
+      ]),
+      { mode: 'surface' },
+    );
+    const id = bowl.steps.at(-1)!.id;
+    const r = await engine.rebuild(add(bowl, 'thicken', { body: id, side: 'front', ends: 'square' }, { wall: '2 mm' }));
+    expect(r.bodies[0]!.closed).toBe(true);
+    expect([r.bodies[0]!.bbox.min[2], r.bodies[0]!.bbox.max[2]]).toEqual([expect.closeTo(0, 5), expect.closeTo(40, 5)]);
+    expect(
+      (await report(add(extrude(empty(), screen(), skin, { length: '20' }), 'thicken', { body: 's1', side: 'front', ends: 'square' }))).why,
+    ).toBe('none of its borders is flat, so there is no plane for its ends');
+  });
   it('moved along its normals stays a surface, longer or shorter round the bend', async () => {
     const r = await engine.rebuild(wallOn('moved'));
     expect(r.bodies[0]!.closed).toBe(false);

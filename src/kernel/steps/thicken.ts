@@ -1,14 +1,20 @@
 /** Gives a surface an even wall, to one side or both, or moves it along its normals. */
+import type { TopoDS_Face } from 'replicad-opencascadejs';
+import { type Frame, heightOver } from '../../core/curves/frame';
+import { wholeFace } from '../../core/recipe/names';
 import type { ThickenInputs } from '../../core/recipe/steps';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { fixed } from '../../core/units/units';
 import { asBody, asSurface, type Fix, type KernelBody, type StepFailure } from '../body';
+import { booleanOf } from '../boolean';
 import { largestWorking, roundDown } from '../largest';
 import { type Claim, listOf, nameFaces } from '../names';
-import { attempt, type Kernel, type Shape, scoped } from '../open';
-import { compoundOf, distanceBetween, facesOf, solidsOf, volumeOf } from '../shapes';
-import { verifySurface } from '../surface';
+import { attempt, type Kernel, type Scope, type Shape, scoped } from '../open';
+import { slabOf } from '../prism';
+import { areaOf, compoundOf, distanceBetween, edgesWithFaces, facesOf, solidsOf, volumeOf } from '../shapes';
+import { borderChains, loopOf, planeAlong, shellOf, verifySurface } from '../surface';
+import { displayDeflection, tessellate } from '../tessellate';
 import { verifySolid } from '../verify';
 import { needBody } from './combine';
 import type { StepContext, StepOutcome, Trial } from './operation';
@@ -89,18 +95,134 @@ export function walled(kernel: Kernel, surface: KernelBody, wall: number, stepId
 
 function run(context: StepContext, surface: KernelBody, wall: number): Made {
   const { kernel, step } = context;
-  switch ((step.inputs as ThickenInputs).side) {
+  const { side, ends } = step.inputs as ThickenInputs;
+  if (ends !== 'square' || side === 'moved') return sided(kernel, surface, wall, side, step.id);
+  const longer = extended(kernel, surface, 2 * wall);
+  if (!longer.ok) return longer;
+  const solid = sided(kernel, longer.value.body, wall, side, step.id);
+  return solid.ok ? cutFlush(kernel, surface, solid.value, longer.value.planes, side, step.id) : solid;
+}
+
+function sided(kernel: Kernel, surface: KernelBody, wall: number, side: ThickenInputs['side'], stepId: string): Made {
+  switch (side) {
     case 'front':
-      return walled(kernel, surface, wall, step.id);
+      return walled(kernel, surface, wall, stepId);
     case 'back':
-      return walled(kernel, surface, -wall, step.id);
+      return walled(kernel, surface, -wall, stepId);
     case 'moved':
       return moved(kernel, surface, wall);
     case 'both': {
       const back = moved(kernel, surface, -wall / 2);
-      return back.ok ? walled(kernel, back.value, wall, step.id) : back;
+      return back.ok ? walled(kernel, back.value, wall, stepId) : back;
     }
   }
+}
+
+/** The planes of a wall's ends, with the side the surface lies on. */
+interface EndPlane {
+  readonly frame: Frame;
+  readonly side: 1 | -1;
+}
+
+/** A border this far from a plane still counts as flat, mm. */
+const FLAT = 1e-3;
+
+/** The surface carried on beyond its flat borders. @param length how far, mm */
+function extended(
+  kernel: Kernel,
+  surface: KernelBody,
+  length: number,
+): Result<{ body: KernelBody; planes: EndPlane[] }, Pick<StepFailure, 'why' | 'at'>> {
+  const chains = borderChains(kernel, surface.shape).filter((c) => loopOf(c).offPlane <= FLAT);
+  if (chains.length === 0) return fail({ why: 'none of its borders is flat, so there is no plane for its ends' });
+  const faces = facesOf(kernel, surface.shape);
+  const edges = chains.flatMap((c) => c.map((e) => e.edge));
+  const made = attempt(kernel, () =>
+    scoped((s) => {
+      const longer = faces.map((face) => {
+        const sides = naturalSides(kernel, s, face, edges);
+        if (!sides) return undefined;
+        if (!sides.some((x) => x)) return face;
+        const out = new kernel.TopoDS_Face();
+        kernel.BRepLib.ExtendFace(face, length, ...sides, out);
+        return out;
+      });
+      if (longer.some((f) => f === undefined)) return undefined;
+      const sewing = s.keep(new kernel.BRepBuilderAPI_Sewing(1e-4, true, true, true, false));
+      for (const f of longer) sewing.Add(f!);
+      sewing.Perform();
+      const sewn = sewing.SewedShape();
+      const shell = sewn.ShapeType() === 'TopAbs_FACE' ? shellOf(kernel, s, [sewn]) : sewn;
+      const claims = longer.map((f, i): Claim => ({ shape: sewing.IsModified(f!) ? sewing.Modified(f!) : f!, name: surface.faces[i]! }));
+      return { shape: shell as Shape, claims };
+    }),
+  );
+  if (!made.ok) return fail({ why: 'it can’t be carried on beyond its borders' });
+  if (!made.value) return fail({ why: 'a border does not run along the surface’s own edge, so it can’t be carried on' });
+  const verified = verifySurface(kernel, made.value.shape);
+  if (!verified.ok) return fail({ why: `carried on beyond its borders, ${verified.error.why}` });
+  const body = asSurface(verified.value, nameFaces(kernel, verified.value.shape, made.value.claims, 'moved'));
+  const { positions } = tessellate(kernel, surface.shape, displayDeflection(kernel, surface.shape));
+  const planes = chains.map((chain): EndPlane => {
+    const { frame } = planeAlong(chain);
+    let above = 0;
+    for (let i = 0; i < positions.length; i += 3) above += heightOver(frame, [positions[i]!, positions[i + 1]!, positions[i + 2]!]);
+    return { frame, side: above >= 0 ? 1 : -1 };
+  });
+  return ok({ body, planes });
+}
+
+/** Which of a face's own ends (first and last of either parameter) carry one of these edges. Undefined where one lies on none of them. */
+function naturalSides(
+  kernel: Kernel,
+  s: Scope,
+  face: TopoDS_Face,
+  edges: readonly Shape[],
+): [boolean, boolean, boolean, boolean] | undefined {
+  const sides: [boolean, boolean, boolean, boolean] = [false, false, false, false];
+  const b = kernel.BRepTools.UVBounds(face, 0, 0, 0, 0);
+  const surface = s.keep(kernel.BRep_Tool.Surface(face));
+  for (const { edge } of edgesWithFaces(kernel, [face])) {
+    if (!edges.some((e) => e.IsSame(edge))) continue;
+    const curve = s.keep(new kernel.BRepAdaptor_Curve(edge));
+    const p = s.keep(new kernel.gp_Pnt());
+    const at = [0.31, 0.63].map((t) => {
+      curve.D0(curve.FirstParameter() + t * (curve.LastParameter() - curve.FirstParameter()), p);
+      const { U, V } = s.keep(new kernel.GeomAPI_ProjectPointOnSurf(p, surface, 'Extrema_ExtAlgo_Grad')).LowerDistanceParameters(0, 0);
+      return { U, V };
+    });
+    const on = (axis: 'U' | 'V', bound: number, span: number): boolean => at.every((q) => Math.abs(q[axis] - bound) < 1e-5 * span);
+    const [du, dv] = [b.UMax - b.UMin, b.VMax - b.VMin];
+    const found = [on('U', b.UMin, du), on('U', b.UMax, du), on('V', b.VMin, dv), on('V', b.VMax, dv)];
+    if (!found.some((x) => x)) return undefined;
+    for (const [k, x] of found.entries()) if (x) sides[k] = true;
+  }
+  return sides;
+}
+
+/** The solid without what reaches beyond the planes of the surface's borders; of the surface itself nothing may be lost. */
+function cutFlush(
+  kernel: Kernel,
+  surface: KernelBody,
+  solid: KernelBody,
+  planes: readonly EndPlane[],
+  side: ThickenInputs['side'],
+  stepId: string,
+): Made {
+  let now = solid;
+  for (const { frame, side: sign } of planes) {
+    const names = { from: `${stepId}/end`, to: `${stepId}/far` };
+    const beyond = slabOf(kernel, now.shape, frame, 0, -sign * Number.POSITIVE_INFINITY, names, stepId);
+    const cut = beyond && booleanOf(kernel, 'cut', now, [beyond], { target: 'the wall', tool: 'its end' }, stepId);
+    if (!cut?.ok) return fail({ why: cut ? `its ends can’t be cut flush: ${cut.error.why}` : 'its ends can’t be cut flush' });
+    now = cut.value;
+  }
+  if (side === 'both') return ok(now);
+  const own = new Set(surface.faces.map(wholeFace));
+  const left = facesOf(kernel, now.shape).reduce((sum, f, i) => sum + (own.has(wholeFace(now.faces[i]!)) ? areaOf(kernel, f) : 0), 0);
+  const whole = areaOf(kernel, surface.shape);
+  if (Math.abs(left / whole - 1) > 1e-5) return fail({ why: 'the planes of its borders cut the surface itself' });
+  return ok(now);
 }
 
 export function thicken(context: StepContext): StepOutcome {

@@ -5,6 +5,8 @@ const inputs = z.object({
   body: idSchema,
   /** Before the surface, behind it, half to either side; or the surface only moved. */
   side: z.enum(['front', 'back', 'both', 'moved']),
+  /** Its ends stand along the surface's normals, or lie in the planes of its borders. */
+  ends: z.enum(['normal', 'square']).optional(),
 });
 export type ThickenInputs = z.infer<typeof inputs>;
 
@@ -15,7 +17,7 @@ export const thicken: StepDefinition<ThickenInputs> = {
   summary: 'a surface becomes a solid of an even wall, or is offset along its normals',
   inputs,
   values: { wall: { kind: 'length', label: 'wall', initial: '2 mm', above: 0 } },
-  sentence: () => [
+  sentence: (step) => [
     text('Give a wall to'),
     { body: 'body' },
     text('of'),
@@ -27,6 +29,9 @@ export const thicken: StepDefinition<ThickenInputs> = {
       ['both', 'half to either side'],
       ['moved', 'only moving it, without a wall'],
     ),
+    ...((step.inputs as ThickenInputs).side === 'moved'
+      ? []
+      : [choice('ends', ['normal', 'its ends across the surface'], ['square', 'its ends flush with its borders'])]),
   ],
   makes: () => [],
   changesBody: (i) => i.body,
