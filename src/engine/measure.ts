@@ -11,7 +11,7 @@ import { exactWall } from '../kernel/exact-wall';
 import { type Holding, holding, openMeshKernel } from '../kernel/hold';
 import { namedEdges } from '../kernel/names';
 import { type Kernel, scoped } from '../kernel/open';
-import { areaOf, boundsOf, distanceBetween, facesOf, volumeOf } from '../kernel/shapes';
+import { areaOf, boundsOf, distanceBetween, facesOf, lengthOf, volumeOf } from '../kernel/shapes';
 import { type WallLimits, wallLimits } from '../kernel/swallow';
 import { displayDeflection, edgeLines, tessellate, weldedMesh } from '../kernel/tessellate';
 import { VERIFY_ANGLE } from '../kernel/verify';
@@ -128,13 +128,6 @@ export function sceneOf(kernel: Kernel, project: Project, id: string, body: Kern
   const mesh = body.mesh ?? tessellate(kernel, body.shape, deflection, VERIFY_ANGLE);
   const lines = edgeLines(kernel, body.shape, deflection);
   const edges = namedEdges(kernel, body);
-  const lengths = edges.map(({ edge }) => {
-    const props = new kernel.GProp_GProps();
-    kernel.BRepGProp.LinearProperties(edge, props, false, false);
-    const l = props.Mass();
-    props.delete();
-    return l;
-  });
   return {
     id,
     name: bodyWords(id, project),
@@ -144,7 +137,7 @@ export function sceneOf(kernel: Kernel, project: Project, id: string, body: Kern
     faceNames: body.faces,
     faceAreas: facesOf(kernel, body.shape).map((f) => areaOf(kernel, f)),
     edgeNames: edges.map((e) => e.name),
-    edgeLengths: lengths,
+    edgeLengths: edges.map((e) => lengthOf(kernel, e.edge)),
   };
 }
 

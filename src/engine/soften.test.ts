@@ -1,8 +1,13 @@
 /** Rounds and bevels of every kind, against mensuration; what does not fit says why, what would, and offers it. */
 import { describe, expect, it } from 'vitest';
-import { add, box, circle, empty, engine, extrude, last, volume } from '../../tests/support/parts';
+import { testKernel } from '../../tests/support/kernel';
+import { add, box, circle, empty, engine, extrude, flat, last, volume } from '../../tests/support/parts';
+import { pointAt } from '../core/curves/planar';
+import { smoothSection } from '../core/curves/section-blend';
 import { patchStep } from '../core/recipe/edit';
 import type { Project } from '../core/recipe/schema';
+import { namedEdges } from '../kernel/names';
+import { facesOf, surfaceReader } from '../kernel/shapes';
 
 const block = () => box(empty(), [60, 40, 30]);
 const upright = (a: string, b: string): string => `s1/${[a, b].sort().join('|s1/')}`;
@@ -64,6 +69,136 @@ describe('rounds', () => {
     expect(offer.words).toContain('edge between');
     const again = patchStep(round(p, [...corners.slice(0, 2), 's1/end|s2/c0'], {}, { radius: '6 mm' }), offer.step, offer);
     expect((await last(again)).said).toMatch(/^done/);
+  });
+});
+
+/** Area between a corner of two straight lines at right angles and the curvature-continuous section that starts d from it, per d² (Simpson). */
+const smoothCorner = (): number => {
+  const c = smoothSection(
+    { at: { x: -1, y: 0 }, along: { x: 1, y: 0 }, curvature: 0 },
+    { at: { x: 0, y: -1 }, along: { x: 0, y: 1 }, curvature: 0 },
+  )!;
+  let area = 0;
+  const n = 2000;
+  for (let i = 0; i < n; i++) {
+    const [a, b] = [pointAt(c, i / n), pointAt(c, (i + 1) / n)];
+    area += (a.x * b.y - b.x * a.y) / 2;
+  }
+  return Math.abs(area);
+};
+
+describe('curvature-continuous rounds', () => {
+  const smooth = { section: 'smooth' };
+  it('take away what lies outside their section, along straight edges and in chains', async () => {
+    const one = await volume(round(block(), [corners[0]!], smooth));
+    expect(72000 - one).toBeCloseTo(30 * 25 * smoothCorner(), 3);
+    expect((await report(round(block(), [corners[0]!], smooth))).note).toMatch(
+      /^curvature-continuous, bending no tighter than 4\.\d\d mm$/,
+    );
+    // The rim of a block whose upright corners are rounded flows round it: straight lines and quarter circles.
+    const rim = add(
+      round(block(), corners, {}, { radius: '8 mm' }),
+      'fillet',
+      { body: 's1', edges: [{ edge: 's1/end|s1/front' }], ...smooth },
+      { radius: '3 mm' },
+    );
+    const r = await last(rim);
+    expect(r.said).toMatch(/^done/);
+    expect(r.faces.filter((f) => f.startsWith('s3/round')).length).toBe(8);
+  });
+  it('run round a turned edge, outside and in a foot, and have no jump of curvature there', async () => {
+    const drum = add(
+      empty(),
+      'primitive',
+      { shape: 'cylinder', plane: 'level', places: [], mode: 'new', body: null },
+      { diameter: '40', height: '30' },
+    );
+    await engine.rebuild(drum);
+    const top = namedEdges(await testKernel(), engine.bodies()[0]!.body).find((e) => e.name.includes('top'))!.name;
+    const p = round(drum, [top], smooth, { radius: '4 mm' });
+    const done = await last(p);
+    expect(done.said).toMatch(/^done/);
+    // Pappus: the area of the section goes round at its centroid, which lies between the outside and 4 inside.
+    const taken = Math.PI * 400 * 30 - done.volume;
+    expect(taken).toBeLessThan(2 * Math.PI * 20 * 16 * smoothCorner());
+    expect(taken).toBeGreaterThan(2 * Math.PI * 18 * 16 * smoothCorner());
+    const kernel = await testKernel();
+    const body = engine.bodies()[0]!.body;
+    const faces = facesOf(kernel, body.shape);
+    const at = body.faces.findIndex((f) => f.includes('round'));
+    const reader = surfaceReader(kernel, faces[at]!);
+    const { u, v } = reader.range;
+    // Along its two borders the section is as straight as the wall and the lid beside it; in its middle it bends.
+    const along = (a: number, b: number) => reader.at(u[0] + a * (u[1] - u[0]), v[0] + b * (v[1] - v[0]))!;
+    const bends = [0, 0.5, 1].map((t) => [along(t, 0.3), along(0.3, t)].map((s) => Math.max(...s.curvatures.map(Math.abs))));
+    reader.dispose();
+    const k = bends.every((b) => Math.abs(b[0]! - bends[0]![0]!) < 1e-9) ? 1 : 0;
+    // Of its two curvatures the one round the axis stays: 1/20 at the wall, none at the lid.
+    expect(Math.max(bends[0]![k]!, bends[2]![k]!)).toBeLessThan(1 / 19.9);
+    expect(bends[1]![k]!).toBeGreaterThan(1 / 6);
+    const post = extrude(box(empty(), [60, 40, 10]), circle('post', 'level', 9), { mode: 'join', body: 's1' }, { length: '30' });
+    await engine.rebuild(post);
+    const foot = namedEdges(kernel, engine.bodies()[0]!.body).find((e) => e.name.includes('s1/end') && e.name.includes('s2/'))!.name;
+    const solid = await volume(post);
+    const grown = (await volume(round(post, [foot], smooth, { radius: '3 mm' }))) - solid;
+    expect(grown).toBeGreaterThan(2 * Math.PI * 9 * 9 * smoothCorner());
+    expect(grown).toBeLessThan(2 * Math.PI * 11 * 9 * smoothCorner());
+  });
+  it('say where they can’t be made', async () => {
+    const s = await report(round(block(), [corners[0]!, 's1/end|s1/front'], smooth));
+    expect(s.why).toContain('meet in a corner');
+    expect((await report(round(block(), [corners[0]!], smooth, { radius: '45 mm' }))).why).toMatch(/limited by|leave no room/);
+  });
+});
+
+describe('full rounds', () => {
+  const off = (p: Project, face: string) => add(p, 'fullround', { body: 's1', faces: [{ face }] });
+  it('on a rib leave half a cylinder, on a leaning one a part of it', async () => {
+    const rib = box(empty(), [60, 6, 20]);
+    expect(await volume(off(rib, 's1/end'))).toBeCloseTo(60 * (6 * 17 + (Math.PI * 9) / 2), 4);
+    expect((await report(off(rib, 's1/end'))).note).toBe('full round of radius 3.00 mm');
+    // A trapezoid 10 below, 6 above, 12 high: the ball between its top and its sides (inradius of the wedge).
+    const lean = extrude(
+      empty(),
+      flat('t', 'front', [
+        [-5, 0],
+        [5, 0],
+        [3, 12],
+        [-3, 12],
+      ]),
+      {},
+      { length: '40' },
+    );
+    await engine.rebuild(lean);
+    const top = engine.bodies()[0]!.body.faces.find((f) => f.endsWith('c2'))!;
+    const side = Math.hypot(2, 12);
+    // Side lines x = ±(3 + (12 − z) / 6): a centre on the middle line r below the top is r from them.
+    const r = (3 * (12 / side)) / (1 - 2 / side);
+    const half = Math.acos(2 / side);
+    // What goes: the trapezoid above the contacts less the part of the circle.
+    const contact = { x: r * (12 / side), z: 12 - r + r * (2 / side) };
+    const above = (12 - contact.z) * (3 + contact.x);
+    const sector = r * r * half + contact.x * (12 - r - contact.z);
+    const whole = 40 * 96;
+    expect(await volume(off(lean, top))).toBeCloseTo(whole - 40 * (above - sector), 3);
+  });
+  it('on the rim of a cup leave half a ring', async () => {
+    const drum = add(
+      empty(),
+      'primitive',
+      { shape: 'cylinder', plane: 'level', places: [], mode: 'new', body: null },
+      { diameter: '40', height: '30' },
+    );
+    const cup = add(drum, 'shell', { body: 's1', open: [{ face: 's1/top' }] }, { wall: '3 mm' });
+    const before = await volume(cup);
+    // Between cylinders of 17 and 20: Pappus for the two corners left by a half circle of 1.5 about 18.5.
+    const corner = (1 - Math.PI / 4) * 1.5 ** 2;
+    expect(before - (await volume(off(cup, 's2/rim(s1/top)')))).toBeCloseTo(2 * Math.PI * 18.5 * 2 * corner, 3);
+  });
+  it('say why there is none', async () => {
+    // Half of 40 is more than its 15 of height: no ball touches both sides.
+    expect((await report(off(box(empty(), [60, 40, 15]), 's1/end'))).why).toBe('no ball touches all three faces');
+    expect((await report(add(block(), 'fullround', { body: 's1', faces: [] }))).why).toBe('nothing can be rounded off yet');
   });
 });
 

@@ -6,6 +6,7 @@ import { asBody, type KernelBody, type StepFailure } from './body';
 import { type Claim, inherit, listOf, type NamedEdge, namedEdges, nameFaces } from './names';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from './open';
 import { edgeCurveEnds } from './refer';
+import { leftovers, smoothRound } from './section-round';
 import { distanceBetween, facesOf, roughBounds } from './shapes';
 import { deflectionFor, type Verified, verifyRounds, verifySolid } from './verify';
 
@@ -149,6 +150,65 @@ export function roundBody(
     if (!ball.ok) return fail({ why: ball.error.why });
   }
   return ok(asBody(verified, nameFaces(kernel, verified.shape, made.value.claims, stepId)));
+}
+
+/** The lines of edges that flow into each other, through the edges asked for; each edge once. */
+function smoothLines(kernel: Kernel, body: KernelBody, edges: readonly NamedEdge[]): NamedEdge[][] {
+  const all = namedEdges(kernel, body);
+  const found = attempt(kernel, () =>
+    scoped((s) => {
+      const maker = s.keep(new kernel.BRepFilletAPI_MakeFillet(body.shape, 'ChFi3d_Rational'));
+      for (const e of edges) if (maker.Contour(e.edge) === 0) maker.Add(e.edge);
+      return alongOf(maker, all);
+    }),
+  );
+  if (!found.ok) return edges.map((e) => [e]);
+  return [...new Set(found.value.map((f) => f.contour))].map((c) => found.value.filter((f) => f.contour === c).map((f) => f.edge));
+}
+
+/**
+ * The body with edges rounded so that curvature is continuous: between the contacts a ball of the radius would have, one line of edges after
+ * the other.
+ * @returns the tightest radius that came about too, mm
+ */
+export function smoothBody(
+  kernel: Kernel,
+  body: KernelBody,
+  plan: readonly { readonly edge: NamedEdge; readonly radius: number }[],
+  kinds: ReadonlyMap<string, 'convex' | 'concave'>,
+  stepId: string,
+): Result<{ body: KernelBody; radius: number }, Pick<StepFailure, 'why' | 'at'>> {
+  const lines = smoothLines(
+    kernel,
+    body,
+    plan.map((p) => p.edge),
+  );
+  for (const [i, a] of lines.entries())
+    for (const b of lines.slice(i + 1))
+      for (const e of a)
+        for (const f of b) {
+          const d = distanceBetween(kernel, e.edge, f.edge);
+          if (d && d.distance < 1e-6)
+            return fail({ why: 'two of the edges meet in a corner, which a curvature-continuous round does not turn', at: d.onA });
+        }
+  let now = body;
+  let tightest = Number.POSITIVE_INFINITY;
+  for (const line of lines) {
+    const own = plan.find((p) => line.some((e) => e.name === p.edge.name))!;
+    const convex = (kinds.get(own.edge.name) ?? 'convex') === 'convex';
+    for (const { name } of line) {
+      const edge = namedEdges(kernel, now).find((e) => e.name === name);
+      const faces = facesOf(kernel, now.shape);
+      if (edge?.faces.length !== 2) return fail({ why: 'the rounds before it take the edge away' });
+      const pair = [faces[edge.faces[0]!]!, faces[edge.faces[1]!]!] as const;
+      const done = smoothRound(kernel, now, edge.edge, pair, own.radius, convex, name, stepId);
+      if (!done.ok) return fail({ why: done.error });
+      now = done.value.body;
+      tightest = Math.min(tightest, done.value.radius);
+    }
+  }
+  if (leftovers(now, stepId)) return fail({ why: 'it would cut into what lies beside it, or end in a step' });
+  return ok({ body: now, radius: tightest });
 }
 
 export interface Bevel {

@@ -81,6 +81,14 @@ export function areaOf(kernel: Kernel, shape: Shape): number {
   });
 }
 
+/** Length of an edge in mm. */
+export const lengthOf = (kernel: Kernel, edge: Shape): number =>
+  scoped((s) => {
+    const props = s.keep(new kernel.GProp_GProps());
+    kernel.BRepGProp.LinearProperties(edge, props, false, false);
+    return props.Mass();
+  });
+
 /** Centre of mass of a face, mm. */
 export function centreOf(kernel: Kernel, face: Shape): Vec3 {
   return scoped((s) => {

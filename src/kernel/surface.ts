@@ -5,7 +5,7 @@ import { massProperties } from '../core/mesh/mesh';
 import { fail, ok, type Result } from '../core/result';
 import { asSurface, type KernelBody } from './body';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from './open';
-import { areaOf, edgesWithFaces, facesOf } from './shapes';
+import { areaOf, edgesWithFaces, facesOf, lengthOf } from './shapes';
 import { displayDeflection, tessellate, weldedMesh } from './tessellate';
 import { type Refusal, VERIFY_ANGLE, type Verified } from './verify';
 
@@ -100,9 +100,7 @@ export function borderChains(kernel: Kernel, shape: Shape): BorderEdge[][] {
           curve.D0(a + ((b - a) * i) / 32, p);
           return [p.X(), p.Y(), p.Z()];
         });
-        const props = s.keep(new kernel.GProp_GProps());
-        kernel.BRepGProp.LinearProperties(edge, props, false, false);
-        return { edge, points, reversed: false, length: props.Mass() };
+        return { edge, points, reversed: false, length: lengthOf(kernel, edge) };
       }),
     );
   const near = (a: Vec3, b: Vec3): boolean => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]) < 1e-4;

@@ -24,12 +24,13 @@ export function faceWords(name: string, project: Project): string {
     piece = `, piece ${hash[1]}`;
     rest = rest.slice(0, hash.index);
   }
-  const inner = /^(inner|outer|rim|round|chamfer|copy|\d+)\((.*)\)$/.exec(rest);
+  const inner = /^(inner|outer|rim|full|round|chamfer|copy|\d+)\((.*)\)$/.exec(rest);
   if (inner) {
     const [, what, of] = inner as unknown as [string, string, string];
     if (what === 'inner') return `inside behind the ${splitEdgeName(of) ? edgeWords(of, project) : faceWords(of, project)}${piece}`;
     if (what === 'outer') return `outside over the ${splitEdgeName(of) ? edgeWords(of, project) : faceWords(of, project)}${piece}`;
     if (what === 'rim') return `rim left of ${faceWords(of, project)}${piece}`;
+    if (what === 'full') return `full round over ${faceWords(of, project)}${piece}`;
     if (what === 'chamfer') return `bevel on ${edgeWords(of, project)}${piece}`;
     if (what === 'round') return `round on ${edgeWords(of, project)}${piece}`;
     return `${what === 'copy' ? 'copy' : `copy ${what}`} of ${faceWords(of, project)}${piece}`;

@@ -11,7 +11,7 @@ import { leastRoom, roundRoom } from '../estimate';
 import { largestWorking, roundDown } from '../largest';
 import type { NamedEdge } from '../names';
 import type { Kernel } from '../open';
-import { type RoundedEdge, roundBody, type Softened } from '../rounds';
+import { type RoundedEdge, roundBody, type Softened, smoothBody } from '../rounds';
 import { lostOn, selectEdges } from '../select';
 import { facesOf } from '../shapes';
 import { changed, type StepContext, type StepOutcome, type Trial } from './operation';
@@ -122,6 +122,22 @@ function planOf(
   return ok((edge) => ({ edge, from: known.get(edge.name) ?? radius, to: known.get(edge.name) ?? radius }));
 }
 
+/** The body with edges rounded as the step says, in an order; of a curvature-continuous round its tightest radius too, mm. */
+function softened(
+  context: StepContext,
+  picked: PickedEdges,
+  order: Order,
+  radii: (e: NamedEdge) => RoundedEdge,
+): Result<{ readonly body: KernelBody; readonly radius?: number }, Pick<StepFailure, 'why' | 'at'>> {
+  const { kernel, step } = context;
+  if ((step.inputs as FilletInputs).section === 'smooth') {
+    const plan = picked.edges.map((edge) => ({ edge, radius: radii(edge).from }));
+    return smoothBody(kernel, picked.body, plan, picked.kinds, step.id);
+  }
+  const done = inOrder(kernel, picked, order, (now, list, kinds) => roundBody(kernel, now, list.map(radii), kinds, step.id));
+  return done.ok ? ok({ body: done.value }) : done;
+}
+
 export function fillet(context: StepContext): StepOutcome {
   const { kernel, project, step } = context;
   const inputs = step.inputs as FilletInputs;
@@ -132,18 +148,19 @@ export function fillet(context: StepContext): StepOutcome {
   const { body, edges } = picked.value;
   const radius = context.values.radius!;
   const order = inputs.order ?? 'together';
-  const run = (some: PickedEdges, how: Order, scale = 1): Softened =>
-    inOrder(kernel, some, how, (now, list, kinds) =>
-      roundBody(
-        kernel,
-        now,
-        list.map(plan.value).map((p) => ({ edge: p.edge, from: p.from * scale, to: p.to * scale })),
-        kinds,
-        step.id,
-      ),
-    );
+  const run = (some: PickedEdges, how: Order, scale = 1): ReturnType<typeof softened> =>
+    softened(context, some, how, (e) => {
+      const p = plan.value(e);
+      return { edge: p.edge, from: p.from * scale, to: p.to * scale };
+    });
   const done = run(picked.value, order);
-  if (done.ok) return changed(inputs.body, body, done.value);
+  if (done.ok) {
+    const outcome = changed(inputs.body, body, done.value.body);
+    const tightest = done.value.radius;
+    return outcome.ok && tightest !== undefined
+      ? ok({ ...outcome.value, note: `curvature-continuous, bending no tighter than ${fixed(tightest, 2)} mm` })
+      : outcome;
+  }
   const best = largestWorking((r) => run(picked.value, order, r / radius).ok, radius);
   const even = (inputs.radii ?? 'same') === 'same';
   const fixes: Fix[] = [];
@@ -227,8 +244,7 @@ export function filletTrial(context: StepContext): Trial | undefined {
   const { body, edges } = picked.value;
   const own = new Set(inputs.radii === 'each' ? (inputs.own ?? []).map((o) => o.edge) : []);
   const run = (some: PickedEdges, radii: (edge: NamedEdge) => RoundedEdge): boolean =>
-    inOrder(kernel, some, inputs.order ?? 'together', (now, list, kinds) => roundBody(kernel, now, list.map(radii), kinds, context.step.id))
-      .ok;
+    softened(context, some, inputs.order ?? 'together', radii).ok;
   const even =
     (radius: number) =>
     (edge: NamedEdge): RoundedEdge => ({ edge, from: radius, to: radius });

@@ -8,6 +8,7 @@ import { combine } from './combine';
 import { curve } from './curve';
 import { draft } from './draft';
 import { fillet, filletTrial } from './fillet';
+import { fullround } from './fullround';
 import { hole } from './hole';
 import { lid } from './lid';
 import { mirror } from './mirror';
@@ -42,6 +43,7 @@ export const operations: Readonly<Record<StepKind, StepOperation>> = {
   mirror,
   pattern,
   fillet,
+  fullround,
   chamfer,
   shell,
   cavity,

@@ -89,6 +89,7 @@ export const SEAMS = [0.65, 2.3, 0];
 /**
  * The turned solid alone, verified against Pappus's theorem, its faces named by profile curve.
  * @param seam how far the half plane it starts in is turned from the profile's own, rad
+ * @param within share by which the kernel's volume may miss the theorem's
  */
 export function turn(
   kernel: Kernel,
@@ -97,6 +98,7 @@ export function turn(
   stepId: string,
   seam = 0,
   frame: Frame = ORIGIN_PLANES.front,
+  within = 1e-6,
 ): Result<KernelBody, StepFailure> {
   const start = tilted(frame, frame.origin, frame.y, seam);
   const cannot = (why: string): Result<never, StepFailure> =>
@@ -130,7 +132,7 @@ export function turn(
   if (!made.value) return cannot('the kernel could not close its outline');
   const expected = (turnedVolume(outline) * angle) / (2 * Math.PI);
   const verified = verifySolid(kernel, made.value, {
-    volume: [expected * (1 - 1e-6), expected * (1 + 1e-6)],
+    volume: [expected * (1 - within), expected * (1 + within)],
   });
   if (!verified.ok) return cannot(verified.error.why);
   return ok(asBody(verified.value, turnNames(kernel, verified.value.shape, outline, angle, stepId, start)));

@@ -11,6 +11,8 @@ const inputs = z.object({
     .array(z.object({ edge: z.string().max(1200), value: expressionSchema }))
     .max(200)
     .optional(),
+  /** A rolling ball's arc, or a section whose curvature begins and ends with the faces'. */
+  section: z.enum(['arc', 'smooth']).optional(),
   /** All at once, or outer and inner corners one after the other. */
   order: z.enum(['together', 'convex', 'concave']).optional(),
 });
@@ -31,16 +33,21 @@ export const fillet: StepDefinition<FilletInputs> = {
     return [
       text('Round'),
       { edges: 'edges' },
-      choice('radii', ['same', 'to'], ['along', 'from their lower ends to the upper, from'], ['each', 'each to its own, else to']),
+      choice('section', ['arc', 'by a rolling ball'], ['smooth', 'curvature-continuous']),
+      i.section === 'smooth'
+        ? choice('radii', ['same', 'to'], ['each', 'each to its own, else to'])
+        : choice('radii', ['same', 'to'], ['along', 'from their lower ends to the upper, from'], ['each', 'each to its own, else to']),
       value('radius'),
       ...(i.radii === 'along' ? [text('to'), value('end')] : []),
       ...(i.radii === 'each' ? [{ edgeValues: 'own', edges: 'edges', otherwise: 'radius' } as const] : []),
-      ...(i.edges.length > 1
+      ...(i.edges.length > 1 && i.section !== 'smooth'
         ? [choice('order', ['together', 'all at once'], ['convex', 'outer corners first'], ['concave', 'inner corners first'])]
         : []),
     ];
   },
   makes: () => [],
+  // A radius that changes along the edge is a ball's.
+  chosen: (i, field) => (field === 'section' && i.section === 'smooth' && i.radii === 'along' ? { ...i, radii: 'same' } : i),
   changesBody: (i) => i.body,
   ranged: 'radius',
   uses: (i) => ({ bodies: [i.body], profiles: [], planes: [], expressions: i.radii === 'each' }),

@@ -11,6 +11,7 @@ import type { StepDefinition } from './definition';
 import { draft } from './draft';
 import { extrude } from './extrude';
 import { fillet } from './fillet';
+import { fullround } from './fullround';
 import { hole } from './hole';
 import { lid } from './lid';
 import { loft } from './loft';
@@ -50,6 +51,7 @@ export { type CombineMode, standsAlone } from './definition';
 export type { DraftInputs } from './draft';
 export type { ExtrudeInputs } from './extrude';
 export type { FilletInputs } from './fillet';
+export type { FullRoundInputs } from './fullround';
 export type { HoleInputs } from './hole';
 export type { LidInputs } from './lid';
 export type { LoftInputs } from './loft';
@@ -81,6 +83,7 @@ export const definitions = {
   mirror,
   pattern,
   fillet,
+  fullround,
   chamfer,
   shell,
   cavity,
