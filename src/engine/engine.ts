@@ -5,6 +5,7 @@
  */
 import { type Frame, isOriginPlane } from '../core/curves/frame';
 import { type SpaceCurve, spaceAt } from '../core/curves/path';
+import { bounds, massProperties } from '../core/mesh/mesh';
 import type { Follows } from '../core/profile/follow';
 import type { Project, Step } from '../core/recipe/schema';
 import { type StepKind, stepDefinitions } from '../core/recipe/steps';
@@ -14,11 +15,13 @@ import { bodyWords, stepTitle } from '../core/recipe/words';
 import { fail, type Result } from '../core/result';
 import type { KernelBody, StepFailure } from '../kernel/body';
 import { followsOf } from '../kernel/follow';
+import { openMeshKernel } from '../kernel/hold';
 import { heapBytes, type Kernel } from '../kernel/open';
 import { frameOf } from '../kernel/placed';
 import { areaOf, boundsOf, edgesWithFaces, facesOf, volumeOf } from '../kernel/shapes';
 import { operations, type StepOutcome } from '../kernel/steps';
 import { borderLoops } from '../kernel/surface';
+import { weldedMesh } from '../kernel/tessellate';
 import { bodyKey, Trail } from './trail';
 import type { BodyReport, Checkpoint, MadeBody, ProfilePlace, RebuildResult, StepReport } from './types';
 
@@ -28,6 +31,8 @@ export interface EngineOptions {
   readonly heapLimit?: number;
   /** Results kept. */
   readonly cacheSize?: number;
+  /** Loads what cuts meshes, before a step that needs it. */
+  readonly openMesh?: () => Promise<unknown>;
   /** Lets messages in between steps. */
   readonly pause?: () => Promise<void>;
 }
@@ -110,6 +115,7 @@ export class Engine {
       await this.renew();
       kernel = this.kernel!;
     }
+    if (project.steps.some((s) => s.enabled && s.kind === 'meshhollow')) await (this.options.openMesh ?? openMeshKernel)();
     const trail = new Trail(project);
     const reports: StepReport[] = [];
     /** Bodies and planes whose last step failed, with that step: what follows on them waits. */
@@ -319,7 +325,14 @@ export class Engine {
       const made = bodies.map(({ id, body }): MadeBody => {
         kernel.BRepTools.Clean(body.shape, true);
         const brep = kernel.BRepToolsWrapper.Write(body.shape);
-        return { id, brep, faces: body.faces, volume: body.volume, ...(body.surface ? { surface: true } : {}) };
+        return {
+          id,
+          brep,
+          faces: body.faces,
+          volume: body.volume,
+          ...(body.surface ? { surface: true } : {}),
+          ...(body.facets && body.mesh ? { mesh: body.mesh } : {}),
+        };
       });
       const faces = bodies.reduce((n, b) => n + b.body.faces.length, 0);
       report = {
@@ -379,17 +392,18 @@ export class Engine {
   private describe(kernel: Kernel, project: Project, id: string, body: KernelBody): BodyReport {
     const known = this.described.get(body);
     if (known) return { ...known, name: bodyWords(id, project) };
-    const { volume, centroid } = volumeOf(kernel, body.shape);
+    const { volume, centroid, area, bbox } = amounts(kernel, body);
     const borders = body.surface ? borderLoops(kernel, body.shape) : [];
     const report: BodyReport = {
       id,
       name: bodyWords(id, project),
       // Every solid here has passed verification, which includes a closed skin.
       closed: !body.surface,
+      facets: body.facets === true,
       borders,
       volume: body.surface ? 0 : volume,
-      area: areaOf(kernel, body.shape),
-      bbox: boundsOf(kernel, body.shape),
+      area,
+      bbox,
       centroid,
       faces: body.faces.length,
       edges: edgesWithFaces(kernel, facesOf(kernel, body.shape)).length,
@@ -399,18 +413,35 @@ export class Engine {
   }
 }
 
+/** What a body measures: exactly, or of a body of facets by these, mm, mm² and mm³. */
+function amounts(kernel: Kernel, body: KernelBody): Pick<BodyReport, 'volume' | 'centroid' | 'area' | 'bbox'> {
+  if (body.facets && body.mesh) {
+    const skin = weldedMesh(body.mesh);
+    return { ...massProperties(skin), bbox: bounds(skin.positions) };
+  }
+  return { ...volumeOf(kernel, body.shape), area: areaOf(kernel, body.shape), bbox: boundsOf(kernel, body.shape) };
+}
+
 /** A body back from its text. */
 export const bodyFromText = (kernel: Kernel, made: MadeBody): KernelBody => ({
   shape: kernel.BRepToolsWrapper.Read(made.brep),
   faces: made.faces,
   volume: made.volume,
   ...(made.surface ? { surface: true } : {}),
+  ...(made.mesh ? { mesh: made.mesh, facets: true } : {}),
 });
 
 /** What changes a body is done to a solid, unless the kind of step says otherwise. */
 function needsSolid(project: Project, step: Step, bodies: ReadonlyMap<string, KernelBody>): StepOutcome | undefined {
   const definition = stepDefinitions[step.kind]!;
   const id = definition.changesBody(step.inputs);
+  const mesh = usesOfStep(project, step).bodies.find((b) => bodies.get(b)?.facets);
+  if (mesh && step.kind !== 'remove')
+    return fail({
+      what: `${stepTitle(step.id, project)} can’t be done with ${bodyWords(mesh, project)}`,
+      why: 'it was hollowed as a mesh, and nothing exact is left to work on',
+      tryInstead: ['put this step before the mesh is hollowed', 'hollow it another way'],
+    });
   if (!id || definition.takesSurfaces || !bodies.get(id)?.surface) return undefined;
   return fail({
     what: `${stepTitle(step.id, project)} can’t be done to ${bodyWords(id, project)}`,

@@ -22,6 +22,7 @@ const EXPORT_ANGLE = 0.35;
 
 /** @param deviation largest distance from the exact surface, mm */
 export function exportMesh(kernel: Kernel, body: KernelBody, deviation: number): TriMesh {
+  if (body.facets && body.mesh) return weldedMesh(body.mesh);
   return weldedMesh(tessellate(kernel, body.shape, deviation, EXPORT_ANGLE));
 }
 
@@ -36,6 +37,7 @@ export function exportBody(
 ): Result<ExportFile> {
   const title = `${project}, ${bodyName}`;
   const name = `${slug(project, bodyName)}.${format}`;
+  if (format === 'step' && body.facets) return fail(`${bodyName} was hollowed as a mesh: STEP has no exact surfaces of it to write`);
   if (format === 'step') {
     const bytes = writeStep(kernel, body.shape, title);
     return bytes.ok ? ok({ name, bytes: bytes.value, triangles: null }) : bytes;

@@ -6,6 +6,7 @@ import { arc, line, sketchProfile } from '../../tests/support/sketch';
 import { addStep, patchStep, setProfile } from '../core/recipe/edit';
 import type { Profile, Project } from '../core/recipe/schema';
 import { borderChains, loopOf } from '../kernel/surface';
+import { exportBody } from './export';
 
 const report = async (p: Project) => (await engine.rebuild(p)).steps.at(-1)!;
 const block = () => box(empty(), [60, 40, 30]);
@@ -63,6 +64,8 @@ describe('a hollow', () => {
     expect(s.fixes.map((f) => f.words)).toEqual([
       expect.stringMatching(/^Use a wall of 19\.\d mm$|^Use a wall of \d+(\.\d)? mm$/),
       expect.stringContaining('smooth cavity'),
+      expect.stringContaining('section by section'),
+      'Hollow it as a mesh, for printing only',
     ]);
   });
 });
@@ -187,6 +190,39 @@ describe('a surface', () => {
     const lift = addStep(cut, 'plane', { by: 'distance', from: 'level' }, { distance: '18' });
     const below = add(lift.project, 'split', { body: 's1', by: 'plane', plane: lift.id, profile: null, tool: null, keep: 'second' });
     expect(await volume(add(below, 'close', { body: 's1' }))).toBeCloseTo(Math.PI * 100 * 18, 3);
+  });
+});
+
+describe('a hollow of facets', () => {
+  const meshed = (wall: string, resolution = '1 mm') =>
+    add(block(), 'meshhollow', { body: 's1', open: [{ face: 's1/end' }] }, { wall, resolution });
+  it('keeps the wall, is closed, and nearly the box it would be', async () => {
+    const p = meshed('3 mm');
+    const r = await engine.rebuild(p);
+    const s = r.steps.at(-1)!;
+    expect(s.state).toBe('warned');
+    expect(s.message).toContain('mesh only');
+    const [, least] = /wall ([\d.]+) to ([\d.]+) mm/.exec(s.note!)!.map(Number) as [number, number];
+    expect(least).toBeGreaterThanOrEqual(3);
+    const exact = 72000 - 54 * 34 * 27;
+    expect(r.bodies[0]!.volume).toBeGreaterThanOrEqual(exact);
+    expect(r.bodies[0]!.volume / exact).toBeLessThan(1.06);
+    expect([r.bodies[0]!.closed, r.bodies[0]!.facets]).toEqual([true, true]);
+    const { body } = engine.bodies()[0]!;
+    const kernel = await testKernel();
+    expect(exportBody(kernel, body, 'stl', 0.1, 'Part', 'Block').ok).toBe(true);
+    const step = exportBody(kernel, body, 'step', 0.1, 'Part', 'Block');
+    expect(step.ok ? '' : step.error).toContain('hollowed as a mesh');
+  });
+  it('comes back from its text, and takes no exact step afterwards', async () => {
+    const p = add(meshed('3 mm'), 'fillet', { body: 's1', edges: [{ edge: 's1/front|s1/right' }] }, { radius: '2 mm' });
+    expect((await report(p)).why).toBe('it was hollowed as a mesh, and nothing exact is left to work on');
+    const before = (await engine.rebuild(meshed('3 mm'))).bodies[0]!.volume;
+    await engine.renew();
+    expect((await engine.rebuild(meshed('3 mm'))).bodies[0]!.volume).toBeCloseTo(before, 6);
+  });
+  it('says where there is no room', async () => {
+    expect((await report(meshed('21 mm'))).why).toBe('nowhere inside is it that far from the outside');
   });
 });
 

@@ -1,6 +1,7 @@
 /** Gauges of a built body, the limits of a wall before it is made, and the drawing data of the stage. */
+import { cross, minus, type Vec3 } from '../core/curves/frame';
 import { evaluateAs, type Scope } from '../core/dimensions/expression';
-import { diagonal, openEdgeCount } from '../core/mesh/mesh';
+import { diagonal, massProperties, openEdgeCount, bounds as pointBounds } from '../core/mesh/mesh';
 import { measureWall } from '../core/mesh/wall';
 import type { Project } from '../core/recipe/schema';
 import { bodyWords, faceWords } from '../core/recipe/words';
@@ -13,7 +14,7 @@ import { namedEdges } from '../kernel/names';
 import { type Kernel, scoped } from '../kernel/open';
 import { areaOf, boundsOf, distanceBetween, facesOf, lengthOf, volumeOf } from '../kernel/shapes';
 import { type WallLimits, wallLimits } from '../kernel/swallow';
-import { displayDeflection, edgeLines, tessellate, weldedMesh } from '../kernel/tessellate';
+import { type BodyMesh, displayDeflection, edgeLines, tessellate, weldedMesh } from '../kernel/tessellate';
 import { VERIFY_ANGLE } from '../kernel/verify';
 import type { BodyScene, MeasureResult } from './types';
 
@@ -69,9 +70,10 @@ export async function measureBody(
   meshKernelUrl?: string,
 ): Promise<MeasureResult | null> {
   const started = performance.now();
-  const box = boundsOf(kernel, body.shape);
+  const facets = body.facets && body.mesh ? weldedMesh(body.mesh) : undefined;
+  const box = facets ? pointBounds(facets.positions) : boundsOf(kernel, body.shape);
   const deflection = measureDeflection(diagonal(box));
-  const skin = weldedMesh(tessellate(kernel, body.shape, deflection, MEASURE_ANGLE));
+  const skin = facets ?? weldedMesh(tessellate(kernel, body.shape, deflection, MEASURE_ANGLE));
   if (!(await tick())) return null;
   let radius = 0;
   for (let i = 0; i < skin.positions.length; i += 3) radius = Math.max(radius, Math.hypot(skin.positions[i]!, skin.positions[i + 1]!));
@@ -91,7 +93,8 @@ export async function measureBody(
   const exact = (
     s: NonNullable<typeof wall.thinnest>,
   ): { at: readonly [number, number, number]; normal: readonly [number, number, number]; value: number } => {
-    const e = exactWall(kernel, body, s);
+    // A body of facets has no exact faces to measure again.
+    const e = facets ? { at: s.at, thickness: s.thickness } : exactWall(kernel, body, s);
     return { at: e.at, normal: s.normal, value: e.thickness };
   };
   const thinnest = wall.thinnest ? exact(wall.thinnest) : null;
@@ -102,15 +105,15 @@ export async function measureBody(
     readings: {
       height: box.max[2] - box.min[2],
       diameter,
-      mouth: held?.mouth ? exactMouth(kernel, body, held.mouth, held.brim) : null,
+      mouth: held?.mouth ? (facets ? held.mouth.diameter : exactMouth(kernel, body, held.mouth, held.brim)) : null,
       capacityBrim: held?.toBrim ?? null,
       capacityFill: held && below.ok ? held.toLevel : null,
       wallMin: thinnest?.value ?? null,
       wallMax: thickest?.value ?? null,
       closed: solid && open === 0,
       openEdges: open,
-      volume: solid ? volumeOf(kernel, body.shape).volume : 0,
-      area: areaOf(kernel, body.shape),
+      volume: facets ? massProperties(facets).volume : solid ? volumeOf(kernel, body.shape).volume : 0,
+      area: facets ? massProperties(facets).area : areaOf(kernel, body.shape),
     },
     thinnest,
     thickest,
@@ -119,6 +122,17 @@ export async function measureBody(
     fillLevel: held && below.ok && held.toLevel !== null ? held.brim - below.value : null,
     ms: performance.now() - started,
   };
+}
+
+/** Area of each face of a body of facets, mm². */
+function facetAreas(mesh: BodyMesh, faces: number): number[] {
+  const out = new Array<number>(faces).fill(0);
+  const { positions: p, indices } = mesh;
+  for (let t = 0; t < mesh.faceOf.length; t++) {
+    const [a, b, c] = [0, 1, 2].map((k) => [0, 1, 2].map((x) => p[3 * indices[3 * t + k]! + x]!) as unknown as Vec3) as [Vec3, Vec3, Vec3];
+    out[mesh.faceOf[t]!]! += Math.hypot(...cross(minus(b, a), minus(c, a))) / 2;
+  }
+  return out;
 }
 
 /** Triangles, edges and names of a body for the stage. */
@@ -135,7 +149,7 @@ export function sceneOf(kernel: Kernel, project: Project, id: string, body: Kern
     ...mesh,
     ...lines,
     faceNames: body.faces,
-    faceAreas: facesOf(kernel, body.shape).map((f) => areaOf(kernel, f)),
+    faceAreas: body.facets ? facetAreas(mesh, body.faces.length) : facesOf(kernel, body.shape).map((f) => areaOf(kernel, f)),
     edgeNames: edges.map((e) => e.name),
     edgeLengths: edges.map((e) => lengthOf(kernel, e.edge)),
   };

@@ -7,6 +7,7 @@ import type { Ties } from '../core/surfaces/loft';
 import type { Fix, LostPick } from '../kernel/body';
 import type { WallChart } from '../kernel/steps/operation';
 import type { BorderLoop } from '../kernel/surface';
+import type { BodyMesh } from '../kernel/tessellate';
 
 export type { Fix, LostPick };
 export type StepState = 'done' | 'warned' | 'failed' | 'skipped';
@@ -42,6 +43,8 @@ export interface BodyReport {
   readonly id: string;
   readonly name: string;
   readonly closed: boolean;
+  /** It is known by its facets alone. */
+  readonly facets: boolean;
   /** Borders of a surface: lines with a face on one side only. */
   readonly borders: readonly BorderLoop[];
   readonly volume: number;
@@ -121,6 +124,8 @@ export interface MadeBody {
   readonly faces: readonly string[];
   readonly volume: number;
   readonly surface?: true;
+  /** Of a body of facets: the body itself. */
+  readonly mesh?: BodyMesh;
 }
 
 /** What a step made, from which a new kernel can go on. */

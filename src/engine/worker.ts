@@ -8,6 +8,7 @@ import type { Project, Step } from '../core/recipe/schema';
 import type { ShellInputs } from '../core/recipe/steps';
 import { stepValues } from '../core/recipe/values';
 import { fail, type Result } from '../core/result';
+import { openMeshKernel } from '../kernel/hold';
 import { openKernel } from '../kernel/open';
 import { selectFaces } from '../kernel/select';
 import { Engine } from './engine';
@@ -25,7 +26,7 @@ const pause = (): Promise<void> =>
     channel.port2.postMessage(0);
   });
 
-const engine = new Engine({ open: () => openKernel(kernelUrl), pause });
+const engine = new Engine({ open: () => openKernel(kernelUrl), openMesh: () => openMeshKernel(meshKernelUrl), pause });
 /** Raised by every new request; work that began under an older number gives up. */
 let turn = 0;
 const scenes = new Map<string, BodyScene>();

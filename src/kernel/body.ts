@@ -12,7 +12,9 @@ export interface KernelBody {
   readonly volume: number;
   /** It is a skin without an inside, which may have borders. */
   readonly surface?: true;
-  /** The mesh it was verified on, if still at hand. */
+  /** It is known by its facets alone, which are its mesh; the shape is what it was before. */
+  readonly facets?: true;
+  /** The mesh it was verified on, if still at hand; of a body of facets the body itself. */
   readonly mesh?: BodyMesh;
 }
 

@@ -13,10 +13,16 @@ let loading: Promise<ManifoldToplevel> | undefined;
 export function openMeshKernel(wasmUrl?: string): Promise<ManifoldToplevel> {
   loading ??= Module(wasmUrl ? ({ locateFile: () => wasmUrl } as never) : undefined).then((m) => {
     m.setup();
+    loaded = m;
     return m;
   });
   return loading;
 }
+
+let loaded: ManifoldToplevel | undefined;
+
+/** The mesh library, once it is open. */
+export const meshKernel = (): ManifoldToplevel | undefined => loaded;
 
 export interface Holding {
   /** Level above which it runs over, mm. */
@@ -31,7 +37,7 @@ export interface Holding {
   readonly mouth: { readonly diameter: number; readonly centre: readonly [number, number]; readonly depth: number } | null;
 }
 
-const toManifold = (m: ManifoldToplevel, mesh: TriMesh): Manifold =>
+export const toManifold = (m: ManifoldToplevel, mesh: TriMesh): Manifold =>
   m.Manifold.ofMesh(new m.Mesh({ numProp: 3, vertProperties: Float32Array.from(mesh.positions), triVerts: mesh.indices }));
 
 /**

@@ -6,6 +6,7 @@ const body = (more: Partial<BodyReport>): BodyReport => ({
   id: 's1',
   name: 'Body',
   closed: true,
+  facets: false,
   borders: [],
   volume: 12_345,
   area: 4_200,
@@ -20,6 +21,7 @@ const border = (length: number, offPlane = 0) => ({ length, offPlane, at: [0, 0,
 describe('what there is of a body, in words', () => {
   it('says volume and faces of a solid', () => {
     expect(bodyAmount(body({}), 'mm')).toBe('12.3 cm³, 6 faces, closed solid');
+    expect(bodyAmount(body({ facets: true }), 'mm')).toBe('12.3 cm³, closed mesh, no exact faces');
   });
   it('says area and borders of a surface, and how far these leave a plane', () => {
     expect(bodyAmount(body({ closed: false, volume: 0 }), 'mm')).toBe('surface of 42.00 cm², 6 faces, without a border');

@@ -4,6 +4,7 @@ import type { BodyReport } from '../../engine/types';
 
 /** How much of it there is, and whether it is closed; the borders of a surface with their lengths. */
 export function bodyAmount(b: BodyReport, units: Project['units']): string {
+  if (b.facets) return `${formatVolume(b.volume)}, closed mesh, no exact faces`;
   if (b.closed) return `${formatVolume(b.volume)}, ${b.faces} faces, closed solid`;
   const borders = b.borders.map(
     (l) => `${formatLength(l.length, units, 2)}${l.offPlane > 1e-3 ? `, ${fixed(l.offPlane, 2)} mm off a plane` : ''}`,

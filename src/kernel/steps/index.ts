@@ -11,6 +11,7 @@ import { fillet, filletTrial } from './fillet';
 import { fullround } from './fullround';
 import { hole } from './hole';
 import { lid } from './lid';
+import { meshhollow } from './meshhollow';
 import { mirror } from './mirror';
 import { move } from './move';
 import type { StepContext, StepOperation, Trial } from './operation';
@@ -47,6 +48,7 @@ export const operations: Readonly<Record<StepKind, StepOperation>> = {
   chamfer,
   shell,
   cavity,
+  meshhollow,
   thicken,
   close,
   lid,

@@ -67,6 +67,8 @@ export function shell(context: StepContext): StepOutcome {
   const most = Math.min(wall, Math.max(...box.max.map((m, k) => m - box.min[k]!)) / 2);
   const best = largestWorking((t) => hollow(kernel, body, open.value, t, step.id, side).ok, most);
   const offer = best === undefined ? undefined : `${roundDown(best)} mm`;
+  const asked = step.values.wall ?? `${wall} mm`;
+  const cavity = { body: inputs.body, open: inputs.open, plane: 'level', rim: 'round', lean: 'free' };
   const fixes: Fix[] = [
     ...(offer ? [{ words: `Use a wall of ${offer}`, step: step.id, values: { wall: offer } }] : []),
     ...(side === 'inward' && open.value.length > 0
@@ -75,8 +77,26 @@ export function shell(context: StepContext): StepOutcome {
             words: `Turn a smooth cavity that keeps ${fixed(wall, 2)} mm at least instead`,
             step: step.id,
             kind: 'cavity',
-            inputs: { body: inputs.body, open: inputs.open, plane: 'level', rim: 'round', lean: 'free' },
-            values: { wall: step.values.wall ?? `${wall} mm`, floor: step.values.wall ?? `${wall} mm` },
+            inputs: cavity,
+            values: { wall: asked, floor: asked },
+          },
+          {
+            words: `Hollow it section by section, keeping ${fixed(wall, 2)} mm at least`,
+            step: step.id,
+            kind: 'cavity',
+            inputs: { ...cavity, rim: 'sections' },
+            values: { wall: asked, floor: asked },
+          },
+        ]
+      : []),
+    ...(side === 'inward'
+      ? [
+          {
+            words: 'Hollow it as a mesh, for printing only',
+            step: step.id,
+            kind: 'meshhollow',
+            inputs: { body: inputs.body, open: inputs.open },
+            values: { wall: asked, resolution: `${Math.max(0.2, Math.round(5 * wall) / 10)} mm` },
           },
         ]
       : []),

@@ -15,6 +15,7 @@ import { fullround } from './fullround';
 import { hole } from './hole';
 import { lid } from './lid';
 import { loft } from './loft';
+import { meshhollow } from './meshhollow';
 import { mirror } from './mirror';
 import { move } from './move';
 import { pattern } from './pattern';
@@ -55,6 +56,7 @@ export type { FullRoundInputs } from './fullround';
 export type { HoleInputs } from './hole';
 export type { LidInputs } from './lid';
 export type { LoftInputs } from './loft';
+export type { MeshHollowInputs } from './meshhollow';
 export type { MirrorInputs } from './mirror';
 export type { MoveInputs } from './move';
 export type { PatternInputs } from './pattern';
@@ -87,6 +89,7 @@ export const definitions = {
   chamfer,
   shell,
   cavity,
+  meshhollow,
   thicken,
   close,
   lid,
