@@ -4,9 +4,11 @@
  */
 import * as Comlink from 'comlink';
 import type { Project } from '../core/recipe/schema';
+import type { Fix } from '../kernel/body';
+import type { Alternative } from './alternative';
 import type { RangeReport } from './range';
 import type { RangeApi } from './range-worker';
-import type { Checkpoint, ExportFormat, StepReport } from './types';
+import type { Checkpoint, ExportFormat, MadeBody, StepReport } from './types';
 import type { EngineApi, RebuildAnswer } from './worker';
 
 /** Checkpoint text kept on the page, characters. */
@@ -88,12 +90,26 @@ export class EngineClient {
    * Searches the range of a step's value in a worker of its own.
    * @returns null where there is none to be found, or the search was given up
    */
-  async range(
+  range(
     project: Project,
     stepId: string,
     state: 'works' | 'fails' | 'unknown',
     onTrial: (done: number, of: number) => void,
   ): Promise<RangeReport | null> {
+    return this.beside(project, stepId, (api, made) => api.search(project, stepId, made, state, Comlink.proxy(onTrial)));
+  }
+
+  /** Tries a proposed change in a worker of its own; null where it was given up. */
+  alternative(project: Project, fix: Fix): Promise<Alternative | null> {
+    return this.beside(project, fix.step, (api, made) => api.alternative(project, fix, made));
+  }
+
+  /** Something done to the bodies before a step, in a worker that can be ended at any time; a newer one ends it. */
+  private async beside<T>(
+    project: Project,
+    stepId: string,
+    work: (api: Comlink.Remote<RangeApi>, made: MadeBody[]) => Promise<T>,
+  ): Promise<T | null> {
     this.stopRange();
     const made = await this.connect().madeBefore(project, stepId);
     if (made.length === 0) return null;
@@ -106,7 +122,7 @@ export class EngineClient {
     const mine = { worker, api, settle };
     this.ranger = mine;
     try {
-      return await Promise.race([api.search(project, stepId, made, state, Comlink.proxy(onTrial)), ended]);
+      return await Promise.race([work(api, made), ended]);
     } finally {
       worker.terminate();
       if (this.ranger === mine) this.ranger = null;

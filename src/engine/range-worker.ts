@@ -1,8 +1,11 @@
-/** A kernel of its own for searching ranges, so that a rebuild never waits for a trial. */
+/** A kernel of its own for searching ranges and trying changes, so that a rebuild never waits for a trial. */
 import * as Comlink from 'comlink';
+import meshKernelUrl from 'manifold-3d/manifold.wasm?url';
 import kernelUrl from 'replicad-opencascadejs/wasm?url';
 import type { Project } from '../core/recipe/schema';
+import type { Fix } from '../kernel/body';
 import { type Kernel, openKernel } from '../kernel/open';
+import { type Alternative, tryAlternative } from './alternative';
 import { type RangeReport, searchRange } from './range';
 import type { MadeBody } from './types';
 
@@ -21,6 +24,10 @@ const api = {
       onTrial(done, of);
       return true;
     });
+  },
+  async alternative(project: Project, fix: Fix, made: readonly MadeBody[]): Promise<Alternative> {
+    kernel ??= openKernel(kernelUrl);
+    return tryAlternative(await kernel, project, fix, made, meshKernelUrl);
   },
 };
 

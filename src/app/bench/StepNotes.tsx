@@ -1,4 +1,4 @@
-import { patchStep, replacePick } from '../../core/recipe/edit';
+import { replacePick } from '../../core/recipe/edit';
 import type { Project, Step } from '../../core/recipe/schema';
 import { edgeWords, faceWords } from '../../core/recipe/words';
 import { formatLength, formatVolume } from '../../core/units/units';
@@ -6,6 +6,7 @@ import type { LostPick, StepReport } from '../../engine/types';
 import { showMark, useBench } from '../state/bench';
 import { cancelBuild } from '../state/building';
 import { change } from '../state/project';
+import { Fixes } from './Fixes';
 import { WallByHeight } from './WallByHeight';
 
 /** What may be meant by a pick that is lost; the stage shows the same numbers on the body. */
@@ -72,11 +73,7 @@ export function StepNotes({
         ) : (
           report.tryInstead.length > 0 && <p>Try: {report.tryInstead.join('; or ')}.</p>
         )}
-        {report.fixes.map((f) => (
-          <button key={f.words} type="button" className="btn mr-1 mt-1 py-0!" onClick={() => change((p) => patchStep(p, f.step, f))}>
-            {f.words}
-          </button>
-        ))}
+        <Fixes project={project} fixes={report.fixes} />
       </div>
     );
   const parts: string[] = [];

@@ -7,7 +7,7 @@ import type { Project } from '../../core/recipe/schema';
 import { edgeWords, faceWords } from '../../core/recipe/words';
 import { fixed } from '../../core/units/units';
 import type { BodyScene } from '../../engine/types';
-import { setBench, useBench } from '../state/bench';
+import { setBench, useBench, useScenes } from '../state/bench';
 import { pickedSoFar, takePick } from '../state/picking';
 import type { Extent } from './Stage';
 
@@ -37,7 +37,7 @@ function useClipping(): THREE.Plane[] {
 }
 
 export function Bodies({ project, extent }: { project: Project; extent: Extent }) {
-  const all = useBench((s) => s.scenes);
+  const all = useScenes();
   const scenes = useMemo(() => all.filter((s) => !project.bodies[s.id]?.hidden), [all, project.bodies]);
   const preview = useBench((s) => s.preview);
   const stale = useBench((s) => s.stale);

@@ -6,7 +6,7 @@ import { bounds } from '../../core/mesh/mesh';
 import type { Project } from '../../core/recipe/schema';
 import { formatLength } from '../../core/units/units';
 import type { BodyScene } from '../../engine/types';
-import { look, type SectionCut, setBench, useBench, type ViewName } from '../state/bench';
+import { look, type SectionCut, setBench, useBench, useScenes, type ViewName } from '../state/bench';
 import { cancelBuild } from '../state/building';
 import { Bodies } from './Bodies';
 import { Caps } from './Caps';
@@ -45,7 +45,7 @@ const VIEWS: readonly (readonly [ViewName, string, string])[] = [
 
 /** The stage: exact bodies in calm light, with picking, section, leader dimensions and named views. */
 export function Stage({ project }: { project: Project }) {
-  const scenes = useBench((s) => s.scenes);
+  const scenes = useScenes();
   const section = useBench((s) => s.section);
   const hover = useBench((s) => s.hover);
   const picking = useBench((s) => s.picking);
@@ -173,12 +173,14 @@ function Status() {
   const stale = useBench((s) => s.stale);
   const result = useBench((s) => s.result);
   const scenes = useBench((s) => s.scenes);
+  const shown = useBench((s) => s.shown);
   const failed = result?.steps.some((s) => s.state === 'failed');
   let words: string | null = null;
   if (kernel === 'loading' || kernel === 'idle') words = 'loading the kernel…';
   else if (kernel === 'failed') words = 'The kernel could not be loaded. Reload the page.';
   else if (running) words = `building step ${running.index + 1}…`;
   else if (stale && scenes.length > 0) words = 'shows an older state';
+  else if (shown !== null) words = 'shows what was tried; nothing is changed';
   else if (failed) words = 'shows the last good body';
   if (!words) return null;
   const busy = kernel === 'loading' || running !== null;
@@ -190,6 +192,11 @@ function Status() {
       {running && (
         <button type="button" className="link" onClick={() => void cancelBuild()}>
           cancel
+        </button>
+      )}
+      {shown !== null && !running && (
+        <button type="button" className="link" onClick={() => setBench({ shown: null })}>
+          back
         </button>
       )}
     </div>

@@ -1,6 +1,8 @@
 /** What the bench shows beside the document: build results, gauges, selection, looks. Not undoable, not saved. */
+import { useMemo } from 'react';
 import { create } from 'zustand';
 import type { PreviewMesh } from '../../core/profile/lathe';
+import type { Alternative } from '../../engine/alternative';
 import { EngineClient } from '../../engine/client';
 import type { WallForecast } from '../../engine/measure';
 import type { BodyScene, MeasureResult, RebuildResult, StepReport } from '../../engine/types';
@@ -39,6 +41,10 @@ interface BenchState {
   readonly measures: readonly MeasureResult[] | null;
   readonly forecasts: Readonly<Record<string, WallForecast>>;
   readonly ranges: Readonly<Record<string, Ranging>>;
+  /** Proposed changes that were tried, by their step and words. */
+  readonly tried: Readonly<Record<string, Alternative | 'trying'>>;
+  /** The one of them the stage shows. */
+  readonly shown: string | null;
   readonly preview: readonly PreviewMesh[] | null;
   readonly picking: Picking | null;
   readonly picked: { readonly body: string; readonly face?: string; readonly edge?: string } | null;
@@ -65,6 +71,8 @@ export const useBench = create<BenchState>(() => ({
   measures: null,
   forecasts: {},
   ranges: {},
+  tried: {},
+  shown: null,
   preview: null,
   picking: null,
   picked: null,
@@ -79,6 +87,18 @@ export const useBench = create<BenchState>(() => ({
 }));
 
 export const setBench = useBench.setState;
+
+/** The bodies on the stage: those that are built, or what a change that was tried would make of one. */
+export function useScenes(): readonly BodyScene[] {
+  const scenes = useBench((s) => s.scenes);
+  const tried = useBench((s) => (s.shown === null ? undefined : s.tried[s.shown]));
+  const scene = tried && tried !== 'trying' ? tried.scene : null;
+  return useMemo(() => {
+    if (!scene) return scenes;
+    const others = scenes.filter((s) => s.id !== scene.id);
+    return [...others, scene];
+  }, [scenes, scene]);
+}
 export const engine = new EngineClient();
 
 let requests = 0;

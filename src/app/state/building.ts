@@ -24,7 +24,8 @@ async function ensureKernel(): Promise<boolean> {
 
 export async function build(project: Project): Promise<void> {
   const mine = ++latest;
-  setBench({ stale: true, forecasts: {} });
+  setBench({ stale: true, forecasts: {}, tried: {}, shown: null });
+  engine.stopRange();
   if (!(await ensureKernel()) || mine !== latest) return;
   const answer = await engine
     .rebuild(project, (index, step, report) => {
@@ -95,6 +96,8 @@ export function startBuilding(): () => void {
       scenes: [],
       measures: null,
       forecasts: {},
+      tried: {},
+      shown: null,
       preview: null,
       picking: null,
       picked: null,

@@ -1,0 +1,72 @@
+import { patchStep } from '../../core/recipe/edit';
+import type { Project } from '../../core/recipe/schema';
+import { stepDefinitions } from '../../core/recipe/steps';
+import { fixed, formatLength, formatVolume } from '../../core/units/units';
+import type { Alternative } from '../../engine/alternative';
+import type { Fix } from '../../engine/types';
+import { setBench, useBench } from '../state/bench';
+import { change } from '../state/project';
+import { giveUp, tried, tryOut } from '../state/trying';
+
+/** Changes that would help: each taken by one click, or tried first, with its figures and the body on the stage. */
+export function Fixes({ project, fixes }: { project: Project; fixes: readonly Fix[] }) {
+  if (fixes.length === 0) return null;
+  return (
+    <ul className="mt-1 space-y-1">
+      {fixes.map((f) => (
+        <li key={f.words}>
+          <button type="button" className="btn mr-1.5 py-0!" onClick={() => change((p) => patchStep(p, f.step, f))}>
+            {f.words}
+          </button>
+          <Trying project={project} fix={f} />
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+/** Kinds of steps that are built from bodies alone, so that they can be tried beside the rebuild. */
+const TRIED = new Set(['shell', 'cavity', 'meshhollow', 'thicken', 'close', 'fillet', 'chamfer']);
+
+function Trying({ project, fix }: { project: Project; fix: Fix }) {
+  const key = tried(fix);
+  const state = useBench((s) => s.tried[key]);
+  const shown = useBench((s) => s.shown === key);
+  const kind = fix.kind ?? project.steps.find((s) => s.id === fix.step)?.kind ?? '';
+  if (!TRIED.has(kind) || !stepDefinitions[kind]) return null;
+  if (state === undefined)
+    return (
+      <button type="button" className="link text-[12px]" aria-label={`Try first: ${fix.words}`} onClick={() => void tryOut(project, fix)}>
+        try first
+      </button>
+    );
+  if (state === 'trying')
+    return (
+      <span className="text-[12px] text-teal">
+        trying…{' '}
+        <button type="button" className="link" onClick={() => giveUp(fix)}>
+          stop
+        </button>
+      </span>
+    );
+  if (!state.figures) return <span className="text-[12px] text-madder">■ {state.why}</span>;
+  return (
+    <span className="text-[12px] text-ink2" data-testid="tried">
+      <Figures figures={state.figures} project={project} />{' '}
+      <button type="button" className="link" aria-pressed={shown} onClick={() => setBench({ shown: shown ? null : key })}>
+        {shown ? 'back to what is built' : 'show it'}
+      </button>
+    </span>
+  );
+}
+
+function Figures({ figures, project }: { figures: NonNullable<Alternative['figures']>; project: Project }) {
+  const length = (v: number): string => formatLength(v, project.units, 2);
+  const { thinnest, thickest, mass, capacity, volume } = figures;
+  const parts = [
+    thinnest !== null && thickest !== null ? `wall ${length(thinnest)} to ${length(thickest)}` : null,
+    mass !== null ? `${fixed(mass, 0)} g` : formatVolume(volume),
+    capacity === null ? 'holds nothing' : `holds ${formatVolume(capacity)}`,
+  ];
+  return <span className="font-mono text-ink">{parts.filter(Boolean).join(' · ')}</span>;
+}

@@ -1,0 +1,96 @@
+/** What a proposed change would come to, tried beside the rebuild: the body and its figures, nothing of it taken. */
+import { massOf } from '../core/brief/materials';
+import { evaluateDimensions } from '../core/dimensions/dimensions';
+import { patchStep } from '../core/recipe/edit';
+import type { Project } from '../core/recipe/schema';
+import { type StepKind, stepDefinitions } from '../core/recipe/steps';
+import { stepValues } from '../core/recipe/values';
+import type { Fix, KernelBody } from '../kernel/body';
+import { openMeshKernel } from '../kernel/hold';
+import type { Kernel } from '../kernel/open';
+import { operations } from '../kernel/steps';
+import { bodyFromText } from './engine';
+import { measureBody, sceneOf } from './measure';
+import type { BodyScene, MadeBody } from './types';
+
+/** A change that was tried, plain data. */
+export interface Alternative {
+  readonly words: string;
+  readonly step: string;
+  /** Why it does not work; null where it does. */
+  readonly why: string | null;
+  readonly figures: {
+    /** mm. */
+    readonly thinnest: number | null;
+    readonly thickest: number | null;
+    /** g; null for a material without a density. */
+    readonly mass: number | null;
+    /** To the brim, mm³; null for what holds nothing. */
+    readonly capacity: number | null;
+    readonly volume: number;
+  } | null;
+  readonly scene: BodyScene | null;
+  readonly ms: number;
+}
+
+/**
+ * Does a step with a change and measures the body.
+ * @param made the bodies the step is built from
+ * @param meshKernelUrl where the mesh library is served; left out in Node
+ */
+export async function tryAlternative(
+  kernel: Kernel,
+  project: Project,
+  fix: Fix,
+  made: readonly MadeBody[],
+  meshKernelUrl?: string,
+): Promise<Alternative> {
+  const started = performance.now();
+  const none = (why: string): Alternative => ({
+    words: fix.words,
+    step: fix.step,
+    why,
+    figures: null,
+    scene: null,
+    ms: performance.now() - started,
+  });
+  const changed = patchStep(project, fix.step, fix);
+  const step = changed.steps.find((s) => s.id === fix.step);
+  if (!step) return none('the step is not there');
+  const { scope } = evaluateDimensions(changed.dimensions);
+  const values = stepValues(step, scope);
+  if (!values.ok) return none(values.error);
+  const target = stepDefinitions[step.kind]!.changesBody(step.inputs);
+  await openMeshKernel(meshKernelUrl);
+  const bodies = new Map(made.map((m): [string, KernelBody] => [m.id, bodyFromText(kernel, m)]));
+  const outcome = operations[step.kind as StepKind]({
+    kernel,
+    project: changed,
+    scope,
+    step,
+    values: values.value,
+    bodies,
+    planes: new Map(),
+    paths: new Map(),
+    seenBy: () => bodies,
+  });
+  if (!outcome.ok) return none(`${outcome.error.what}: ${outcome.error.why}`);
+  const body = 'bodies' in outcome.value ? outcome.value.bodies.find((b) => b.id === target)?.body : undefined;
+  if (!body || !target) return none('it changes no body');
+  const measured = await measureBody(kernel, changed, scope, target, body, async () => true, meshKernelUrl);
+  const readings = measured!.readings;
+  return {
+    words: fix.words,
+    step: fix.step,
+    why: null,
+    figures: {
+      thinnest: readings.wallMin,
+      thickest: readings.wallMax,
+      mass: massOf(readings.volume, changed.brief.material) ?? null,
+      capacity: readings.capacityBrim,
+      volume: readings.volume,
+    },
+    scene: sceneOf(kernel, changed, target, body),
+    ms: performance.now() - started,
+  };
+}
