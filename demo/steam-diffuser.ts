@@ -1,4 +1,4 @@
-/** The steam diffuser of Marram Bathhouse, an invented customer: turned, joined, rounded, hollowed. */
+/** The steam diffuser of Marram Bathhouse, an invented customer: turned, joined, rounded, hollowed, and closed with a lid of its own. */
 import { emptyProfile } from '../src/core/recipe/edit';
 import { type Constraint, FORMAT, type Project, VERSION } from '../src/core/recipe/schema';
 import { up } from './parts';
@@ -9,7 +9,8 @@ const handle = (id: string, at: 'start' | 'end', direction: string, weight: stri
   { kind: 'weight', id: `${id}b`, curve: 'side', at, value: weight, driving: true },
 ];
 
-export const steamDiffuser: Project = {
+/** The diffuser without its lid. */
+export const diffuserBody: Project = {
   format: FORMAT,
   version: VERSION,
   name: 'Steam diffuser',
@@ -152,4 +153,85 @@ export const steamDiffuser: Project = {
   ],
   marker: null,
   bodies: { s1: { name: 'Diffuser', colour: '#e9e3d3', material: 'petg' } },
+};
+
+/** The lid is turned on its own against the mouth: a plug that goes in with its clearance, a rim that rests, four vents for the steam. */
+export const steamDiffuser: Project = {
+  ...diffuserBody,
+  dimensions: [
+    ...diffuserBody.dimensions,
+    { name: 'lid_clearance', expr: '0.5 mm', note: 'per side between the plug and the mouth' },
+    { name: 'vent', expr: '5 mm' },
+    { name: 'vent_ring', expr: '11 mm' },
+  ],
+  profiles: [
+    ...diffuserBody.profiles,
+    {
+      ...emptyProfile('lid', 'Lid'),
+      points: [
+        { id: 'a', x: 0, y: 136 },
+        { id: 'b', x: 20.1375, y: 136 },
+        { id: 'c', x: 20.1375, y: 140 },
+        { id: 'd', x: 23.8375, y: 140 },
+        { id: 'e', x: 23.8375, y: 143 },
+        { id: 'f', x: 0, y: 145.5 },
+      ],
+      curves: [
+        { kind: 'line', id: 'under', name: 'underside of the plug', from: 'a', to: 'b' },
+        { kind: 'line', id: 'plug', name: 'plug', from: 'b', to: 'c' },
+        { kind: 'line', id: 'seat', name: 'seat', from: 'c', to: 'd' },
+        { kind: 'line', id: 'edge', name: 'edge', from: 'd', to: 'e' },
+        {
+          kind: 'spline',
+          id: 'crown',
+          name: 'crown',
+          from: 'e',
+          to: 'f',
+          through: [],
+          start: { angle: 170, weight: 1 },
+          end: { angle: 0, weight: 1 },
+        },
+      ],
+      constraints: [
+        { kind: 'on-curve', id: 'k1', point: 'a', curve: 'axis' },
+        { kind: 'on-curve', id: 'k2', point: 'f', curve: 'axis' },
+        { kind: 'horizontal', id: 'k3', a: 'a', b: 'b' },
+        { kind: 'vertical', id: 'k4', a: 'b', b: 'c' },
+        { kind: 'horizontal', id: 'k5', a: 'c', b: 'd' },
+        { kind: 'vertical', id: 'k6', a: 'd', b: 'e' },
+        across('d1', 'b', 'mouth - 2*lid_clearance'),
+        across('d2', 'd', 'mouth + 2*wall + 2 mm'),
+        up('d3', 'a', 'height - 4 mm'),
+        up('d4', 'c', 'height'),
+        up('d5', 'e', 'height + 3 mm'),
+        up('d6', 'f', 'height + 5.5 mm'),
+        { kind: 'direction', id: 'd7', curve: 'crown', at: 'start', value: '170°', driving: true },
+        { kind: 'weight', id: 'd8', curve: 'crown', at: 'start', value: '1', driving: true },
+        { kind: 'direction', id: 'd9', curve: 'crown', at: 'end', value: '0°', driving: true },
+        { kind: 'weight', id: 'd10', curve: 'crown', at: 'end', value: '1', driving: true },
+      ],
+    },
+  ],
+  steps: [
+    ...diffuserBody.steps,
+    { id: 's6', kind: 'revolve', inputs: { profile: 'lid', mode: 'new', body: null }, values: { angle: '360°' }, enabled: true },
+    {
+      id: 's7',
+      kind: 'hole',
+      inputs: {
+        body: 's6',
+        places: [
+          { at: ['vent_ring', '0', 'height'] },
+          { at: ['0', 'vent_ring', 'height'] },
+          { at: ['-vent_ring', '0', 'height'] },
+          { at: ['0', '-vent_ring', 'height'] },
+        ],
+        plane: 'level',
+        depth: 'through',
+      },
+      values: { part: 'vent', clearance: '0 mm', deep: '10 mm' },
+      enabled: true,
+    },
+  ],
+  bodies: { ...diffuserBody.bodies, s6: { name: 'Lid', colour: '#d9cfb8', material: 'petg' } },
 };

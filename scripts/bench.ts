@@ -1,5 +1,5 @@
 /** Speed figures, as a table and as JSON. `npm run bench` */
-import { steamDiffuser } from '../demo/steam-diffuser';
+import { diffuserBody } from '../demo/steam-diffuser';
 import { evaluateDimensions } from '../src/core/dimensions/dimensions';
 import { latheMesh } from '../src/core/profile/lathe';
 import { findOutline } from '../src/core/profile/outline';
@@ -34,7 +34,7 @@ const time = async (what: string, runs: number, work: (i: number) => unknown): P
   note(what, times);
 };
 
-const { scope } = evaluateDimensions(steamDiffuser.dimensions);
+const { scope } = evaluateDimensions(diffuserBody.dimensions);
 const turned = (r: ResolvedProfile) => {
   const o = findOutline(r, 'demo');
   if (!o.ok) throw new Error('the demo must draw');
@@ -47,7 +47,7 @@ const meshOf = (p: Profile) => {
   if (!r.ok) throw new Error(r.error.message);
   return turned(r.value);
 };
-const [belly, collar, lip] = steamDiffuser.profiles as [Profile, Profile, Profile];
+const [belly, collar, lip] = diffuserBody.profiles as [Profile, Profile, Profile];
 // The belly's widest point is held in the demo; without what holds it, it can be dragged.
 const loose = { ...belly, constraints: belly.constraints.filter((c) => c.id !== 'd2' && c.id !== 'd3') };
 const drag = startDrag(loose, scope, { points: ['p3'] })!;
@@ -67,7 +67,7 @@ const steps = new Map<string, number[]>();
 for (let run = 0; run < 4; run++) {
   engine.clear();
   const t = performance.now();
-  const r = await engine.rebuild(steamDiffuser);
+  const r = await engine.rebuild(diffuserBody);
   const total = performance.now() - t;
   if (run === 0) note('demo, all five steps, cold', [total]);
   else {
@@ -76,19 +76,19 @@ for (let run = 0; run < 4; run++) {
   }
 }
 for (const [what, times] of steps) note(what, times);
-const shell = steamDiffuser.steps[4]!;
+const shell = diffuserBody.steps[4]!;
 await time('edit of the last step only', 4, async (i) => {
-  const r = await engine.rebuild(setStep(steamDiffuser, { ...shell, values: { wall: `${2.3 + i * 0.05} mm` } }));
+  const r = await engine.rebuild(setStep(diffuserBody, { ...shell, values: { wall: `${2.3 + i * 0.05} mm` } }));
   if (r.computed !== 1) throw new Error(`computed ${r.computed} steps`);
 });
-await engine.rebuild(steamDiffuser);
-await time('nothing changed', 5, () => engine.rebuild(steamDiffuser));
+await engine.rebuild(diffuserBody);
+await time('nothing changed', 5, () => engine.rebuild(diffuserBody));
 const { id, body } = engine.bodies()[0]!;
-await time('gauges of the demo', 3, () => measureBody(kernel, steamDiffuser, scope, id, body, async () => true));
-await time('stage data of the demo', 3, () => sceneOf(kernel, steamDiffuser, id, body));
-const before = engine.bodyBefore(steamDiffuser, 's5')!;
+await time('gauges of the demo', 3, () => measureBody(kernel, diffuserBody, scope, id, body, async () => true));
+await time('stage data of the demo', 3, () => sceneOf(kernel, diffuserBody, id, body));
+const before = engine.bodyBefore(diffuserBody, 's5')!;
 await time('what the wall will swallow', 2, () =>
-  forecastWall(kernel, steamDiffuser, 's5', before, new Set([before.faces.indexOf('s2/rim')]), 2.2, async () => true),
+  forecastWall(kernel, diffuserBody, 's5', before, new Set([before.faces.indexOf('s2/rim')]), 2.2, async () => true),
 );
 note('kernel heap, MB (not ms)', [engine.heap / 1e6]);
 

@@ -1,5 +1,5 @@
 import { beforeAll, describe, expect, it } from 'vitest';
-import { steamDiffuser } from '../../demo/steam-diffuser';
+import { diffuserBody } from '../../demo/steam-diffuser';
 import { polyProfile } from '../../tests/support/kernel';
 import { addStep, newProject, setDimension, setStep } from '../core/recipe/edit';
 import type { Project, Step } from '../core/recipe/schema';
@@ -176,14 +176,14 @@ describe('a kernel that is renewed', () => {
       const kernel = await engine.start();
       return Object.fromEntries(facesOf(kernel, body.shape).map((f, i) => [body.faces[i]!, Math.round(areaOf(kernel, f) * 1e3) / 1e3]));
     };
-    const before = await engine.rebuild(steamDiffuser);
+    const before = await engine.rebuild(diffuserBody);
     const named = await areas();
     await engine.renew();
-    const after = await engine.rebuild(step(steamDiffuser, 's5', { values: { wall: '2.4 mm', floor: '3 mm' } }));
+    const after = await engine.rebuild(step(diffuserBody, 's5', { values: { wall: '2.4 mm', floor: '3 mm' } }));
     expect(after.computed).toBe(1);
     expect(after.steps.every((s) => s.state === 'done')).toBe(true);
     expect(engine.bodies()[0]!.body.faces.toSorted()).toEqual(Object.keys(named).toSorted());
-    const again = await engine.rebuild(steamDiffuser);
+    const again = await engine.rebuild(diffuserBody);
     expect(again.computed).toBe(0);
     expect(again.bodies[0]!.volume).toBeCloseTo(before.bodies[0]!.volume, 3);
     expect(await areas()).toEqual(named);

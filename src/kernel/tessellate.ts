@@ -64,13 +64,34 @@ function repairNormals(positions: Float32Array, normals: Float32Array, indices: 
   }
 }
 
+/** Least product of a facet's normal with those of its corners before it counts as leaning away. */
+const TRUE_FACET = 0.9;
+
+function skewedFacets(mesh: BodyMesh): Uint8Array {
+  const { positions: p, normals: n, indices } = mesh;
+  const out = new Uint8Array(indices.length / 3);
+  for (let t = 0; t < out.length; t++) {
+    const [a, b, c] = [3 * indices[3 * t]!, 3 * indices[3 * t + 1]!, 3 * indices[3 * t + 2]!];
+    const [ux, uy, uz] = [p[b]! - p[a]!, p[b + 1]! - p[a + 1]!, p[b + 2]! - p[a + 2]!];
+    const [vx, vy, vz] = [p[c]! - p[a]!, p[c + 1]! - p[a + 1]!, p[c + 2]! - p[a + 2]!];
+    const f = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx] as const;
+    const length = Math.hypot(...f);
+    for (const v of [a, b, c])
+      if (f[0] * n[v]! + f[1] * n[v + 1]! + f[2] * n[v + 2]! < TRUE_FACET * length) {
+        out[t] = 1;
+        break;
+      }
+  }
+  return out;
+}
+
 /** The mesh as one closed skin for measuring: double precision, shared vertices. */
 export function weldedMesh(mesh: BodyMesh): TriMesh {
   const positions = Float64Array.from(mesh.positions);
   // Single precision leaves neighbours this far apart at most.
   let size = 0;
   for (const x of positions) size = Math.max(size, Math.abs(x));
-  return weld({ positions, indices: mesh.indices, faceOf: mesh.faceOf }, Math.max(1e-5, size * 4e-7));
+  return weld({ positions, indices: mesh.indices, faceOf: mesh.faceOf, skewed: skewedFacets(mesh) }, Math.max(1e-5, size * 4e-7));
 }
 
 export const isClosedMesh = (mesh: TriMesh): boolean => mesh.indices.length > 0 && openEdgeCount(mesh) === 0;

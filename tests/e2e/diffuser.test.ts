@@ -121,6 +121,18 @@ describe('the one job, end to end', () => {
     expect(await alert.textContent()).toMatch(/can't be hollowed to 40.00 mm/);
     expect(await alert.textContent()).toMatch(/a wall of [\d.]+ mm works/);
     expect(await page.getByText('shows the last good body').count()).toBe(1);
+
+    // What it offers can be tried first: its figures and its body, and nothing is changed.
+    const sheet = page.getByTestId('step-s2');
+    await sheet.getByRole('button', { name: /^Try first: Use a wall of/ }).click();
+    const figures = sheet.getByTestId('tried');
+    await figures.waitFor({ timeout: 120_000 });
+    expect(await figures.textContent()).toMatch(/wall [\d.]+ mm to [\d.]+ mm · \d+ g · holds [\d.]+ (cm³|L)/);
+    await page.getByText('shows what was tried; nothing is changed').waitFor();
+    await page.getByRole('button', { name: 'back', exact: true }).click();
+    expect(await page.getByText('shows the last good body').count()).toBe(1);
+    await sheet.getByRole('button', { name: /^Use a wall of/ }).click();
+    await sheet.getByText(/mm at its thinnest/).waitFor({ timeout: 60_000 });
     expect(errors).toEqual([]);
   });
 });

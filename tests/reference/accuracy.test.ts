@@ -1,5 +1,6 @@
 /** Volume, area, capacity and wall against closed forms (standard mensuration formulas; Pappus for the torus). */
 import { beforeAll, describe, expect, it } from 'vitest';
+import { diffuserBody } from '../../demo/steam-diffuser';
 import { evaluateDimensions } from '../../src/core/dimensions/dimensions';
 import { newProject } from '../../src/core/recipe/edit';
 import type { OldProfile } from '../../src/core/recipe/lift-profile';
@@ -10,6 +11,7 @@ import type { Kernel } from '../../src/kernel/open';
 import { areaOf, volumeOf } from '../../src/kernel/shapes';
 import { hollow } from '../../src/kernel/steps/shell';
 import { cylinder, polyProfile, taper, testKernel, topFace, turned } from '../support/kernel';
+import { engine } from '../support/parts';
 import { written } from '../support/profile';
 
 let kernel: Kernel;
@@ -202,5 +204,21 @@ describe('gauges of hollowed bodies', () => {
     );
     expect(m.knifeEdges[0]!.angle).toBeCloseTo((Math.atan2(8, 20) * 180) / Math.PI, 1);
     expect(m.readings.wallMin!).toBeGreaterThan(3);
+  });
+});
+
+describe('walls of a shell that swallows what is outside', () => {
+  // The wall is what the shell was verified to have on the exact surfaces, 1e-3. At 2.8 the bead’s own offset is a tube of radius 0.2, at 3
+  // two strips of the cavity meet in a sharp groove: neither may read as a thin wall.
+  it.each([2.8, 3])('of %f mm reads as its wall', async (wall) => {
+    const part = {
+      ...diffuserBody,
+      dimensions: diffuserBody.dimensions.map((d) => (d.name === 'wall' ? { ...d, expr: `${wall} mm` } : d)),
+    };
+    const r = await engine.rebuild(part);
+    expect(r.steps.at(-1)!.state).toBe('done');
+    const { scope } = evaluateDimensions(part.dimensions);
+    const m = await measureBody(kernel, part, scope, 's1', engine.bodies()[0]!.body, async () => true);
+    expect(Math.abs(m!.readings.wallMin! - wall)).toBeLessThan(0.02);
   });
 });

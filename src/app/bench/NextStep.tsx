@@ -81,6 +81,18 @@ export function offers(project: Project): Offer[] {
     });
     out.push({
       group: 'Soften',
+      label: 'Round edges, curvature-continuous',
+      hint: `of ${bodyWords(b, project)}; no jump where the round begins`,
+      run: () => add('fillet', { body: b, edges: [], section: 'smooth' }, { what: 'edges', field: 'edges' }),
+    });
+    out.push({
+      group: 'Soften',
+      label: 'Round off narrow faces fully',
+      hint: `of ${bodyWords(b, project)}; ribs and rims`,
+      run: () => add('fullround', { body: b, faces: [] }, { what: 'faces', field: 'faces' }),
+    });
+    out.push({
+      group: 'Soften',
       label: 'Chamfer edges',
       hint: `of ${bodyWords(b, project)}; pick them on the stage`,
       run: () => add('chamfer', { body: b, edges: [], by: 'distance', side: 'first' }, { what: 'edges', field: 'edges' }),
@@ -201,8 +213,8 @@ export function offers(project: Project): Offer[] {
       });
       out.push({
         group: 'Hollow',
-        label: `Close ${name} with flat caps`,
-        hint: 'to a solid',
+        label: `Close ${name}`,
+        hint: 'with caps or patches, to a solid',
         run: () => add('close', { body }),
       });
     } else {
@@ -217,6 +229,12 @@ export function offers(project: Project): Offer[] {
         label: `Part a lid off ${name}`,
         hint: 'with a gap, and a lip that registers it',
         run: () => add('lid', { body, plane: planesBefore(project).at(-1) ?? 'level', register: 'lip' }),
+      });
+      out.push({
+        group: 'Hollow',
+        label: `Hollow ${name} as a mesh`,
+        hint: 'the last resort, for printing only',
+        run: () => add('meshhollow', { body, open: [] }, { what: 'faces', field: 'open' }),
       });
       out.push({
         group: 'Hollow',

@@ -68,7 +68,7 @@ export function Picks({
           </button>
         </span>
       ))}
-      {refs.length === 0 && <span className="text-ink2">{NOTHING[most === undefined ? `own ${what}` : what]}</span>}
+      {refs.length === 0 && <span className="text-ink2">{NOTHING[field] ?? NOTHING[what]}</span>}
       <button
         type="button"
         aria-pressed={picking}
@@ -222,8 +222,10 @@ export function ProfileList({
 }
 
 const NOTHING: Readonly<Record<string, string>> = {
-  'own faces': 'no face (sealed)',
-  'own edges': 'no edge yet',
+  // An empty list of these is a choice.
+  open: 'no face (sealed)',
+  other: 'none',
+  edges: 'no edge yet',
   faces: 'no face yet',
   paths: 'no line yet',
   places: 'no place yet',

@@ -6,6 +6,8 @@ export interface TriMesh {
   readonly indices: Uint32Array;
   /** Index of the face each triangle belongs to. */
   readonly faceOf: Uint32Array;
+  /** 1 for a facet that leans away from the surface it stands for: slivers across a tight bend. */
+  readonly skewed?: Uint8Array;
 }
 
 export const triangleCount = (mesh: TriMesh): number => mesh.indices.length / 3;
@@ -34,7 +36,7 @@ export const diagonal = (b: Bounds): number => Math.hypot(b.max[0] - b.min[0], b
  * @param tolerance mm; a grid of this size is used, neighbours included
  */
 export function weld(mesh: TriMesh, tolerance = 1e-5): TriMesh {
-  const { positions, indices, faceOf } = mesh;
+  const { positions, indices, faceOf, skewed } = mesh;
   const count = positions.length / 3;
   const cells = new Map<string, number[]>();
   const target = new Uint32Array(count);
@@ -81,6 +83,7 @@ export function weld(mesh: TriMesh, tolerance = 1e-5): TriMesh {
   });
   const tri: number[] = [];
   const face: number[] = [];
+  const lean: number[] = [];
   for (let t = 0; t < indices.length; t += 3) {
     const a = target[indices[t]!]!;
     const b = target[indices[t + 1]!]!;
@@ -88,8 +91,14 @@ export function weld(mesh: TriMesh, tolerance = 1e-5): TriMesh {
     if (a === b || b === c || c === a) continue;
     tri.push(a, b, c);
     face.push(faceOf[t / 3]!);
+    if (skewed) lean.push(skewed[t / 3]!);
   }
-  return { positions: out, indices: Uint32Array.from(tri), faceOf: Uint32Array.from(face) };
+  return {
+    positions: out,
+    indices: Uint32Array.from(tri),
+    faceOf: Uint32Array.from(face),
+    ...(skewed ? { skewed: Uint8Array.from(lean) } : {}),
+  };
 }
 
 /** Directed edges without exactly one opposite partner: 0 for a closed, consistently oriented, manifold mesh. Weld first. */

@@ -130,9 +130,22 @@ export async function measureWall(mesh: TriMesh, options: WallOptions = {}, bvh:
     const ball = ballAt(bvh, p, bvh.normals.subarray(3 * t, 3 * t + 3) as unknown as number[], cap);
     return { thickness: ball.thickness, t, u, v, contact: ball.contact, other: ball.triangle };
   };
+  const chord = (s: ReturnType<typeof sample>): number => {
+    const p = pointIn(mesh, s.t, s.u, s.v);
+    return Math.hypot(p[0] - s.contact[0], p[1] - s.contact[1], p[2] - s.contact[2]);
+  };
+  /**
+   * Not at a sharp edge's own wedge, not where a facet leans away from the surface it stands for, and not where the ball is met right beside
+   * the sample: skins that face each other across the hollow, in a groove that ends sharp, cross by a hair in the mesh.
+   */
+  const counts = (s: ReturnType<typeof sample>): boolean =>
+    s.other >= 0 &&
+    chord(s) > BESIDE * s.thickness &&
+    !mesh.skewed?.[s.t] &&
+    !mesh.skewed?.[s.other] &&
+    !options.wedge?.(mesh.faceOf[s.t]!, mesh.faceOf[s.other]!);
   const consider = (s: ReturnType<typeof sample>): void => {
-    if (s.other < 0 || options.wedge?.(mesh.faceOf[s.t]!, mesh.faceOf[s.other]!)) return;
-    spots.push(s);
+    if (counts(s)) spots.push(s);
   };
   /** The ball that stays in the material: everything but the skin right around the sample bounds it. */
   const inMaterial = (s: ReturnType<typeof sample>): ReturnType<typeof sample> => {
@@ -223,8 +236,7 @@ export async function measureWall(mesh: TriMesh, options: WallOptions = {}, bvh:
         const t = near.triangle;
         const [u, v] = inwards(mesh, t, [near.x, near.y, near.z]);
         const trial = sample(t, u, v);
-        if (trial.other >= 0 && trial.thickness < here.thickness && !options.wedge?.(mesh.faceOf[trial.t]!, mesh.faceOf[trial.other]!))
-          here = trial;
+        if (trial.thickness < here.thickness && counts(trial)) here = trial;
       }
     }
     if (!best || here.thickness < best.thickness) best = here;

@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { ladleGrip } from '../../../demo/ladle-grip';
 import { robeHook } from '../../../demo/robe-hook';
 import { soapTray } from '../../../demo/soap-tray';
-import { steamDiffuser } from '../../../demo/steam-diffuser';
+import { diffuserBody } from '../../../demo/steam-diffuser';
 import { arc, circle, distance, fixedAt, line, noNames, on, sketchProfile } from '../../../tests/support/sketch';
 import { controlSpline, evaluateBSpline, interpolateCubic } from '../curves/bspline';
 import { fairnessHint, readCurve, readJoin } from '../curves/fairness';
@@ -479,7 +479,7 @@ it('a picture is scaled about the first of two places', () => {
   expect(scalePicture(picture, { x: 0, y: 0 }, { x: 5, y: 0 }, -1).ok).toBe(false);
 });
 
-describe.each([steamDiffuser, ladleGrip, robeHook, soapTray].map((p) => [p.name, p] as const))('the profiles of the %s', (_, demo) => {
+describe.each([diffuserBody, ladleGrip, robeHook, soapTray].map((p) => [p.name, p] as const))('the profiles of the %s', (_, demo) => {
   const scope = evaluateDimensions(demo.dimensions).scope;
   it('are fully held by named dimensions', () => {
     for (const p of demo.profiles) {
@@ -501,9 +501,9 @@ describe.each([steamDiffuser, ladleGrip, robeHook, soapTray].map((p) => [p.name,
 });
 
 describe('the demo’s profiles', () => {
-  const scope = evaluateDimensions(steamDiffuser.dimensions).scope;
+  const scope = evaluateDimensions(diffuserBody.dimensions).scope;
   it('can be dragged nowhere where they are held, and anywhere where they are let go', () => {
-    const belly = steamDiffuser.profiles[0]!;
+    const belly = diffuserBody.profiles[0]!;
     const held = startDrag(belly, scope, { points: ['p3'] })!;
     held.move(9, 9);
     expect(held.profile().points[2]!.x).toBeCloseTo(46.2, 9);
