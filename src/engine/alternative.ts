@@ -86,7 +86,7 @@ export async function tryAlternative(
     figures: {
       thinnest: readings.wallMin,
       thickest: readings.wallMax,
-      mass: massOf(readings.volume, changed.brief.material) ?? null,
+      mass: massOf(readings.volume, changed.bodies[target]?.material || changed.brief.material) ?? null,
       capacity: readings.capacityBrim,
       volume: readings.volume,
     },

@@ -1,0 +1,137 @@
+/** The skin in facets small enough to carry readings that change along a large flat face. */
+import type { TriMesh } from '../mesh/mesh';
+
+export interface Facets {
+  /** Nine coordinates a facet, mm; corners are not shared. */
+  readonly positions: Float32Array;
+  readonly centres: Float64Array;
+  /** Unit outward normals of the facets. */
+  readonly normals: Float64Array;
+  /** mm². */
+  readonly areas: Float64Array;
+  /** Face each lies on. */
+  readonly faceOf: Uint32Array;
+  /** 1 where the facet leans away from the surface it stands for. */
+  readonly skewed: Uint8Array;
+}
+
+export const facetCount = (f: Facets): number => f.faceOf.length;
+
+/**
+ * @param longest sides longer than this are halved, mm
+ * @param most facets at most; the length grows until they suffice
+ */
+export function facetsOf(mesh: TriMesh, longest: number, most = 100_000): Facets {
+  for (let length = longest; ; length *= 1.5) {
+    const made = divided(mesh, length, most);
+    if (made) return made;
+  }
+}
+
+function divided(mesh: TriMesh, longest: number, most: number): Facets | undefined {
+  const { positions: p, indices, faceOf, skewed } = mesh;
+  const out: number[] = [];
+  const faces: number[] = [];
+  const lean: number[] = [];
+  const limit = Math.max(most, indices.length / 3);
+  const stack: number[] = [];
+  for (let t = 0; t < faceOf.length; t++) {
+    for (let k = 0; k < 3; k++) for (let c = 0; c < 3; c++) stack.push(p[3 * indices[3 * t + k]! + c]!);
+    while (stack.length > 0) {
+      const q = stack.splice(stack.length - 9, 9);
+      // Halving the longest side alone keeps slivers from getting thinner.
+      let [worst, length] = [0, 0];
+      for (let k = 0; k < 3; k++) {
+        const [a, b] = [3 * k, 3 * ((k + 1) % 3)];
+        const l = Math.hypot(q[a]! - q[b]!, q[a + 1]! - q[b + 1]!, q[a + 2]! - q[b + 2]!);
+        if (l > length) [worst, length] = [k, l];
+      }
+      if (length <= longest) {
+        out.push(...q);
+        faces.push(faceOf[t]!);
+        lean.push(skewed?.[t] ?? 0);
+        if (faces.length > limit) return undefined;
+        continue;
+      }
+      const at = (k: number): number[] => q.slice(3 * (k % 3), 3 * (k % 3) + 3);
+      const [a, b, c] = [at(worst), at(worst + 1), at(worst + 2)];
+      const m = a.map((x, k) => (x + b[k]!) / 2);
+      stack.push(...a, ...m, ...c, ...m, ...b, ...c);
+    }
+  }
+  const n = faces.length;
+  const [centres, normals, areas] = [new Float64Array(3 * n), new Float64Array(3 * n), new Float64Array(n)];
+  for (let t = 0; t < n; t++) {
+    const q = 9 * t;
+    const u = [0, 1, 2].map((k) => out[q + 3 + k]! - out[q + k]!) as [number, number, number];
+    const v = [0, 1, 2].map((k) => out[q + 6 + k]! - out[q + k]!) as [number, number, number];
+    const f = [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]] as const;
+    const l = Math.hypot(...f) || 1;
+    areas[t] = l / 2;
+    for (let k = 0; k < 3; k++) {
+      normals[3 * t + k] = f[k]! / l;
+      centres[3 * t + k] = (out[q + k]! + out[q + 3 + k]! + out[q + 6 + k]!) / 3;
+    }
+  }
+  return {
+    positions: Float32Array.from(out),
+    centres,
+    normals,
+    areas,
+    faceOf: Uint32Array.from(faces),
+    skewed: Uint8Array.from(lean),
+  };
+}
+
+/** Readings of facets in equal classes, weighed by area. */
+export interface Histogram {
+  readonly from: number;
+  readonly to: number;
+  /** mm² in each class. */
+  readonly areas: readonly number[];
+}
+
+export function histogramOf(values: ArrayLike<number>, areas: ArrayLike<number>, classes = 24): Histogram {
+  let [from, to] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
+  for (let i = 0; i < values.length; i++) {
+    if (!Number.isFinite(values[i]!)) continue;
+    from = Math.min(from, values[i]!);
+    to = Math.max(to, values[i]!);
+  }
+  if (!(to > from)) to = from + 1e-6;
+  const out = new Array<number>(classes).fill(0);
+  for (let i = 0; i < values.length; i++) {
+    if (!Number.isFinite(values[i]!)) continue;
+    const k = Math.min(classes - 1, Math.floor((classes * (values[i]! - from)) / (to - from)));
+    out[k]! += areas[i]!;
+  }
+  return { from, to, areas: out };
+}
+
+/** Sum of the areas of facets whose reading is below a limit, mm². */
+export function areaBelow(values: ArrayLike<number>, areas: ArrayLike<number>, limit: number): number {
+  let sum = 0;
+  for (let i = 0; i < values.length; i++) if (values[i]! < limit) sum += areas[i]!;
+  return sum;
+}
+
+/** Facets with the least readings that lie apart, least first. @param apart mm */
+export function extremes(f: Facets, values: ArrayLike<number>, count: number, apart: number, sign: 1 | -1 = 1): number[] {
+  const order = Array.from({ length: facetCount(f) }, (_, i) => i)
+    .filter((i) => Number.isFinite(values[i]!))
+    .sort((a, b) => sign * (values[a]! - values[b]!));
+  const out: number[] = [];
+  for (const i of order) {
+    const far = out.every(
+      (j) =>
+        Math.hypot(
+          f.centres[3 * i]! - f.centres[3 * j]!,
+          f.centres[3 * i + 1]! - f.centres[3 * j + 1]!,
+          f.centres[3 * i + 2]! - f.centres[3 * j + 2]!,
+        ) > apart,
+    );
+    if (far) out.push(i);
+    if (out.length === count) break;
+  }
+  return out;
+}

@@ -1,0 +1,109 @@
+/** The wall at every facet of a skin: by the inscribed ball whose contact opposes the facet, or along a ray straight in. */
+import { type Bvh, type RayHit, raycast } from '../mesh/bvh';
+import { ballAt } from '../mesh/wall';
+import { areaBelow, extremes, type Facets, facetCount, type Histogram, histogramOf } from './facets';
+
+export type WallMethod = 'ball' | 'ray';
+
+export interface WallPlace {
+  /** mm. */
+  readonly wall: number;
+  readonly at: readonly [number, number, number];
+  readonly face: number;
+}
+
+export interface WallMap {
+  readonly method: WallMethod;
+  /** mm by facet; NaN where none was found. */
+  readonly values: Float32Array;
+  readonly histogram: Histogram;
+  /** mm²; null without a limit. */
+  readonly below: number | null;
+  readonly thinnest: readonly WallPlace[];
+  readonly thickest: readonly WallPlace[];
+  /** Largest change of the wall from facet to facet beside it, mm per mm, with its place. */
+  readonly change: { readonly rate: number; readonly at: readonly [number, number, number] } | null;
+}
+
+const hit: RayHit = { t: 0, triangle: -1 };
+/** A contact nearer to the sample than this share of the ball’s diameter is a crossing of the mesh, not a wall. */
+const CHORD = 0.5;
+
+/**
+ * @param cap largest wall looked for, mm
+ * @param apart how far listed places lie from each other, mm
+ * @param tick called now and then with the share done; false gives up and the result is null
+ */
+export async function wallMap(
+  bvh: Bvh,
+  facets: Facets,
+  options: {
+    readonly method: WallMethod;
+    readonly cap: number;
+    readonly limit: number | null;
+    readonly apart: number;
+    /** Faces that meet at a sharp convex edge, whose wedge is no wall. */
+    readonly wedge?: (face: number, other: number) => boolean;
+    readonly tick?: (share: number) => Promise<boolean>;
+  },
+): Promise<WallMap | null> {
+  const n = facetCount(facets);
+  const values = new Float32Array(n).fill(Number.NaN);
+  const { centres: c, normals: m, skewed, faceOf } = facets;
+  const { mesh } = bvh;
+  for (let t = 0; t < n; t++) {
+    if (t % 2000 === 0 && options.tick && !(await options.tick(t / n))) return null;
+    if (skewed[t]) continue;
+    const p = [c[3 * t]!, c[3 * t + 1]!, c[3 * t + 2]!] as const;
+    const normal = [m[3 * t]!, m[3 * t + 1]!, m[3 * t + 2]!] as const;
+    if (options.method === 'ray') {
+      raycast(bvh, ...p, -normal[0], -normal[1], -normal[2], 1e-6 * options.cap + 1e-6, options.cap, hit);
+      if (hit.triangle >= 0) values[t] = hit.t;
+      continue;
+    }
+    const ball = ballAt(bvh, p, normal, options.cap);
+    if (ball.triangle < 0 || mesh.skewed?.[ball.triangle]) continue;
+    if (options.wedge?.(faceOf[t]!, mesh.faceOf[ball.triangle]!)) continue;
+    const chord = Math.hypot(p[0] - ball.contact[0], p[1] - ball.contact[1], p[2] - ball.contact[2]);
+    if (chord > CHORD * ball.thickness) values[t] = ball.thickness;
+  }
+  const place = (t: number): WallPlace => ({ wall: values[t]!, at: [c[3 * t]!, c[3 * t + 1]!, c[3 * t + 2]!], face: faceOf[t]! });
+  return {
+    method: options.method,
+    values,
+    histogram: histogramOf(values, facets.areas),
+    below: options.limit === null ? null : areaBelow(values, facets.areas, options.limit),
+    thinnest: extremes(facets, values, 8, options.apart).map(place),
+    thickest: extremes(facets, values, 4, options.apart, -1).map(place),
+    change: steepest(facets, values),
+  };
+}
+
+/** The largest change of a reading between facets that share a side, per mm between their middles, by place of their corners. */
+function steepest(f: Facets, values: Float32Array): WallMap['change'] {
+  const sides = new Map<string, number>();
+  let best: { rate: number; at: readonly [number, number, number] } | null = null;
+  const key = (t: number, k: number): string => {
+    const q = 9 * t + 3 * (k % 3);
+    return `${f.positions[q]!.toFixed(4)},${f.positions[q + 1]!.toFixed(4)},${f.positions[q + 2]!.toFixed(4)}`;
+  };
+  for (let t = 0; t < facetCount(f); t++) {
+    if (!Number.isFinite(values[t]!)) continue;
+    for (let k = 0; k < 3; k++) {
+      const [a, b] = [key(t, k), key(t, k + 1)];
+      const side = a < b ? `${a} ${b}` : `${b} ${a}`;
+      const other = sides.get(side);
+      if (other === undefined) {
+        sides.set(side, t);
+        continue;
+      }
+      // Across an edge of the body the wall may jump; what is asked for is how it changes along a face.
+      if (f.faceOf[other] !== f.faceOf[t]) continue;
+      const apart = Math.hypot(...[0, 1, 2].map((x) => f.centres[3 * t + x]! - f.centres[3 * other + x]!));
+      if (apart < 1e-3) continue;
+      const rate = Math.abs(values[t]! - values[other]!) / apart;
+      if (!best || rate > best.rate) best = { rate, at: [f.centres[3 * t]!, f.centres[3 * t + 1]!, f.centres[3 * t + 2]!] };
+    }
+  }
+  return best;
+}
