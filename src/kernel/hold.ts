@@ -4,7 +4,7 @@
  * has one. Side holes, spouts and sealed voids come out right.
  */
 import Module, { type Manifold, type ManifoldToplevel } from 'manifold-3d';
-import { bounds, type TriMesh } from '../core/mesh/mesh';
+import { bounds, massProperties, type TriMesh } from '../core/mesh/mesh';
 import { levelPlace, loopArea, loopCentroid, sliceMesh } from '../core/mesh/slice';
 
 let loading: Promise<ManifoldToplevel> | undefined;
@@ -40,53 +40,132 @@ export interface Holding {
 export const toManifold = (m: ManifoldToplevel, mesh: TriMesh): Manifold =>
   m.Manifold.ofMesh(new m.Mesh({ numProp: 3, vertProperties: Float32Array.from(mesh.positions), triVerts: mesh.indices }));
 
+/** What a level holds. */
+interface Basins {
+  /** mm³. */
+  readonly volume: number;
+  /** Lowest place, mm. */
+  readonly floor: number;
+  /** Centre of what is in them, mm; undefined where there is nothing. */
+  readonly centre: [number, number, number] | undefined;
+}
+
+/** The void a body could be filled in, and what of it a level holds. @param own keeps what must be freed */
+function fillable(
+  mesh: TriMesh,
+  m: ManifoldToplevel,
+  own: <T extends { delete(): void }>(x: T) => T,
+): (level: number, centred?: boolean) => Basins {
+  const box = bounds(mesh.positions);
+  const solid = own(toManifold(m, mesh));
+  const size = box.max.map((v, k) => v - box.min[k]! + 2) as [number, number, number];
+  const frame = own(own(m.Manifold.cube(size)).translate([box.min[0] - 1, box.min[1] - 1, box.min[2] - 1]));
+  // Voids that no surface joins to the outside can't be filled: they count as solid here.
+  let filled = solid;
+  for (const part of own(frame.subtract(solid)).decompose()) {
+    own(part);
+    if (part.volume() > 0 && part.boundingBox().min[2] > box.min[2] - 0.5) filled = own(filled.add(part));
+  }
+  const space = own(frame.subtract(filled));
+  return (level, centred = false) => {
+    const below = own(space.trimByPlane([0, 0, -1], -level));
+    let volume = 0;
+    let floor = Infinity;
+    const moment: [number, number, number] = [0, 0, 0];
+    for (const part of below.decompose()) {
+      own(part);
+      const b = part.boundingBox();
+      const touches =
+        b.min[0] < box.min[0] - 0.5 ||
+        b.max[0] > box.max[0] + 0.5 ||
+        b.min[1] < box.min[1] - 0.5 ||
+        b.max[1] > box.max[1] + 0.5 ||
+        b.min[2] < box.min[2] - 0.5;
+      const v = part.volume();
+      if (touches || v < 1e-6) continue;
+      volume += v;
+      floor = Math.min(floor, b.min[2]);
+      if (centred) {
+        const { centroid } = massProperties(fromManifold(part));
+        for (let k = 0; k < 3; k++) moment[k] = moment[k]! + v * centroid[k]!;
+      }
+    }
+    return { volume, floor, centre: centred && volume > 0 ? (moment.map((x) => x / volume) as [number, number, number]) : undefined };
+  };
+}
+
+/** A mesh back from the mesh library. */
+export function fromManifold(part: Manifold): TriMesh {
+  const { numProp, vertProperties, triVerts } = part.getMesh();
+  const positions = new Float64Array((vertProperties.length / numProp) * 3);
+  for (let v = 0; v < positions.length / 3; v++) for (let k = 0; k < 3; k++) positions[3 * v + k] = vertProperties[v * numProp + k]!;
+  return { positions, indices: triVerts, faceOf: new Uint32Array(triVerts.length / 3) };
+}
+
+/** Frees all that was made on the way, whatever happens. */
+async function freeing<T>(work: (own: <X extends { delete(): void }>(x: X) => X) => Promise<T>): Promise<T> {
+  const owned: { delete(): void }[] = [];
+  try {
+    return await work((x) => {
+      owned.push(x);
+      return x;
+    });
+  } finally {
+    for (const o of owned) o.delete();
+  }
+}
+
+export interface FillRow {
+  /** Height of the level over the lowest place of the cavity, mm. */
+  readonly height: number;
+  /** mm³. */
+  readonly volume: number;
+  /** Centre of the contents, mm. */
+  readonly centre: readonly [number, number, number];
+}
+
+/** Volume by fill height, from the floor to the brim, on the mesh exactly. */
+export const fillTable = (mesh: TriMesh, held: Pick<Holding, 'brim' | 'floor'>, m: ManifoldToplevel, rows = 24): Promise<FillRow[]> =>
+  freeing(async (own) => {
+    const basins = fillable(mesh, m, own);
+    return Array.from({ length: rows }, (_, i) => {
+      const height = ((held.brim - held.floor) * (i + 1)) / rows;
+      const { volume, centre } = basins(held.floor + height - (i === rows - 1 ? 1e-3 : 0), true);
+      return { height, volume, centre: centre ?? [0, 0, held.floor] };
+    });
+  });
+
+/** The height over the floor at which a vessel holds a volume (mm³), by halving, mm. Null for more than it holds. */
+export const heightFor = (
+  mesh: TriMesh,
+  held: Pick<Holding, 'brim' | 'floor' | 'toBrim'>,
+  volume: number,
+  m: ManifoldToplevel,
+): Promise<number | null> =>
+  freeing(async (own) => {
+    if (!(volume > 0) || volume > held.toBrim) return null;
+    const basins = fillable(mesh, m, own);
+    let [low, high] = [0, held.brim - held.floor];
+    for (let k = 0; k < 18; k++) {
+      const middle = (low + high) / 2;
+      if (basins(held.floor + middle).volume < volume) low = middle;
+      else high = middle;
+    }
+    return (low + high) / 2;
+  });
+
 /**
  * @param levelBelowBrim distance of the fill line below the brim, mm
  * @returns null for a body that holds nothing
  */
-export async function holding(
+export const holding = (
   mesh: TriMesh,
   levelBelowBrim: number,
   m: ManifoldToplevel,
   tick: () => Promise<boolean> = async () => true,
-): Promise<Holding | null> {
-  const box = bounds(mesh.positions);
-  const owned: { delete(): void }[] = [];
-  const own = <T extends { delete(): void }>(x: T): T => {
-    owned.push(x);
-    return x;
-  };
-  try {
-    const solid = own(toManifold(m, mesh));
-    const size = box.max.map((v, k) => v - box.min[k]! + 2) as [number, number, number];
-    const frame = own(own(m.Manifold.cube(size)).translate([box.min[0] - 1, box.min[1] - 1, box.min[2] - 1]));
-    // Voids that no surface joins to the outside can't be filled: they count as solid here.
-    let filled = solid;
-    for (const part of own(frame.subtract(solid)).decompose()) {
-      own(part);
-      if (part.volume() > 0 && part.boundingBox().min[2] > box.min[2] - 0.5) filled = own(filled.add(part));
-    }
-    const space = own(frame.subtract(filled));
-    const basins = (level: number): { volume: number; floor: number } => {
-      const below = own(space.trimByPlane([0, 0, -1], -level));
-      let volume = 0;
-      let floor = Infinity;
-      for (const part of below.decompose()) {
-        own(part);
-        const b = part.boundingBox();
-        const touches =
-          b.min[0] < box.min[0] - 0.5 ||
-          b.max[0] > box.max[0] + 0.5 ||
-          b.min[1] < box.min[1] - 0.5 ||
-          b.max[1] > box.max[1] + 0.5 ||
-          b.min[2] < box.min[2] - 0.5;
-        const v = part.volume();
-        if (touches || v < 1e-6) continue;
-        volume += v;
-        floor = Math.min(floor, b.min[2]);
-      }
-      return { volume, floor };
-    };
+): Promise<Holding | null> =>
+  freeing(async (own) => {
+    const basins = fillable(mesh, m, own);
     const heights = [
       ...new Set(Array.from({ length: mesh.positions.length / 3 }, (_, i) => Math.round(mesh.positions[3 * i + 2]! * 1e4) / 1e4)),
     ].sort((a, b) => a - b);
@@ -122,10 +201,7 @@ export async function holding(
     const level = brim - levelBelowBrim;
     const toLevel = level > full.floor + just && level <= brim + 1e-9 ? (levelBelowBrim < just ? toBrim : basins(level).volume) : null;
     return { brim, floor: full.floor, toBrim, toLevel, mouth: mouthDiameter(mesh, brim, full.floor) };
-  } finally {
-    for (const o of owned) o.delete();
-  }
-}
+  });
 
 /** Narrowest clear circle of the cavity's outlines in the top 3 mm. */
 function mouthDiameter(mesh: TriMesh, brim: number, floor: number): Holding['mouth'] {

@@ -188,6 +188,11 @@ export interface SurfacePoint {
   readonly normal: Vec3;
   /** Principal curvatures in 1/mm, largest first; positive where the surface bends away from the outward normal (convex). */
   readonly curvatures: readonly [number, number];
+  /** Along the parameters, mm. */
+  readonly du: Vec3;
+  readonly dv: Vec3;
+  /** Normal curvature in a direction of the tangent plane, 1/mm, of the same sign as the principal ones. */
+  readonly bend: (direction: Vec3) => number;
 }
 
 /** Reads position, normal and curvature off a face at many parameters, with one adaptor. Undefined at singular points. */
@@ -224,7 +229,13 @@ export function surfaceReader(
       const mean = (E * N - 2 * F * M + G * L) / (2 * det);
       const gauss = (L * N - M * M) / det;
       const root = Math.sqrt(Math.max(0, mean * mean - gauss));
-      return { point: xyz(p), normal: unit, curvatures: [-(mean - root), -(mean + root)] };
+      const bend = (w: Vec3): number => {
+        // The direction in parameters, then the second form over the first.
+        const [x, y] = [dot(w, du), dot(w, dv)];
+        const [a, b] = [(G * x - F * y) / det, (E * y - F * x) / det];
+        return -(L * a * a + 2 * M * a * b + N * b * b) / (E * a * a + 2 * F * a * b + G * b * b);
+      };
+      return { point: xyz(p), normal: unit, curvatures: [-(mean - root), -(mean + root)], du, dv, bend };
     },
     dispose: () => {
       surface.delete();

@@ -8,7 +8,7 @@ import { bodyWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { fixed } from '../../core/units/units';
 import type { Fix, KernelBody } from '../body';
-import { meshKernel, toManifold } from '../hold';
+import { fromManifold, meshKernel, toManifold } from '../hold';
 import { pickedFaces } from '../refer';
 import { type BodyMesh, displayDeflection, tessellate, weldedMesh } from '../tessellate';
 import { VERIFY_ANGLE } from '../verify';
@@ -74,13 +74,8 @@ function subtracted(m: ManifoldToplevel, body: TriMesh, cavity: TriMesh): Result
   };
   try {
     const cut = own(own(toManifold(m, body)).subtract(own(toManifold(m, cavity))));
-    const mesh = cut.getMesh();
-    const { numProp, vertProperties, triVerts } = mesh;
-    const positions = new Float64Array((vertProperties.length / numProp) * 3);
-    for (let v = 0; v < positions.length / 3; v++) for (let k = 0; k < 3; k++) positions[3 * v + k] = vertProperties[v * numProp + k]!;
-    return triVerts.length > 0
-      ? ok({ positions, indices: triVerts, faceOf: new Uint32Array(triVerts.length / 3) })
-      : fail('nothing is left');
+    const mesh = fromManifold(cut);
+    return mesh.indices.length > 0 ? ok(mesh) : fail('nothing is left');
   } catch (e) {
     return fail(`the facets could not be subtracted (${String(e).slice(0, 80)})`);
   } finally {
