@@ -5,6 +5,7 @@ import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
 import { Toaster } from 'sonner';
 import { BenchPage } from './pages/BenchPage';
 import { BriefPage } from './pages/BriefPage';
+import { InspectPage } from './pages/InspectPage';
 import { MakePage } from './pages/MakePage';
 import { ProjectFrame } from './pages/ProjectFrame';
 import { ProjectsPage } from './pages/ProjectsPage';
@@ -22,6 +23,7 @@ const router = createBrowserRouter([
       { index: true, element: <Navigate to="bench" replace /> },
       { path: 'brief', element: <BriefPage /> },
       { path: 'bench', element: <BenchPage /> },
+      { path: 'inspect', element: <InspectPage /> },
       { path: 'make', element: <MakePage /> },
     ],
   },

@@ -6,6 +6,7 @@ import * as Comlink from 'comlink';
 import type { Project } from '../core/recipe/schema';
 import type { Fix } from '../kernel/body';
 import type { Alternative } from './alternative';
+import type { Answer, Ask, Axis } from './inspect';
 import type { RangeReport } from './range';
 import type { RangeApi } from './range-worker';
 import type { Checkpoint, ExportFormat, MadeBody, StepReport } from './types';
@@ -134,6 +135,18 @@ export class EngineClient {
     this.ranger?.worker.terminate();
     this.ranger?.settle();
     this.ranger = null;
+  }
+
+  inspect(project: Project, bodyId: string, ask: Ask, onProgress: (share: number) => void): Promise<Answer | null> {
+    return this.connect().inspect(project, bodyId, ask, Comlink.proxy(onProgress));
+  }
+
+  stopInspecting(): void {
+    void this.connect().stopInspecting();
+  }
+
+  sectionOutlines(bodyId: string, axis: Axis, offset: number) {
+    return this.connect().sectionOutlines(bodyId, axis, offset);
   }
 
   countTriangles(bodyId: string, deviation: number) {

@@ -1,8 +1,8 @@
 /** Gauges of a built body, the limits of a wall before it is made, and the drawing data of the stage. */
 import { cross, minus, type Vec3 } from '../core/curves/frame';
 import { evaluateAs, type Scope } from '../core/dimensions/expression';
-import { diagonal, massProperties, openEdgeCount, bounds as pointBounds } from '../core/mesh/mesh';
-import { measureWall } from '../core/mesh/wall';
+import { diagonal, massProperties, openEdgeCount, bounds as pointBounds, type TriMesh } from '../core/mesh/mesh';
+import { measureWall, type WallReport } from '../core/mesh/wall';
 import type { Project } from '../core/recipe/schema';
 import { bodyWords, faceWords } from '../core/recipe/words';
 import { degrees, formatLength } from '../core/units/units';
@@ -24,11 +24,37 @@ export const MEASURE_ANGLE = 0.2;
 /** Fine enough that a round cavity's volume is right to 0.1 % (the tests hold it to that), mm. */
 export const measureDeflection = (size: number): number => Math.min(0.03, Math.max(0.001, size / 8000));
 
+/** Skins that were measured lately, by body: the gauges and every question of the inspection page use the same one. */
+const skins = new WeakMap<KernelBody, TriMesh>();
+
+/** The skin a body is measured on, or the facets it consists of. */
+export function measuringSkin(kernel: Kernel, body: KernelBody): TriMesh {
+  let skin = skins.get(body);
+  if (!skin) {
+    const size = diagonal(boundsOf(kernel, body.shape));
+    skin = weldedMesh(body.facets && body.mesh ? body.mesh : tessellate(kernel, body.shape, measureDeflection(size), MEASURE_ANGLE));
+    skins.set(body, skin);
+  }
+  return skin;
+}
+
+const walls = new WeakMap<KernelBody, WallReport>();
+
+/** Thinnest and thickest wall of a solid; null where the tick gave up. */
+export async function wallsOf(kernel: Kernel, body: KernelBody, tick: () => Promise<boolean>): Promise<WallReport | null> {
+  const known = walls.get(body);
+  if (known) return known;
+  const sharp = knifeEdges(kernel, body);
+  const found = await measureWall(measuringSkin(kernel, body), { samples: 12_000, tick, wedge: (a, b) => sharp.pairs.has(`${a},${b}`) });
+  if (found) walls.set(body, found);
+  return found;
+}
+
 /** Interior angle below which an edge is a knife edge, degrees. */
 export const KNIFE_EDGE = 60;
 
 /** Pairs of faces that meet at an acute convex edge, and the sharpest such edges with their interior angle in degrees. */
-function knifeEdges(
+export function knifeEdges(
   kernel: Kernel,
   body: KernelBody,
 ): { pairs: Set<string>; list: { edge: string; angle: number; at: readonly [number, number, number] }[] } {
@@ -70,10 +96,10 @@ export async function measureBody(
   meshKernelUrl?: string,
 ): Promise<MeasureResult | null> {
   const started = performance.now();
-  const facets = body.facets && body.mesh ? weldedMesh(body.mesh) : undefined;
+  const facets = body.facets ? measuringSkin(kernel, body) : undefined;
   const box = facets ? pointBounds(facets.positions) : boundsOf(kernel, body.shape);
   const deflection = measureDeflection(diagonal(box));
-  const skin = facets ?? weldedMesh(tessellate(kernel, body.shape, deflection, MEASURE_ANGLE));
+  const skin = measuringSkin(kernel, body);
   if (!(await tick())) return null;
   let radius = 0;
   for (let i = 0; i < skin.positions.length; i += 3) radius = Math.max(radius, Math.hypot(skin.positions[i]!, skin.positions[i + 1]!));
@@ -86,9 +112,7 @@ export async function measureBody(
   const held = solid ? await holding(skin, below.ok ? Math.max(0, below.value) : 0, await openMeshKernel(meshKernelUrl), tick) : null;
   if (!(await tick())) return null;
   const sharp = knifeEdges(kernel, body);
-  const wall = solid
-    ? await measureWall(skin, { samples: 12_000, tick, wedge: (a, b) => sharp.pairs.has(`${a},${b}`) })
-    : { thinnest: null, thickest: null };
+  const wall = solid ? await wallsOf(kernel, body, tick) : { thinnest: null, thickest: null };
   if (!wall) return null;
   const exact = (
     s: NonNullable<typeof wall.thinnest>,

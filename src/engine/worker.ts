@@ -13,6 +13,7 @@ import { openKernel } from '../kernel/open';
 import { selectFaces } from '../kernel/select';
 import { Engine } from './engine';
 import { type ExportFile, exportBody, exportMesh } from './export';
+import { type Answer, type Ask, type Axis, inspectBody, sectionOutlines } from './inspect';
 import { forecastWall, measureBody, sceneOf, type WallForecast } from './measure';
 import type { BodyScene, Checkpoint, ExportFormat, MadeBody, MeasureResult, RebuildResult, StepReport } from './types';
 
@@ -29,6 +30,8 @@ const pause = (): Promise<void> =>
 const engine = new Engine({ open: () => openKernel(kernelUrl), openMesh: () => openMeshKernel(meshKernelUrl), pause });
 /** Raised by every new request; work that began under an older number gives up. */
 let turn = 0;
+/** Raised by every new question of the inspection page. */
+let question = 0;
 const scenes = new Map<string, BodyScene>();
 /** Requests go one after another: kernel calls must not interleave. */
 let queue: Promise<unknown> = Promise.resolve();
@@ -138,6 +141,39 @@ const api = {
         return mine === turn;
       };
       return forecastWall(kernel, project, stepId, body, opened, values.value.wall!, tick, inputs.side);
+    });
+  },
+
+  /** A question of the inspection page; null when it was stopped or a newer request came. */
+  inspect(project: Project, bodyId: string, ask: Ask, onProgress: (share: number) => void): Promise<Answer | null> {
+    const mine = turn;
+    const asked = ++question;
+    return next(async () => {
+      const kernel = await engine.start();
+      const built = engine.bodies().find((b) => b.id === bodyId);
+      if (!built) return null;
+      let told = 0;
+      const tick = async (share: number): Promise<boolean> => {
+        if (performance.now() - told > 100) {
+          told = performance.now();
+          onProgress(share);
+        }
+        await pause();
+        return mine === turn && asked === question;
+      };
+      return (await tick(0)) ? inspectBody(kernel, project, bodyId, built.body, ask, tick, meshKernelUrl) : null;
+    });
+  },
+
+  stopInspecting(): void {
+    question++;
+  },
+
+  sectionOutlines(bodyId: string, axis: Axis, offset: number) {
+    return next(async () => {
+      const kernel = await engine.start();
+      const built = engine.bodies().find((b) => b.id === bodyId);
+      return built ? sectionOutlines(kernel, built.body, axis, offset) : null;
     });
   },
 

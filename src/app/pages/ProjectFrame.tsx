@@ -92,6 +92,7 @@ export function ProjectFrame() {
           {[
             ['brief', 'Brief'],
             ['bench', 'Bench'],
+            ['inspect', 'Inspect'],
             ['make', 'Make'],
           ].map(([to, label]) => (
             <NavLink

@@ -8,7 +8,9 @@ import { edgeWords, faceWords } from '../../core/recipe/words';
 import { fixed } from '../../core/units/units';
 import type { BodyScene } from '../../engine/types';
 import { setBench, useBench, useScenes } from '../state/bench';
+import { useInspect } from '../state/inspecting';
 import { pickedSoFar, takePick } from '../state/picking';
+import { Reading } from './Reading';
 import type { Extent } from './Stage';
 
 const IVORY = '#e9e3d3';
@@ -36,12 +38,21 @@ function useClipping(): THREE.Plane[] {
   }, [cut]);
 }
 
-export function Bodies({ project, extent }: { project: Project; extent: Extent }) {
+/** @param reading the body that is inspected shows its reading instead of its material */
+export function Bodies({ project, extent, reading }: { project: Project; extent: Extent; reading: boolean }) {
   const all = useScenes();
-  const scenes = useMemo(() => all.filter((s) => !project.bodies[s.id]?.hidden), [all, project.bodies]);
+  const asked = useInspect((s) => s.body);
+  // Inspected, a body stands alone.
+  const only = reading ? (all.find((s) => s.id === asked) ?? all[0])?.id : undefined;
+  const scenes = useMemo(
+    () => all.filter((s) => (only === undefined ? !project.bodies[s.id]?.hidden : s.id === only)),
+    [all, project.bodies, only],
+  );
   const preview = useBench((s) => s.preview);
   const stale = useBench((s) => s.stale);
   const clipping = useClipping();
+  const read = useInspect((s) => (s.answer?.overlay ? s.answer.body : null));
+  const covered = reading && !preview ? read : null;
   const { invalidate } = useThree();
   const [hover, setHover] = useState<Hit | null>(null);
   useEffect(() => {
@@ -52,8 +63,17 @@ export function Bodies({ project, extent }: { project: Project; extent: Extent }
     <>
       {!preview &&
         scenes.map((s) => (
-          <Body key={s.id} scene={s} project={project} clipping={clipping} old={stale} hover={hover?.body === s ? hover : null} />
+          <Body
+            key={s.id}
+            scene={s}
+            project={project}
+            clipping={clipping}
+            old={stale}
+            hover={hover?.body === s ? hover : null}
+            covered={covered === s.id}
+          />
         ))}
+      {covered && <Reading clipping={clipping} />}
       {preview?.map((m, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: preview meshes stand for nothing beyond their order
         <Preview key={i} mesh={m} clipping={clipping} />
@@ -110,12 +130,15 @@ function Body({
   clipping,
   old,
   hover,
+  covered,
 }: {
   scene: BodyScene;
   project: Project;
   clipping: THREE.Plane[];
   old: boolean;
   hover: Hit | null;
+  /** Its reading stands in for its material. */
+  covered: boolean;
 }) {
   const picking = useBench((s) => s.picking);
   const geometry = useMemo(() => {
@@ -139,7 +162,7 @@ function Body({
   const colour = project.bodies[scene.id]?.colour ?? IVORY;
   return (
     <group>
-      <mesh geometry={geometry}>
+      <mesh geometry={geometry} visible={!covered}>
         <meshPhysicalMaterial
           color={old ? OLD : colour}
           roughness={0.52}

@@ -13,6 +13,7 @@ import { Caps } from './Caps';
 import { Drawings } from './Drawings';
 import { Leaders } from './Leaders';
 import { Marker } from './Marker';
+import { Legend, SectionFrame } from './Reading';
 import { Rig } from './Rig';
 
 export interface Extent {
@@ -44,7 +45,7 @@ const VIEWS: readonly (readonly [ViewName, string, string])[] = [
 ];
 
 /** The stage: exact bodies in calm light, with picking, section, leader dimensions and named views. */
-export function Stage({ project }: { project: Project }) {
+export function Stage({ project, reading = false }: { project: Project; reading?: boolean }) {
   const scenes = useScenes();
   const section = useBench((s) => s.section);
   const hover = useBench((s) => s.hover);
@@ -76,14 +77,15 @@ export function Stage({ project }: { project: Project }) {
         }}
       >
         <Rig extent={extent} />
-        <Bodies project={project} extent={extent} />
-        <Drawings project={project} extent={extent} />
+        <Bodies project={project} extent={extent} reading={reading} />
+        {reading ? <SectionFrame extent={extent} /> : <Drawings project={project} extent={extent} />}
         {section &&
           scenes.filter((s) => !s.surface && !project.bodies[s.id]?.hidden).map((s) => <Caps key={s.id} scene={s} cut={section} />)}
-        {!section && !preview && scenes.length > 0 && <Leaders extent={extent} units={project.units} />}
+        {!section && !preview && !reading && scenes.length > 0 && <Leaders extent={extent} units={project.units} />}
         <Marker />
       </Canvas>
       <Status />
+      {reading && <Legend />}
       {hover && (
         <div
           className="pointer-events-none absolute z-20 max-w-72 rounded-xs bg-ink px-2 py-1 text-panel"

@@ -23,6 +23,7 @@ export function Finder({ open, onOpenChange }: { open: boolean; onOpenChange: (o
   const actions: Action[] = [
     { words: 'Go to the brief', run: () => go('brief') },
     { words: 'Go to the bench', run: () => go('bench') },
+    { words: 'Go to inspection', run: () => go('inspect') },
     { words: 'Go to making and export', run: () => go('make') },
     { words: 'All projects', run: () => go('/') },
     { words: 'Undo', key: 'Ctrl+Z', run: undo },

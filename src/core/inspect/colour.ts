@@ -14,7 +14,7 @@ export function viridis(share: number): [number, number, number] {
 }
 
 /** No reading. */
-export const UNKNOWN: readonly [number, number, number] = [0.78, 0.78, 0.76];
+export const UNKNOWN: readonly [number, number, number] = [0.56, 0.57, 0.57];
 
 /** Colours of readings, three bytes each. @param from value of the darkest colour; @param to value of the lightest */
 export function coloursOf(values: ArrayLike<number>, from: number, to: number): Uint8Array {

@@ -1,6 +1,6 @@
 /** Draft against a pull direction, undercuts by what can be seen from it, and the line where a mould parts. */
 import { type Bvh, type RayHit, raycast } from '../mesh/bvh';
-import { type Facets, facetCount } from './facets';
+import { type Facets, facetCount, pairs } from './facets';
 
 export interface DraftMap {
   /** Draft by facet, rad: nought along the pull, positive where the tool comes off freely. */
@@ -21,24 +21,6 @@ export interface DraftMap {
 
 const hit: RayHit = { t: 0, triangle: -1 };
 
-/** Which facets share a side: by the places of their corners. @param each called for every pair */
-export function pairs(f: Facets, each: (a: number, b: number, from: readonly number[], to: readonly number[]) => void): void {
-  const sides = new Map<string, number>();
-  const place = (t: number, k: number): number[] => {
-    const q = 9 * t + 3 * (k % 3);
-    return [f.positions[q]!, f.positions[q + 1]!, f.positions[q + 2]!];
-  };
-  for (let t = 0; t < facetCount(f); t++)
-    for (let k = 0; k < 3; k++) {
-      const [p, q] = [place(t, k), place(t, k + 1)];
-      const [a, b] = [p.map((x) => x.toFixed(3)).join(','), q.map((x) => x.toFixed(3)).join(',')];
-      const side = a < b ? `${a} ${b}` : `${b} ${a}`;
-      const other = sides.get(side);
-      if (other === undefined) sides.set(side, t);
-      else each(other, t, p, q);
-    }
-}
-
 /** Groups of facets that hang together. @returns the number of groups */
 export function groupsOf(f: Facets, among: Uint8Array): { count: number; group: Int32Array } {
   const n = facetCount(f);
@@ -58,6 +40,16 @@ export function groupsOf(f: Facets, among: Uint8Array): { count: number; group: 
     if (among[t]) roots.add(group[t]!);
   }
   return { count: roots.size, group };
+}
+
+/** Pieces of undercut smaller than this are the mesh's own, mm². */
+const SPECK = 1;
+
+function actionsOf(f: Facets, undercut: Uint8Array): number {
+  const { group } = groupsOf(f, undercut);
+  const sizes = new Map<number, number>();
+  for (let t = 0; t < group.length; t++) if (group[t]! >= 0) sizes.set(group[t]!, (sizes.get(group[t]!) ?? 0) + f.areas[t]!);
+  return [...sizes.values()].filter((a) => a > SPECK).length;
 }
 
 /**
@@ -124,7 +116,8 @@ export async function draftMap(
   const side = (t: number): number => m[3 * t]! * pull[0] + m[3 * t + 1]! * pull[1] + m[3 * t + 2]! * pull[2];
   pairs(facets, (a, b, p, q) => {
     const [x, y] = [side(a), side(b)];
-    if ((x > 1e-6 && y <= 1e-6) || (y > 1e-6 && x <= 1e-6)) parting.push(...p, ...q);
+    if ((x > 1e-6 && y <= 1e-6) || (y > 1e-6 && x <= 1e-6))
+      parting.push(...facets.positions.subarray(3 * p, 3 * p + 3), ...facets.positions.subarray(3 * q, 3 * q + 3));
   });
   return {
     values,
@@ -132,7 +125,7 @@ export async function draftMap(
     faces: [...faces].map(([face, f]) => ({ face, ...f })).sort((a, b) => b.area - a.area),
     undercut,
     undercutArea,
-    sideActions: groupsOf(facets, undercut).count,
+    sideActions: actionsOf(facets, undercut),
     parting: Float32Array.from(parting),
   };
 }

@@ -83,6 +83,51 @@ function divided(mesh: TriMesh, longest: number, most: number): Facets | undefin
   };
 }
 
+const known = new WeakMap<Facets, Uint32Array>();
+
+/** One number for all corners at a place, three a facet. */
+export function cornersOf(f: Facets): Uint32Array {
+  let ids = known.get(f);
+  if (ids) return ids;
+  const n = f.positions.length / 3;
+  ids = new Uint32Array(n);
+  // Chains of corners by a hash of their place, to a thousandth of a millimetre.
+  const size = 1 << Math.ceil(Math.log2(2 * n + 1));
+  const first = new Int32Array(size).fill(-1);
+  const next = new Int32Array(n).fill(-1);
+  const round = (i: number, k: number): number => Math.round(f.positions[3 * i + k]! * 1000);
+  for (let i = 0; i < n; i++) {
+    const [x, y, z] = [round(i, 0), round(i, 1), round(i, 2)];
+    const h = ((Math.imul(x, 73856093) ^ Math.imul(y, 19349663) ^ Math.imul(z, 83492791)) >>> 0) & (size - 1);
+    let j = first[h]!;
+    while (j >= 0 && (round(j, 0) !== x || round(j, 1) !== y || round(j, 2) !== z)) j = next[j]!;
+    if (j >= 0) ids[i] = ids[j]!;
+    else {
+      ids[i] = i;
+      next[i] = first[h]!;
+      first[h] = i;
+    }
+  }
+  known.set(f, ids);
+  return ids;
+}
+
+/** Facets that share a side. @param each called for every pair, with the corners (of the second) where the side begins and ends */
+export function pairs(f: Facets, each: (a: number, b: number, from: number, to: number) => void): void {
+  const ids = cornersOf(f);
+  const n = ids.length;
+  const sides = new Map<number, number>();
+  for (let t = 0; t < facetCount(f); t++)
+    for (let k = 0; k < 3; k++) {
+      const [p, q] = [3 * t + k, 3 * t + ((k + 1) % 3)];
+      const [a, b] = [ids[p]!, ids[q]!];
+      const side = a < b ? a * n + b : b * n + a;
+      const other = sides.get(side);
+      if (other === undefined) sides.set(side, t);
+      else each(other, t, p, q);
+    }
+}
+
 /** Readings of facets in equal classes, weighed by area. */
 export interface Histogram {
   readonly from: number;

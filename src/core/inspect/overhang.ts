@@ -2,8 +2,8 @@
 
 import type { TriMesh } from '../mesh/mesh';
 import { contains, regions, sliceMesh } from '../mesh/slice';
-import { groupsOf, pairs } from './draft';
-import { type Facets, facetCount } from './facets';
+import { groupsOf } from './draft';
+import { type Facets, facetCount, pairs } from './facets';
 
 export interface OverhangMap {
   /** Lean of undersides from the upright, rad: nought for a wall and for all that looks up, π/2 for a flat ceiling. */
@@ -84,7 +84,7 @@ function bridgesOf(facets: Facets, ceiling: Uint8Array): OverhangMap['bridges'] 
     for (const k of [g, h]) {
       if (k < 0) continue;
       const list = border.get(k) ?? [];
-      list.push(...p, ...q);
+      list.push(...facets.positions.subarray(3 * p, 3 * p + 3), ...facets.positions.subarray(3 * q, 3 * q + 3));
       border.set(k, list);
     }
   });

@@ -1,7 +1,7 @@
 /** The wall at every facet of a skin: by the inscribed ball whose contact opposes the facet, or along a ray straight in. */
 import { type Bvh, type RayHit, raycast } from '../mesh/bvh';
 import { ballAt } from '../mesh/wall';
-import { areaBelow, extremes, type Facets, facetCount, type Histogram, histogramOf } from './facets';
+import { areaBelow, extremes, type Facets, facetCount, type Histogram, histogramOf, pairs } from './facets';
 
 export type WallMethod = 'ball' | 'ray';
 
@@ -81,29 +81,17 @@ export async function wallMap(
 
 /** The largest change of a reading between facets that share a side, per mm between their middles, by place of their corners. */
 function steepest(f: Facets, values: Float32Array): WallMap['change'] {
-  const sides = new Map<string, number>();
   let best: { rate: number; at: readonly [number, number, number] } | null = null;
-  const key = (t: number, k: number): string => {
-    const q = 9 * t + 3 * (k % 3);
-    return `${f.positions[q]!.toFixed(4)},${f.positions[q + 1]!.toFixed(4)},${f.positions[q + 2]!.toFixed(4)}`;
-  };
-  for (let t = 0; t < facetCount(f); t++) {
-    if (!Number.isFinite(values[t]!)) continue;
-    for (let k = 0; k < 3; k++) {
-      const [a, b] = [key(t, k), key(t, k + 1)];
-      const side = a < b ? `${a} ${b}` : `${b} ${a}`;
-      const other = sides.get(side);
-      if (other === undefined) {
-        sides.set(side, t);
-        continue;
-      }
-      // Across an edge of the body the wall may jump; what is asked for is how it changes along a face.
-      if (f.faceOf[other] !== f.faceOf[t]) continue;
-      const apart = Math.hypot(...[0, 1, 2].map((x) => f.centres[3 * t + x]! - f.centres[3 * other + x]!));
-      if (apart < 1e-3) continue;
-      const rate = Math.abs(values[t]! - values[other]!) / apart;
-      if (!best || rate > best.rate) best = { rate, at: [f.centres[3 * t]!, f.centres[3 * t + 1]!, f.centres[3 * t + 2]!] };
-    }
-  }
+  pairs(f, (a, b) => {
+    // Across an edge of the body the wall may jump; what is asked for is how it changes along a face.
+    if (f.faceOf[a] !== f.faceOf[b] || !Number.isFinite(values[a]!) || !Number.isFinite(values[b]!)) return;
+    const apart = Math.hypot(
+      f.centres[3 * a]! - f.centres[3 * b]!,
+      f.centres[3 * a + 1]! - f.centres[3 * b + 1]!,
+      f.centres[3 * a + 2]! - f.centres[3 * b + 2]!,
+    );
+    const rate = Math.abs(values[a]! - values[b]!) / apart;
+    if (apart > 1e-3 && (!best || rate > best.rate)) best = { rate, at: [f.centres[3 * b]!, f.centres[3 * b + 1]!, f.centres[3 * b + 2]!] };
+  });
   return best;
 }

@@ -1,0 +1,248 @@
+import { evaluateAs } from '../../core/dimensions/expression';
+import type { Project } from '../../core/recipe/schema';
+import { bodyWords } from '../../core/recipe/words';
+import { fail, ok, type Result } from '../../core/result';
+import type { Ask } from '../../engine/inspect';
+import { useBench } from '../state/bench';
+import { ask, chooseBody, FIRST, useInspect } from '../state/inspecting';
+import { tableOf } from '../state/project';
+import { ValueField } from '../ui/ValueField';
+
+/** What can be asked of a body, in the maker's words. */
+const QUESTIONS: readonly { readonly what: Ask['what']; readonly words: string; readonly about: string }[] = [
+  { what: 'walls', words: 'How thick is it?', about: 'wall at every place, thinnest and thickest' },
+  { what: 'sections', words: 'What do sections show?', about: 'area, outline and wall, height by height' },
+  { what: 'curvature', words: 'How does it bend?', about: 'curvature and the tightest radii' },
+  { what: 'joins', words: 'How do its faces meet?', about: 'gap, angle and curvature along every edge' },
+  { what: 'draft', words: 'Does it leave the mould?', about: 'draft, undercuts, the parting line' },
+  { what: 'overhang', words: 'Does it print unheld?', about: 'overhangs, bridges, islands, the foot' },
+  { what: 'holds', words: 'What does it hold, does it stand?', about: 'capacity by height, tipping angle' },
+];
+
+/** The questions with the settings of the one that is asked. */
+export function Questions({ project }: { project: Project }) {
+  const asked = useInspect((s) => s.ask);
+  const chosen = useInspect((s) => s.body);
+  const bodies = useBench((s) => s.result?.bodies ?? []);
+  const limit = wallLimit(project);
+  const first = (what: Ask['what']): Ask => (what === 'walls' ? { ...FIRST.walls, limit } : FIRST[what]) as Ask;
+  return (
+    <section aria-label="Questions" className="h-full overflow-y-auto bg-panel">
+      {bodies.length > 1 && (
+        <label className="flex items-center gap-2 border-b border-line px-4 py-2">
+          <span className="heading">Body</span>
+          <select className="field flex-1" value={chosen ?? bodies[0]!.id} onChange={(e) => chooseBody(e.target.value)}>
+            {bodies.map((b) => (
+              <option key={b.id} value={b.id}>
+                {bodyWords(b.id, project)}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+      <ul>
+        {QUESTIONS.map((q) => {
+          const on = asked.what === q.what;
+          return (
+            <li key={q.what} className={`border-b border-line ${on ? 'border-l-2 border-l-teal bg-card' : ''}`}>
+              <button
+                type="button"
+                aria-pressed={on}
+                className="w-full px-4 py-2 text-left hover:text-teal"
+                onClick={() => ask(first(q.what))}
+              >
+                <span className={on ? 'font-semibold' : ''}>{q.words}</span>
+                <span className="block text-[12px] text-ink2">{q.about}</span>
+              </button>
+              {on && (
+                <div className="flex flex-col gap-1.5 px-4 pb-3">
+                  <Settings asked={asked} project={project} />
+                </div>
+              )}
+            </li>
+          );
+        })}
+      </ul>
+    </section>
+  );
+}
+
+/** The least wall of the brief, mm. */
+export function wallLimit(project: Project): number | null {
+  const text = project.brief.targets.find((t) => t.gauge === 'wall-min')?.min;
+  const r = text ? evaluateAs(text, 'length', tableOf(project).scope) : undefined;
+  return r?.ok ? r.value : null;
+}
+
+const DEGREE = Math.PI / 180;
+
+function Settings({ asked, project }: { asked: Ask; project: Project }) {
+  const { scope } = tableOf(project);
+  const angle = (t: string): Result<number, string> => {
+    const r = evaluateAs(t, 'angle', scope);
+    return r.ok && !(r.value >= 0 && r.value <= Math.PI / 2) ? fail('an angle lies between 0 and 90°') : r;
+  };
+  const length = (t: string): Result<number, string> => {
+    if (t.trim() === '') return ok(0);
+    const r = evaluateAs(t, 'length', scope);
+    return r.ok && !(r.value >= 0) ? fail('a wall is no less than nothing') : r;
+  };
+  const degrees = (rad: number): string => `${Number((rad / DEGREE).toFixed(2))}°`;
+  switch (asked.what) {
+    case 'walls':
+      return (
+        <>
+          <Pick
+            label="Measured"
+            value={asked.method}
+            options={[
+              ['ball', 'by the largest ball that fits'],
+              ['ray', 'along a ray straight in'],
+            ]}
+            onChange={(method) => ask({ ...asked, method })}
+          />
+          <Row label="Thin is below">
+            <ValueField
+              label="Thin is below"
+              value={asked.limit === null ? '' : `${asked.limit} mm`}
+              check={length}
+              onCommit={(t) => {
+                const r = length(t);
+                ask({ ...asked, limit: r.ok && r.value > 0 ? r.value : null });
+              }}
+            />
+          </Row>
+        </>
+      );
+    case 'sections':
+      return (
+        <Pick
+          label="Across"
+          value={asked.axis}
+          options={[
+            ['z', 'the height'],
+            ['y', 'front to back'],
+            ['x', 'left to right'],
+          ]}
+          onChange={(axis) => ask({ ...asked, axis })}
+        />
+      );
+    case 'curvature':
+      return (
+        <Pick
+          label="Colours show"
+          value={asked.show}
+          options={[
+            ['largest', 'the largest curvature'],
+            ['smallest', 'the smallest curvature'],
+            ['mean', 'mean curvature'],
+            ['gaussian', 'Gaussian curvature'],
+          ]}
+          onChange={(show) => ask({ ...asked, show })}
+        />
+      );
+    case 'joins':
+      return <p className="text-[12px] text-ink2">25 places along each edge, on the exact surfaces.</p>;
+    case 'draft':
+      return (
+        <>
+          <Pick
+            label="Pulled"
+            value={`${asked.axis}${asked.sign > 0 ? '+' : '-'}`}
+            options={[
+              ['z+', 'upwards'],
+              ['z-', 'downwards'],
+              ['x+', 'to the right'],
+              ['x-', 'to the left'],
+              ['y+', 'to the back'],
+              ['y-', 'to the front'],
+            ]}
+            onChange={(v) => ask({ ...asked, axis: v[0] as 'x', sign: v.endsWith('+') ? 1 : -1 })}
+          />
+          <Pick
+            label="Mould of"
+            value={`${asked.parts}`}
+            options={[
+              ['1', 'one part'],
+              ['2', 'two halves'],
+            ]}
+            onChange={(v) => ask({ ...asked, parts: v === '2' ? 2 : 1 })}
+          />
+          <Row label="Least draft">
+            <ValueField
+              label="Least draft"
+              value={degrees(asked.limit)}
+              check={angle}
+              onCommit={(t) => commit(angle(t), (limit) => ask({ ...asked, limit }))}
+            />
+          </Row>
+        </>
+      );
+    case 'overhang':
+      return (
+        <Row label="Leans at most">
+          <ValueField
+            label="Leans at most"
+            value={degrees(asked.limit)}
+            check={angle}
+            onCommit={(t) => commit(angle(t), (limit) => ask({ ...asked, limit }))}
+          />
+        </Row>
+      );
+    case 'holds': {
+      const litres = (t: string): Result<number, string> => {
+        if (t.trim() === '') return ok(0);
+        const v = Number(t.replace(/\s*l\s*$/i, ''));
+        return Number.isFinite(v) && v > 0 ? ok(v * 1e6) : fail('litres, such as 0.5');
+      };
+      return (
+        <Row label="How high for (litres)">
+          <ValueField
+            label="How high for (litres)"
+            value={asked.wanted === null ? '' : `${asked.wanted / 1e6}`}
+            check={litres}
+            onCommit={(t) => commit(litres(t), (v) => ask({ ...asked, wanted: v > 0 ? v : null }))}
+          />
+        </Row>
+      );
+    }
+  }
+}
+
+const commit = (r: Result<number, string>, then: (v: number) => void): void => {
+  if (r.ok) then(r.value);
+};
+
+function Row({ label, children }: { label: string; children: React.ReactNode }) {
+  return (
+    <div className="flex items-center justify-between gap-2 text-[12px]">
+      <span className="text-ink2">{label}</span>
+      {children}
+    </div>
+  );
+}
+
+function Pick<T extends string>({
+  label,
+  value,
+  options,
+  onChange,
+}: {
+  label: string;
+  value: T;
+  options: readonly (readonly [T, string])[];
+  onChange: (v: T) => void;
+}) {
+  return (
+    <label className="flex items-center justify-between gap-2 text-[12px]">
+      <span className="text-ink2">{label}</span>
+      <select className="field py-0.5!" value={value} onChange={(e) => onChange(e.target.value as T)}>
+        {options.map(([v, words]) => (
+          <option key={v} value={v}>
+            {words}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}

@@ -1,0 +1,58 @@
+import { lazy, Suspense, useEffect } from 'react';
+import { Group, Panel, Separator } from 'react-resizable-panels';
+import { Questions, wallLimit } from '../inspect/Questions';
+import { Results } from '../inspect/Results';
+import { useBench } from '../state/bench';
+import { startInspecting, stopInspecting, useInspect } from '../state/inspecting';
+import { useProject } from '../state/project';
+
+const Stage = lazy(() => import('../stage/Stage').then((m) => ({ default: m.Stage })));
+
+/** Inspect: a question on the left, the body in its colours, the figures on the right. */
+export function InspectPage() {
+  const project = useProject((s) => s.project);
+  const answer = useInspect((s) => s.answer);
+  const progress = useInspect((s) => s.progress);
+  const asked = useInspect((s) => s.ask.what);
+  const stale = useBench((s) => s.stale);
+  const none = useBench((s) => s.result !== null && s.result.bodies.length === 0);
+  const limit = project ? wallLimit(project) : null;
+  useEffect(() => startInspecting(limit), [limit]);
+  if (!project) return null;
+  const current = answer?.what === asked ? answer : null;
+  return (
+    <Group orientation="horizontal" className="h-full">
+      <Panel defaultSize="22%" minSize="200px" maxSize="36%" collapsible collapsedSize="0px">
+        <Questions project={project} />
+      </Panel>
+      <Separator className="w-px bg-line2 outline-offset-0 hover:bg-teal" aria-label="Width of the questions" />
+      <Panel minSize="30%">
+        <Suspense fallback={<div className="h-full bg-stage" />}>
+          <Stage project={project} reading />
+        </Suspense>
+      </Panel>
+      <Separator className="w-px bg-line2 outline-offset-0 hover:bg-teal" aria-label="Width of the figures" />
+      <Panel defaultSize="27%" minSize="230px" maxSize="45%" collapsible collapsedSize="0px">
+        <section aria-label="Figures" className="h-full overflow-y-auto bg-panel px-4 py-3">
+          <p className="mb-2 flex items-center justify-between text-ink2" role="status" data-testid="inspect-state">
+            {none
+              ? 'There is no body yet. Raise one on the bench.'
+              : stale
+                ? 'waits for the body'
+                : progress !== null
+                  ? `measuring… ${Math.round(100 * progress)} %`
+                  : current
+                    ? `measured in ${(current.ms / 1000).toFixed(1)} s`
+                    : 'stopped'}
+            {progress !== null && (
+              <button type="button" className="link" onClick={stopInspecting}>
+                stop
+              </button>
+            )}
+          </p>
+          {current && <Results project={project} answer={current} />}
+        </section>
+      </Panel>
+    </Group>
+  );
+}

@@ -1,0 +1,134 @@
+import { Line } from '@react-three/drei';
+import { useThree } from '@react-three/fiber';
+import { useEffect, useMemo } from 'react';
+import * as THREE from 'three';
+import { coloursOf, viridis } from '../../core/inspect/colour';
+import { type Answer, AXES, type Overlay } from '../../engine/inspect';
+import { useInspect } from '../state/inspecting';
+
+/** The colours of a reading over the body, with the lines that belong to it. */
+export function Reading({ clipping }: { clipping: THREE.Plane[] }) {
+  const overlay = useInspect((s) => s.answer?.overlay ?? null);
+  const { invalidate } = useThree();
+  useEffect(() => {
+    if (overlay || !overlay) invalidate();
+  }, [overlay, invalidate]);
+  if (!overlay) return null;
+  return (
+    <>
+      <Skin overlay={overlay} clipping={clipping} />
+      {overlay.lines && overlay.lines.length > 0 && <Segments lines={overlay.lines} />}
+    </>
+  );
+}
+
+const LINEAR = Float32Array.from({ length: 256 }, (_, i) => new THREE.Color().setRGB(i / 255, 0, 0, THREE.SRGBColorSpace).r);
+
+function Skin({ overlay, clipping }: { overlay: Overlay; clipping: THREE.Plane[] }) {
+  const geometry = useMemo(() => {
+    const g = new THREE.BufferGeometry();
+    g.setAttribute('position', new THREE.BufferAttribute(overlay.positions, 3));
+    const shown = coloursOf(overlay.values, overlay.from, overlay.to);
+    // The renderer reckons in linear light and brings it back for the screen.
+    const one = Float32Array.from(shown, (c) => LINEAR[c]!);
+    if (overlay.per === 'corner') g.setAttribute('color', new THREE.BufferAttribute(one, 3));
+    else {
+      const three = new Float32Array(3 * one.length);
+      for (let t = 0; t < overlay.values.length; t++) for (let k = 0; k < 3; k++) three.set(one.subarray(3 * t, 3 * t + 3), 9 * t + 3 * k);
+      g.setAttribute('color', new THREE.BufferAttribute(three, 3));
+    }
+    if (overlay.indices) g.setIndex(new THREE.BufferAttribute(overlay.indices, 1));
+    return g;
+  }, [overlay]);
+  useEffect(() => () => geometry.dispose(), [geometry]);
+  return (
+    // Unlit: a shade must not be taken for a reading.
+    <mesh geometry={geometry} renderOrder={1}>
+      <meshBasicMaterial vertexColors side={THREE.DoubleSide} clippingPlanes={clipping} toneMapped={false} />
+    </mesh>
+  );
+}
+
+function Segments({ lines }: { lines: Float32Array }) {
+  const points = useMemo(
+    () => Array.from({ length: lines.length / 3 }, (_, i) => [...lines.subarray(3 * i, 3 * i + 3)] as [number, number, number]),
+    [lines],
+  );
+  return <Line points={points} segments color="#a1263a" lineWidth={2.5} />;
+}
+
+/** The section the chart points at: a frame round the body where the plane lies. */
+export function SectionFrame({ extent }: { extent: { min: readonly [number, number, number]; max: readonly [number, number, number] } }) {
+  const answer = useInspect((s) => s.answer);
+  const row = useInspect((s) => s.row);
+  const outlines = useInspect((s) => s.outlines);
+  const { invalidate } = useThree();
+  useEffect(() => {
+    if (row !== undefined && outlines) invalidate();
+  }, [row, outlines, invalidate]);
+  const lines = useMemo(() => {
+    const out: number[] = [];
+    for (const loop of outlines) for (let i = 0; i < loop.length; i++) out.push(...loop[i]!, ...loop[(i + 1) % loop.length]!);
+    return Float32Array.from(out);
+  }, [outlines]);
+  if (answer?.what !== 'sections' || row === null || !answer.rows[row]) return null;
+  return (
+    <>
+      <Line points={frameAt(answer, row, extent)} color="#0a6a66" lineWidth={2} />
+      {lines.length > 0 && <Segments lines={lines} />}
+    </>
+  );
+}
+
+function frameAt(
+  answer: Extract<Answer, { what: 'sections' }>,
+  row: number,
+  extent: { min: readonly [number, number, number]; max: readonly [number, number, number] },
+): [number, number, number][] {
+  const k = { x: 0, y: 1, z: 2 }[answer.axis];
+  const n = AXES[answer.axis];
+  const [i, j] = [0, 1, 2].filter((c) => c !== k) as [number, number];
+  const over = 0.06 * Math.max(...extent.max.map((m, c) => m - extent.min[c]!));
+  const corner = (a: 'min' | 'max', b: 'min' | 'max'): [number, number, number] => {
+    const p: [number, number, number] = [0, 0, 0];
+    p[k] = answer.rows[row]!.offset * n[k]!;
+    p[i] = extent[a][i]! + (a === 'min' ? -over : over);
+    p[j] = extent[b][j]! + (b === 'min' ? -over : over);
+    return p;
+  };
+  return [corner('min', 'min'), corner('max', 'min'), corner('max', 'max'), corner('min', 'max'), corner('min', 'min')];
+}
+
+/** The scale of the colours, in the reading's unit. */
+export function Legend() {
+  const overlay = useInspect((s) => s.answer?.overlay ?? null);
+  if (!overlay) return null;
+  const stops = Array.from(
+    { length: 10 },
+    (_, i) =>
+      `rgb(${viridis(i / 9)
+        .map((c) => Math.round(255 * c))
+        .join(' ')})`,
+  );
+  const value = (share: number): string => {
+    const v = overlay.from + share * (overlay.to - overlay.from);
+    return Math.abs(v) >= 100 ? v.toFixed(0) : Math.abs(v) >= 1 || v === 0 ? v.toFixed(1) : v.toPrecision(2);
+  };
+  return (
+    <figure
+      aria-label={`Colours from ${value(0)} to ${value(1)} ${overlay.unit}`}
+      className="absolute right-3 top-3 z-10 border border-line2 bg-panel px-2 py-1.5"
+    >
+      <div className="h-2.5 w-48" style={{ background: `linear-gradient(to right, ${stops.join(', ')})` }} />
+      <div className="mt-0.5 flex w-48 justify-between font-mono text-[11px]">
+        {[0, 0.5, 1].map((s) => (
+          <span key={s}>
+            {value(s)}
+            {s === 1 && ` ${overlay.unit}`}
+          </span>
+        ))}
+      </div>
+      <figcaption className="text-[11px] text-ink2">grey: no reading</figcaption>
+    </figure>
+  );
+}

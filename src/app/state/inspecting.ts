@@ -1,0 +1,134 @@
+/** The inspection page's questions: asked of the built body, answered in the worker, shown on the stage. */
+import { create } from 'zustand';
+import type { Answer, Ask } from '../../engine/inspect';
+import { engine, useBench } from './bench';
+import { useProject } from './project';
+
+interface InspectState {
+  readonly ask: Ask;
+  readonly body: string | null;
+  /** Share done of a running question; null where none runs. */
+  readonly progress: number | null;
+  readonly answer: Answer | null;
+  /** The section that is shown, by its row. */
+  readonly row: number | null;
+  /** Outlines of it, or of a stack of sections, in space, mm. */
+  readonly outlines: readonly (readonly (readonly [number, number, number])[])[];
+  /** Many sections are shown at once, as contours. */
+  readonly stack: boolean;
+}
+
+const DEGREE = Math.PI / 180;
+/** How each question is asked at first; the limits are common practice, no source. */
+export const FIRST: Readonly<Record<Ask['what'], Ask>> = {
+  walls: { what: 'walls', method: 'ball', limit: null },
+  sections: { what: 'sections', axis: 'z', rows: 81 },
+  curvature: { what: 'curvature', show: 'largest' },
+  joins: { what: 'joins' },
+  draft: { what: 'draft', axis: 'z', sign: 1, parts: 1, limit: 1 * DEGREE },
+  overhang: { what: 'overhang', limit: 45 * DEGREE },
+  holds: { what: 'holds', wanted: null },
+};
+
+export const useInspect = create<InspectState>(() => ({
+  ask: FIRST.walls,
+  body: null,
+  progress: null,
+  answer: null,
+  row: null,
+  outlines: [],
+  stack: false,
+}));
+const set = useInspect.setState;
+
+let latest = 0;
+
+/** Asks the question that is set of the chosen body; what was asked before is given up. */
+export async function inspect(): Promise<void> {
+  const mine = ++latest;
+  const project = useProject.getState().project;
+  const { result, stale } = useBench.getState();
+  const { ask, body } = useInspect.getState();
+  const id = result?.bodies.find((b) => b.id === body)?.id ?? result?.bodies[0]?.id;
+  if (!project || !id || stale) return set({ progress: null });
+  set({ progress: 0 });
+  // Progress travels on a port of its own and may arrive after the answer.
+  const answer = await engine
+    .inspect(project, id, ask, (share) => {
+      if (mine === latest && useInspect.getState().progress !== null) set({ progress: share });
+    })
+    .catch(() => null);
+  if (mine !== latest) return;
+  set({ progress: null, ...(answer ? { answer, row: null, outlines: [] } : {}) });
+  if (answer?.what === 'sections') {
+    const thinnest = answer.rows.reduce((best, r, i) => ((r.least ?? Infinity) < (answer.rows[best]!.least ?? Infinity) ? i : best), 0);
+    showRow(thinnest);
+  }
+}
+
+export function stopInspecting(): void {
+  latest++;
+  engine.stopInspecting();
+  set({ progress: null });
+}
+
+/** Sections of a stack that are drawn at once. */
+const STACK = 24;
+let drawn = 0;
+
+/** Shows a section by its row: its plane and its outlines. */
+export function showRow(row: number): void {
+  set({ row });
+  void outline();
+}
+
+export function showStack(stack: boolean): void {
+  set({ stack });
+  void outline();
+}
+
+async function outline(): Promise<void> {
+  const mine = ++drawn;
+  const { answer, row, stack } = useInspect.getState();
+  if (answer?.what !== 'sections' || row === null) return;
+  const every = Math.max(1, Math.floor(answer.rows.length / STACK));
+  const rows = stack ? answer.rows.filter((_, i) => i % every === 0) : [answer.rows[row]!];
+  const found: [number, number, number][][] = [];
+  for (const r of rows) {
+    const section = await engine.sectionOutlines(answer.body, answer.axis, r.offset);
+    // A newer place was pointed at: what is on its way is not drawn.
+    if (mine !== drawn) return;
+    if (section) found.push(...section.places);
+  }
+  set({ outlines: found });
+}
+
+/** Sets a question and asks it. */
+export function ask(next: Ask): void {
+  set({ ask: next, ...(next.what === useInspect.getState().ask.what ? {} : { answer: null, row: null, outlines: [] }) });
+  void inspect();
+}
+
+export function chooseBody(body: string): void {
+  set({ body, answer: null, row: null, outlines: [] });
+  void inspect();
+}
+
+/** Asks again whenever the body is built anew, while the page is open. @param limit least wall of the brief, mm */
+export function startInspecting(limit: number | null): () => void {
+  const { ask: asked } = useInspect.getState();
+  if (asked.what === 'walls' && asked.limit === null) set({ ask: { ...asked, limit } });
+  void inspect();
+  let result = useBench.getState().result;
+  const stop = useBench.subscribe((s) => {
+    if (s.result === result || s.stale) return;
+    result = s.result;
+    set({ answer: null, row: null, outlines: [] });
+    void inspect();
+  });
+  return () => {
+    stop();
+    stopInspecting();
+    set({ answer: null, row: null, outlines: [] });
+  };
+}

@@ -1,0 +1,306 @@
+/** The questions of the inspection page, answered for one built body. Plain data, so that it crosses a worker's border. */
+import { massOf } from '../core/brief/materials';
+import { draftMap } from '../core/inspect/draft';
+import { facetCount, facetsOf, type Histogram } from '../core/inspect/facets';
+import type { JoinReading } from '../core/inspect/joins';
+import { type OverhangMap, overhangMap } from '../core/inspect/overhang';
+import { footprint, type Stand, standOf } from '../core/inspect/stand';
+import { type SweepRow, sectionPlace, sweep } from '../core/inspect/sweep';
+import { type WallMethod, type WallPlace, wallMap } from '../core/inspect/walls';
+import { buildBvh } from '../core/mesh/bvh';
+import { bounds, diagonal, massProperties, type TriMesh } from '../core/mesh/mesh';
+import { sliceMesh } from '../core/mesh/slice';
+import type { Project } from '../core/recipe/schema';
+import type { KernelBody } from '../kernel/body';
+import { exactWall } from '../kernel/exact-wall';
+import { type FillRow, fillTable, heightFor, holding, openMeshKernel } from '../kernel/hold';
+import { curvatureMap, type TightRadius } from '../kernel/inspect/curvature';
+import { measureJoins } from '../kernel/inspect/joins';
+import type { Kernel } from '../kernel/open';
+import { displayDeflection, tessellate } from '../kernel/tessellate';
+import { VERIFY_ANGLE } from '../kernel/verify';
+import { knifeEdges, measuringSkin, wallsOf } from './measure';
+
+export type Axis = 'x' | 'y' | 'z';
+export const AXES: Readonly<Record<Axis, readonly [number, number, number]>> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
+export type CurvatureShown = 'gaussian' | 'mean' | 'largest' | 'smallest';
+
+export type Ask =
+  | { readonly what: 'walls'; readonly method: WallMethod; readonly limit: number | null }
+  | { readonly what: 'sections'; readonly axis: Axis; readonly rows: number }
+  | { readonly what: 'curvature'; readonly show: CurvatureShown }
+  | { readonly what: 'joins' }
+  /** Angles in rad. */
+  | { readonly what: 'draft'; readonly axis: Axis; readonly sign: 1 | -1; readonly parts: 1 | 2; readonly limit: number }
+  | { readonly what: 'overhang'; readonly limit: number }
+  /** Volume asked for, mm³; null for none. */
+  | { readonly what: 'holds'; readonly wanted: number | null };
+
+/** A coloured skin for the stage: corners unshared, a value for each facet, or the body's own corners with a value each. */
+export interface Overlay {
+  readonly positions: Float32Array;
+  readonly indices: Uint32Array | null;
+  readonly values: Float32Array;
+  readonly per: 'facet' | 'corner';
+  /** Values of the darkest and the lightest colour. */
+  readonly from: number;
+  readonly to: number;
+  readonly unit: 'mm' | '°' | '1/mm' | '1/mm²';
+  /** Line segments, six coordinates each, mm. */
+  readonly lines: Float32Array | null;
+}
+
+export type Answer = { readonly body: string; readonly ms: number; readonly overlay: Overlay | null } & (
+  | {
+      readonly what: 'walls';
+      readonly limit: number | null;
+      readonly histogram: Histogram;
+      readonly below: number | null;
+      readonly thinnest: readonly WallPlace[];
+      readonly thickest: readonly WallPlace[];
+      readonly change: { readonly rate: number; readonly at: readonly [number, number, number] } | null;
+      readonly knives: readonly { readonly edge: string; readonly angle: number; readonly at: readonly [number, number, number] }[];
+      readonly facets: number;
+    }
+  | { readonly what: 'sections'; readonly axis: Axis; readonly rows: readonly SweepRow[] }
+  | {
+      readonly what: 'curvature';
+      readonly show: CurvatureShown;
+      readonly convex: readonly TightRadius[];
+      readonly concave: readonly TightRadius[];
+    }
+  | { readonly what: 'joins'; readonly joins: readonly JoinReading[] }
+  | {
+      readonly what: 'draft';
+      readonly limit: number;
+      readonly below: number;
+      readonly faces: readonly { readonly face: number; readonly area: number; readonly least: number }[];
+      readonly undercutArea: number;
+      readonly sideActions: number;
+    }
+  | ({ readonly what: 'overhang'; readonly limit: number } & Omit<OverhangMap, 'values'>)
+  | {
+      readonly what: 'holds';
+      /** Null for a body that holds nothing. */
+      readonly vessel: {
+        readonly brim: number;
+        readonly floor: number;
+        readonly toBrim: number;
+        readonly rows: readonly FillRow[];
+        /** Height over the floor for the volume asked, mm; null for more than it holds. */
+        readonly height: number | null;
+      } | null;
+      /** mm². */
+      readonly foot: number;
+      readonly empty: Stand;
+      /** Filled with water to the brim, by the material's density; null where one is not known. */
+      readonly full: Stand | null;
+    }
+);
+
+/** Facets no longer than this share of the body's size carry the colours. */
+const FINE = 1 / 70;
+
+/** @param tick called with the share done; false gives up and the result is null */
+export async function inspectBody(
+  kernel: Kernel,
+  project: Project,
+  id: string,
+  body: KernelBody,
+  ask: Ask,
+  tick: (share: number) => Promise<boolean>,
+  meshKernelUrl?: string,
+): Promise<Answer | null> {
+  const started = performance.now();
+  const skin = measuringSkin(kernel, body);
+  const size = diagonal(bounds(skin.positions));
+  const done = <T extends object>(overlay: Overlay | null, rest: T) => ({ body: id, ms: performance.now() - started, overlay, ...rest });
+  const facets = () => facetsOf(skin, size * FINE);
+  const plain = (
+    values: Float32Array,
+    from: number,
+    to: number,
+    unit: Overlay['unit'],
+    positions: Float32Array,
+    lines: Float32Array | null = null,
+  ): Overlay => ({ positions, indices: null, values, per: 'facet', from, to, unit, lines });
+  switch (ask.what) {
+    case 'walls': {
+      const f = facets();
+      const sharp = knifeEdges(kernel, body);
+      const wall = Math.max(1, ask.limit ?? size / 20);
+      const map = await wallMap(buildBvh(skin), f, {
+        method: ask.method,
+        // On bulky bodies large balls cost most: what is far over the limit need not be known to the millimetre.
+        cap: Math.min(size, 6 * wall),
+        limit: ask.limit,
+        apart: size / 25,
+        wedge: (a, b) => sharp.pairs.has(`${a},${b}`),
+        tick,
+      });
+      if (!map) return null;
+      const { values, ...rest } = map;
+      // The gauge's own thinnest place comes first: it is searched for, and measured again on the exact surfaces.
+      const gauge = ask.method === 'ball' && !body.surface ? (await wallsOf(kernel, body, () => tick(0.99)))?.thinnest : undefined;
+      const exact = gauge && {
+        wall: body.facets ? gauge.thickness : exactWall(kernel, body, gauge).thickness,
+        at: gauge.at,
+        face: gauge.face,
+      };
+      const apart = (p: WallPlace): boolean => !exact || Math.hypot(...p.at.map((x, k) => x - exact.at[k]!)) > size / 25;
+      const thinnest = exact ? [exact, ...map.thinnest.filter((p) => apart(p)).slice(0, 7)] : map.thinnest;
+      const from = Math.min(map.histogram.from, ask.limit ?? Number.POSITIVE_INFINITY);
+      const to = Math.min(map.histogram.to, 3 * wall);
+      return done(plain(values, from, Math.max(to, from + 1e-3), 'mm', f.positions), {
+        ...rest,
+        thinnest,
+        what: 'walls' as const,
+        limit: ask.limit,
+        knives: sharp.list,
+        facets: facetCount(f),
+      });
+    }
+    case 'sections': {
+      const k = { x: 0, y: 1, z: 2 }[ask.axis];
+      const box = bounds(skin.positions);
+      const rows = await sweep(buildBvh(skin), AXES[ask.axis], box.min[k]!, box.max[k]!, ask.rows, size / 2, tick);
+      return rows && done(null, { what: 'sections' as const, axis: ask.axis, rows });
+    }
+    case 'curvature': {
+      if (body.facets) return done(null, { what: 'curvature' as const, show: ask.show, convex: [], concave: [] });
+      const mesh = body.mesh ?? tessellate(kernel, body.shape, displayDeflection(kernel, body.shape), VERIFY_ANGLE);
+      const map = await curvatureMap(kernel, body, mesh, tick);
+      if (!map) return null;
+      const values = shown(map.largest, map.smallest, ask.show);
+      const [from, to] = spread(values);
+      const overlay: Overlay = {
+        positions: mesh.positions,
+        indices: mesh.indices,
+        values,
+        per: 'corner',
+        from,
+        to,
+        unit: ask.show === 'gaussian' ? '1/mm²' : '1/mm',
+        lines: null,
+      };
+      return done(overlay, { what: 'curvature' as const, show: ask.show, convex: map.convex, concave: map.concave });
+    }
+    case 'joins': {
+      const joins = await measureJoins(kernel, body, tick);
+      return joins && done(null, { what: 'joins' as const, joins });
+    }
+    case 'draft': {
+      const f = facets();
+      const pull = AXES[ask.axis].map((c) => c * ask.sign) as [number, number, number];
+      const map = await draftMap(buildBvh(skin), f, pull, ask.parts, ask.limit, tick);
+      if (!map) return null;
+      const degrees = map.values.map((v, i) => (map.undercut[i] ? Number.NaN : (v * 180) / Math.PI));
+      return done(plain(degrees, 0, Math.max(10, (4 * ask.limit * 180) / Math.PI), '°', f.positions, map.parting), {
+        what: 'draft' as const,
+        limit: ask.limit,
+        below: map.below,
+        faces: map.faces,
+        undercutArea: map.undercutArea,
+        sideActions: map.sideActions,
+      });
+    }
+    case 'overhang': {
+      const f = facets();
+      const map = await overhangMap(skin, f, ask.limit, tick);
+      if (!map) return null;
+      const { values, ...rest } = map;
+      return done(
+        plain(
+          values.map((v) => (v * 180) / Math.PI),
+          0,
+          90,
+          '°',
+          f.positions,
+        ),
+        { ...rest, what: 'overhang' as const, limit: ask.limit },
+      );
+    }
+    case 'holds': {
+      const rest = await holds(project, skin, ask.wanted, meshKernelUrl, tick);
+      return rest && done(null, rest);
+    }
+  }
+}
+
+const shown = (largest: Float32Array, smallest: Float32Array, show: CurvatureShown): Float32Array => {
+  switch (show) {
+    case 'largest':
+      return largest;
+    case 'smallest':
+      return smallest;
+    case 'mean':
+      return largest.map((a, i) => (a + smallest[i]!) / 2);
+    case 'gaussian':
+      return largest.map((a, i) => a * smallest[i]!);
+  }
+};
+
+/** Where colours begin and end: between the 2nd and the 98th of a hundred, so that one tight corner does not darken all else. */
+function spread(values: Float32Array): [number, number] {
+  const sorted = values.filter((v) => Number.isFinite(v)).sort();
+  if (sorted.length === 0) return [0, 1];
+  const [a, b] = [sorted[Math.floor(0.02 * (sorted.length - 1))]!, sorted[Math.floor(0.98 * (sorted.length - 1))]!];
+  return b > a ? [a, b] : [a - 1e-3, a + 1e-3];
+}
+
+/** Water, g/mm³. */
+const WATER = 1e-3;
+
+async function holds(
+  project: Project,
+  skin: TriMesh,
+  wanted: number | null,
+  meshKernelUrl: string | undefined,
+  tick: (share: number) => Promise<boolean>,
+) {
+  const m = await openMeshKernel(meshKernelUrl);
+  const held = await holding(skin, 0, m, () => tick(0.2));
+  if (!(await tick(0.6))) return null;
+  const rows = held ? await fillTable(skin, held, m) : [];
+  if (!(await tick(0.9))) return null;
+  const { volume, centroid } = massProperties(skin);
+  const foot = footprint(skin);
+  const ground = bounds(skin.positions).min[2];
+  const area =
+    Math.abs(foot.reduce((sum, p, i) => sum + p[0] * foot[(i + 1) % foot.length]![1] - foot[(i + 1) % foot.length]![0] * p[1], 0)) / 2;
+  const mass = massOf(volume, project.brief.material);
+  const last = rows.at(-1);
+  const water = held ? held.toBrim * WATER : 0;
+  const full =
+    mass !== undefined && last
+      ? standOf(
+          foot,
+          ground,
+          [0, 1, 2].map((k) => (mass * centroid[k]! + water * last.centre[k]!) / (mass + water)) as [number, number, number],
+        )
+      : null;
+  return {
+    what: 'holds' as const,
+    vessel: held && {
+      brim: held.brim,
+      floor: held.floor,
+      toBrim: held.toBrim,
+      rows,
+      height: wanted === null ? null : await heightFor(skin, held, wanted, m),
+    },
+    foot: area,
+    empty: standOf(foot, ground, centroid),
+    full,
+  };
+}
+
+/** Outlines of one section, in the plane's own coordinates and as places in space, mm. */
+export function sectionOutlines(kernel: Kernel, body: KernelBody, axis: Axis, offset: number) {
+  const skin = measuringSkin(kernel, body);
+  const normal = AXES[axis];
+  const section = sliceMesh(skin, { normal, offset });
+  return {
+    loops: section.loops.map((l) => l.map(([x, y]) => [x, y] as [number, number])),
+    places: section.loops.map((l) => l.map((p) => sectionPlace(section, normal, offset, p))),
+  };
+}
