@@ -12,12 +12,14 @@ import type { Project } from '../core/recipe/schema';
 import { degrees } from '../core/units/units';
 import { Engine } from '../engine/engine';
 import { EXPORT_FORMATS, exportBody } from '../engine/export';
+import { inspectAll } from '../engine/inspect';
 import { measureBody } from '../engine/measure';
+import { allNumbers } from '../engine/report';
 import type { ExportFormat } from '../engine/types';
 import { openKernel } from '../kernel/open';
 
 const USAGE = `usage:
-  lathe build FILE [--set name=expr]… [--out DIR] [--formats step,stl,3mf,obj] [--deviation mm] [--json]
+  lathe build FILE [--set name=expr]… [--out DIR] [--formats step,stl,3mf,obj] [--deviation mm] [--inspect] [--json]
   lathe demo
   lathe validate FILE`;
 
@@ -60,6 +62,7 @@ async function build(args: string[]): Promise<number> {
       formats: { type: 'string' },
       deviation: { type: 'string' },
       json: { type: 'boolean' },
+      inspect: { type: 'boolean' },
     },
   });
   const project = withSettings(read(positionals[0]), values.set ?? []);
@@ -87,6 +90,12 @@ async function build(args: string[]): Promise<number> {
       writeFileSync(path, file.value.bytes);
       exports.push({ format, path, bytes: file.value.bytes.length });
     }
+  const least = project.brief.targets.find((t) => t.gauge === 'wall-min')?.min;
+  const limit = least === undefined ? undefined : evaluateQuantity(least, table.scope);
+  const answers =
+    values.inspect && main
+      ? await inspectAll(kernel, project, main.id, main.body, limit?.ok ? limit.value.value : null, async () => true)
+      : null;
   const ok = !result.steps.some((s) => s.state === 'failed');
   const report = {
     ok,
@@ -120,6 +129,7 @@ async function build(args: string[]): Promise<number> {
       verdict: g.verdict,
     })),
     exports,
+    ...(answers ? { inspection: allNumbers(answers, main!.body.faces) } : {}),
   };
   if (values.json) process.stdout.write(`${JSON.stringify(report)}\n`);
   else {

@@ -3,10 +3,11 @@
  * does not return, to go on from the last checkpoint in a new one.
  */
 import * as Comlink from 'comlink';
+import type { Ask, Axis } from '../core/inspect/asks';
 import type { Project } from '../core/recipe/schema';
 import type { Fix } from '../kernel/body';
 import type { Alternative } from './alternative';
-import type { Answer, Ask, Axis } from './inspect';
+import type { Answer } from './inspect';
 import type { RangeReport } from './range';
 import type { RangeApi } from './range-worker';
 import type { Checkpoint, ExportFormat, MadeBody, StepReport } from './types';
@@ -139,6 +140,10 @@ export class EngineClient {
 
   inspect(project: Project, bodyId: string, ask: Ask, onProgress: (share: number) => void): Promise<Answer | null> {
     return this.connect().inspect(project, bodyId, ask, Comlink.proxy(onProgress));
+  }
+
+  inspectAll(project: Project, bodyId: string, limit: number | null, onProgress: (share: number) => void): Promise<Answer[] | null> {
+    return this.connect().inspectAll(project, bodyId, limit, Comlink.proxy(onProgress));
   }
 
   stopInspecting(): void {

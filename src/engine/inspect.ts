@@ -1,40 +1,26 @@
 /** The questions of the inspection page, answered for one built body. Plain data, so that it crosses a worker's border. */
 import { massOf } from '../core/brief/materials';
+import { type Ask, AXES, type Axis, type CurvatureShown, standardAsks } from '../core/inspect/asks';
 import { draftMap } from '../core/inspect/draft';
-import { facetCount, facetsOf, type Histogram } from '../core/inspect/facets';
+import { type Facets, facetCount, facetsOf, type Histogram } from '../core/inspect/facets';
 import type { JoinReading } from '../core/inspect/joins';
 import { type OverhangMap, overhangMap } from '../core/inspect/overhang';
 import { footprint, type Stand, standOf } from '../core/inspect/stand';
 import { type SweepRow, sectionPlace, sweep } from '../core/inspect/sweep';
-import { type WallMethod, type WallPlace, wallMap } from '../core/inspect/walls';
-import { buildBvh } from '../core/mesh/bvh';
+import { type WallPlace, wallMap } from '../core/inspect/walls';
+import { type Bvh, buildBvh } from '../core/mesh/bvh';
 import { bounds, diagonal, massProperties, type TriMesh } from '../core/mesh/mesh';
 import { sliceMesh } from '../core/mesh/slice';
 import type { Project } from '../core/recipe/schema';
 import type { KernelBody } from '../kernel/body';
 import { exactWall } from '../kernel/exact-wall';
-import { type FillRow, fillTable, heightFor, holding, openMeshKernel } from '../kernel/hold';
+import { type FillRow, fillTable, heightFor, openMeshKernel } from '../kernel/hold';
 import { curvatureMap, type TightRadius } from '../kernel/inspect/curvature';
 import { measureJoins } from '../kernel/inspect/joins';
 import type { Kernel } from '../kernel/open';
 import { displayDeflection, tessellate } from '../kernel/tessellate';
 import { VERIFY_ANGLE } from '../kernel/verify';
-import { knifeEdges, measuringSkin, wallsOf } from './measure';
-
-export type Axis = 'x' | 'y' | 'z';
-export const AXES: Readonly<Record<Axis, readonly [number, number, number]>> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
-export type CurvatureShown = 'gaussian' | 'mean' | 'largest' | 'smallest';
-
-export type Ask =
-  | { readonly what: 'walls'; readonly method: WallMethod; readonly limit: number | null }
-  | { readonly what: 'sections'; readonly axis: Axis; readonly rows: number }
-  | { readonly what: 'curvature'; readonly show: CurvatureShown }
-  | { readonly what: 'joins' }
-  /** Angles in rad. */
-  | { readonly what: 'draft'; readonly axis: Axis; readonly sign: 1 | -1; readonly parts: 1 | 2; readonly limit: number }
-  | { readonly what: 'overhang'; readonly limit: number }
-  /** Volume asked for, mm³; null for none. */
-  | { readonly what: 'holds'; readonly wanted: number | null };
+import { knifeEdges, measureDeflection, measuringSkin, vesselOf, wallsOf } from './measure';
 
 /** A coloured skin for the stage: corners unshared, a value for each facet, or the body's own corners with a value each. */
 export interface Overlay {
@@ -56,6 +42,8 @@ export type Answer = { readonly body: string; readonly ms: number; readonly over
       readonly limit: number | null;
       readonly histogram: Histogram;
       readonly below: number | null;
+      /** What is thinner by less than this does not count as below, mm. */
+      readonly tolerance: number;
       readonly thinnest: readonly WallPlace[];
       readonly thickest: readonly WallPlace[];
       readonly change: { readonly rate: number; readonly at: readonly [number, number, number] } | null;
@@ -98,6 +86,18 @@ export type Answer = { readonly body: string; readonly ms: number; readonly over
     }
 );
 
+/** What every question of a skin begins with, kept as long as the skin. */
+const [trees, divided] = [new WeakMap<TriMesh, Bvh>(), new WeakMap<TriMesh, Facets>()];
+function remembered<T extends object>(of: WeakMap<TriMesh, T>, skin: TriMesh, make: () => T): T {
+  let known = of.get(skin);
+  if (!known) {
+    known = make();
+    of.set(skin, known);
+  }
+  return known;
+}
+const bvhOf = (skin: TriMesh): Bvh => remembered(trees, skin, () => buildBvh(skin));
+
 /** Facets no longer than this share of the body's size carry the colours. */
 const FINE = 1 / 70;
 
@@ -115,7 +115,7 @@ export async function inspectBody(
   const skin = measuringSkin(kernel, body);
   const size = diagonal(bounds(skin.positions));
   const done = <T extends object>(overlay: Overlay | null, rest: T) => ({ body: id, ms: performance.now() - started, overlay, ...rest });
-  const facets = () => facetsOf(skin, size * FINE);
+  const facets = () => remembered(divided, skin, () => facetsOf(skin, size * FINE));
   const plain = (
     values: Float32Array,
     from: number,
@@ -129,31 +129,27 @@ export async function inspectBody(
       const f = facets();
       const sharp = knifeEdges(kernel, body);
       const wall = Math.max(1, ask.limit ?? size / 20);
-      const map = await wallMap(buildBvh(skin), f, {
+      const tolerance = body.facets ? 0 : 2 * measureDeflection(size);
+      const map = await wallMap(bvhOf(skin), f, {
         method: ask.method,
         // On bulky bodies large balls cost most: what is far over the limit need not be known to the millimetre.
         cap: Math.min(size, 6 * wall),
         limit: ask.limit,
+        tolerance,
         apart: size / 25,
         wedge: (a, b) => sharp.pairs.has(`${a},${b}`),
         tick,
       });
       if (!map) return null;
       const { values, ...rest } = map;
-      // The gauge's own thinnest place comes first: it is searched for, and measured again on the exact surfaces.
-      const gauge = ask.method === 'ball' && !body.surface ? (await wallsOf(kernel, body, () => tick(0.99)))?.thinnest : undefined;
-      const exact = gauge && {
-        wall: body.facets ? gauge.thickness : exactWall(kernel, body, gauge).thickness,
-        at: gauge.at,
-        face: gauge.face,
-      };
-      const apart = (p: WallPlace): boolean => !exact || Math.hypot(...p.at.map((x, k) => x - exact.at[k]!)) > size / 25;
-      const thinnest = exact ? [exact, ...map.thinnest.filter((p) => apart(p)).slice(0, 7)] : map.thinnest;
+      const thinnest =
+        ask.method === 'ball' && !body.surface ? await exactPlaces(kernel, body, map.thinnest, size / 25, tick) : map.thinnest;
       const from = Math.min(map.histogram.from, ask.limit ?? Number.POSITIVE_INFINITY);
       const to = Math.min(map.histogram.to, 3 * wall);
       return done(plain(values, from, Math.max(to, from + 1e-3), 'mm', f.positions), {
         ...rest,
         thinnest,
+        tolerance,
         what: 'walls' as const,
         limit: ask.limit,
         knives: sharp.list,
@@ -163,8 +159,15 @@ export async function inspectBody(
     case 'sections': {
       const k = { x: 0, y: 1, z: 2 }[ask.axis];
       const box = bounds(skin.positions);
-      const rows = await sweep(buildBvh(skin), AXES[ask.axis], box.min[k]!, box.max[k]!, ask.rows, size / 2, tick);
-      return rows && done(null, { what: 'sections' as const, axis: ask.axis, rows });
+      const rows = await sweep(bvhOf(skin), AXES[ask.axis], box.min[k]!, box.max[k]!, ask.rows, size / 2, tick);
+      if (!rows) return null;
+      const exact: SweepRow[] = [];
+      for (const r of rows) {
+        if (!(await tick(0.99))) return null;
+        const spot = r.spot && !body.surface ? exactPlace(kernel, body, r.spot) : r.spot;
+        exact.push({ ...r, spot, least: spot?.thickness ?? r.least });
+      }
+      return done(null, { what: 'sections' as const, axis: ask.axis, rows: exact });
     }
     case 'curvature': {
       if (body.facets) return done(null, { what: 'curvature' as const, show: ask.show, convex: [], concave: [] });
@@ -192,7 +195,7 @@ export async function inspectBody(
     case 'draft': {
       const f = facets();
       const pull = AXES[ask.axis].map((c) => c * ask.sign) as [number, number, number];
-      const map = await draftMap(buildBvh(skin), f, pull, ask.parts, ask.limit, tick);
+      const map = await draftMap(bvhOf(skin), f, pull, ask.parts, ask.limit, tick);
       if (!map) return null;
       const degrees = map.values.map((v, i) => (map.undercut[i] ? Number.NaN : (v * 180) / Math.PI));
       return done(plain(degrees, 0, Math.max(10, (4 * ask.limit * 180) / Math.PI), '°', f.positions, map.parting), {
@@ -221,11 +224,35 @@ export async function inspectBody(
       );
     }
     case 'holds': {
-      const rest = await holds(project, skin, ask.wanted, meshKernelUrl, tick);
+      const rest = await holds(kernel, project, body, skin, ask.wanted, meshKernelUrl, tick);
       return rest && done(null, rest);
     }
   }
 }
+
+/** The gauge's own thinnest place, which is searched for, and those of a map, measured again on the exact surfaces; thinnest first. */
+async function exactPlaces(
+  kernel: Kernel,
+  body: KernelBody,
+  places: readonly WallPlace[],
+  apart: number,
+  tick: (share: number) => Promise<boolean>,
+): Promise<WallPlace[]> {
+  const found = (await wallsOf(kernel, body, () => tick(0.99)))?.thinnest;
+  const gauge = found && exactPlace(kernel, body, found);
+  const others = places
+    .filter((p) => !gauge || Math.hypot(...p.at.map((x, k) => x - gauge.at[k]!)) > apart)
+    .slice(0, 7)
+    .map((p) => exactPlace(kernel, body, p))
+    .sort((a, b) => a.thickness - b.thickness);
+  if (!gauge) return others;
+  // Places alike to a thousandth are the same wall: the gauge's own stands for them.
+  return others[0] && others[0].thickness < gauge.thickness - 1e-3 ? [...others, gauge] : [gauge, ...others];
+}
+
+/** A place measured again on the exact surfaces; a body of facets has none. */
+const exactPlace = (kernel: Kernel, body: KernelBody, p: WallPlace): WallPlace =>
+  body.facets ? p : { ...p, thickness: exactWall(kernel, body, p).thickness };
 
 const shown = (largest: Float32Array, smallest: Float32Array, show: CurvatureShown): Float32Array => {
   switch (show) {
@@ -252,16 +279,19 @@ function spread(values: Float32Array): [number, number] {
 const WATER = 1e-3;
 
 async function holds(
+  kernel: Kernel,
   project: Project,
+  body: KernelBody,
   skin: TriMesh,
   wanted: number | null,
   meshKernelUrl: string | undefined,
   tick: (share: number) => Promise<boolean>,
 ) {
+  if (!(await tick(0.1))) return null;
   const m = await openMeshKernel(meshKernelUrl);
-  const held = await holding(skin, 0, m, () => tick(0.2));
+  const held = await vesselOf(kernel, body, meshKernelUrl);
   if (!(await tick(0.6))) return null;
-  const rows = held ? await fillTable(skin, held, m) : [];
+  const rows = held ? await fillTable(skin, held, m, 16) : [];
   if (!(await tick(0.9))) return null;
   const { volume, centroid } = massProperties(skin);
   const foot = footprint(skin);
@@ -303,4 +333,25 @@ export function sectionOutlines(kernel: Kernel, body: KernelBody, axis: Axis, of
     loops: section.loops.map((l) => l.map(([x, y]) => [x, y] as [number, number])),
     places: section.loops.map((l) => l.map((p) => sectionPlace(section, normal, offset, p))),
   };
+}
+
+/** Every question asked as it first stands, one after the other. @param tick called with the share of all; false gives up, result null */
+export async function inspectAll(
+  kernel: Kernel,
+  project: Project,
+  id: string,
+  body: KernelBody,
+  limit: number | null,
+  tick: (share: number) => Promise<boolean>,
+  meshKernelUrl?: string,
+): Promise<Answer[] | null> {
+  const asks = Object.values(standardAsks(limit));
+  const out: Answer[] = [];
+  for (const [i, ask] of asks.entries()) {
+    const answer = await inspectBody(kernel, project, id, body, ask, (share) => tick((i + share) / asks.length), meshKernelUrl);
+    if (!answer) return null;
+    // Colours are for the stage.
+    out.push({ ...answer, overlay: null });
+  }
+  return out;
 }

@@ -38,6 +38,18 @@ export function measuringSkin(kernel: Kernel, body: KernelBody): TriMesh {
   return skin;
 }
 
+/** What bodies that were measured lately hold. */
+const vessels = new WeakMap<KernelBody, Holding | null>();
+
+/** What a body holds to the brim; null for one that holds nothing. */
+export async function vesselOf(kernel: Kernel, body: KernelBody, meshKernelUrl?: string): Promise<Holding | null> {
+  const known = vessels.get(body);
+  if (known !== undefined) return known;
+  const held = await holding(measuringSkin(kernel, body), 0, await openMeshKernel(meshKernelUrl));
+  vessels.set(body, held);
+  return held;
+}
+
 const walls = new WeakMap<KernelBody, WallReport>();
 
 /** Thinnest and thickest wall of a solid; null where the tick gave up. */
@@ -111,6 +123,7 @@ export async function measureBody(
   const solid = !body.surface;
   const held = solid ? await holding(skin, below.ok ? Math.max(0, below.value) : 0, await openMeshKernel(meshKernelUrl), tick) : null;
   if (!(await tick())) return null;
+  vessels.set(body, held);
   const sharp = knifeEdges(kernel, body);
   const wall = solid ? await wallsOf(kernel, body, tick) : { thinnest: null, thickest: null };
   if (!wall) return null;

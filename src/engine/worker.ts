@@ -3,17 +3,19 @@ import * as Comlink from 'comlink';
 import meshKernelUrl from 'manifold-3d/manifold.wasm?url';
 import kernelUrl from 'replicad-opencascadejs/wasm?url';
 import { evaluateDimensions } from '../core/dimensions/dimensions';
+import type { Ask, Axis } from '../core/inspect/asks';
 import { triangleCount } from '../core/mesh/mesh';
 import type { Project, Step } from '../core/recipe/schema';
 import type { ShellInputs } from '../core/recipe/steps';
 import { stepValues } from '../core/recipe/values';
 import { fail, type Result } from '../core/result';
+import type { KernelBody } from '../kernel/body';
 import { openMeshKernel } from '../kernel/hold';
-import { openKernel } from '../kernel/open';
+import { type Kernel, openKernel } from '../kernel/open';
 import { selectFaces } from '../kernel/select';
 import { Engine } from './engine';
 import { type ExportFile, exportBody, exportMesh } from './export';
-import { type Answer, type Ask, type Axis, inspectBody, sectionOutlines } from './inspect';
+import { type Answer, inspectAll, inspectBody, sectionOutlines } from './inspect';
 import { forecastWall, measureBody, sceneOf, type WallForecast } from './measure';
 import type { BodyScene, Checkpoint, ExportFormat, MadeBody, MeasureResult, RebuildResult, StepReport } from './types';
 
@@ -40,6 +42,31 @@ function next<T>(work: () => Promise<T>): Promise<T> {
   const run = queue.then(work, work);
   queue = run.catch(() => {});
   return run;
+}
+
+/** Something asked of a built body, in its turn, with progress; null when it was stopped or a newer request came. */
+function asked<T>(
+  bodyId: string,
+  onProgress: (share: number) => void,
+  work: (kernel: Kernel, body: KernelBody, tick: (share: number) => Promise<boolean>) => Promise<T | null>,
+): Promise<T | null> {
+  const mine = turn;
+  const own = ++question;
+  return next(async () => {
+    const kernel = await engine.start();
+    const built = engine.bodies().find((b) => b.id === bodyId);
+    if (!built) return null;
+    let told = 0;
+    const tick = async (share: number): Promise<boolean> => {
+      if (performance.now() - told > 100) {
+        told = performance.now();
+        onProgress(share);
+      }
+      await pause();
+      return mine === turn && own === question;
+    };
+    return (await tick(0)) ? work(kernel, built.body, tick) : null;
+  });
 }
 
 export interface RebuildAnswer {
@@ -146,23 +173,12 @@ const api = {
 
   /** A question of the inspection page; null when it was stopped or a newer request came. */
   inspect(project: Project, bodyId: string, ask: Ask, onProgress: (share: number) => void): Promise<Answer | null> {
-    const mine = turn;
-    const asked = ++question;
-    return next(async () => {
-      const kernel = await engine.start();
-      const built = engine.bodies().find((b) => b.id === bodyId);
-      if (!built) return null;
-      let told = 0;
-      const tick = async (share: number): Promise<boolean> => {
-        if (performance.now() - told > 100) {
-          told = performance.now();
-          onProgress(share);
-        }
-        await pause();
-        return mine === turn && asked === question;
-      };
-      return (await tick(0)) ? inspectBody(kernel, project, bodyId, built.body, ask, tick, meshKernelUrl) : null;
-    });
+    return asked(bodyId, onProgress, (kernel, body, tick) => inspectBody(kernel, project, bodyId, body, ask, tick, meshKernelUrl));
+  },
+
+  /** Every question at once, for a report; null when it was stopped or a newer request came. */
+  inspectAll(project: Project, bodyId: string, limit: number | null, onProgress: (share: number) => void): Promise<Answer[] | null> {
+    return asked(bodyId, onProgress, (kernel, body, tick) => inspectAll(kernel, project, bodyId, body, limit, tick, meshKernelUrl));
   },
 
   stopInspecting(): void {

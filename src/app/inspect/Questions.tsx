@@ -1,12 +1,13 @@
 import { evaluateAs } from '../../core/dimensions/expression';
+import { type Ask, standardAsks } from '../../core/inspect/asks';
 import type { Project } from '../../core/recipe/schema';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
-import type { Ask } from '../../engine/inspect';
 import { useBench } from '../state/bench';
-import { ask, chooseBody, FIRST, useInspect } from '../state/inspecting';
+import { ask, chooseBody, useInspect } from '../state/inspecting';
 import { tableOf } from '../state/project';
 import { ValueField } from '../ui/ValueField';
+import { SaveReport } from './SaveReport';
 
 /** What can be asked of a body, in the maker's words. */
 const QUESTIONS: readonly { readonly what: Ask['what']; readonly words: string; readonly about: string }[] = [
@@ -25,7 +26,6 @@ export function Questions({ project }: { project: Project }) {
   const chosen = useInspect((s) => s.body);
   const bodies = useBench((s) => s.result?.bodies ?? []);
   const limit = wallLimit(project);
-  const first = (what: Ask['what']): Ask => (what === 'walls' ? { ...FIRST.walls, limit } : FIRST[what]) as Ask;
   return (
     <section aria-label="Questions" className="h-full overflow-y-auto bg-panel">
       {bodies.length > 1 && (
@@ -49,7 +49,7 @@ export function Questions({ project }: { project: Project }) {
                 type="button"
                 aria-pressed={on}
                 className="w-full px-4 py-2 text-left hover:text-teal"
-                onClick={() => ask(first(q.what))}
+                onClick={() => ask(standardAsks(limit)[q.what])}
               >
                 <span className={on ? 'font-semibold' : ''}>{q.words}</span>
                 <span className="block text-[12px] text-ink2">{q.about}</span>
@@ -63,6 +63,7 @@ export function Questions({ project }: { project: Project }) {
           );
         })}
       </ul>
+      <SaveReport project={project} />
     </section>
   );
 }

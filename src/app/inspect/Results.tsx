@@ -83,14 +83,14 @@ function Places({
 function Walls({ answer, project, face }: { answer: Of<'walls'>; project: Project; face: (i: number) => string }) {
   const length = (v: number): string => formatLength(v, project.units, 2);
   const first = answer.thinnest[0];
-  const thin = answer.limit !== null && first !== undefined && first.wall < answer.limit - 5e-4;
+  const thin = answer.limit !== null && first !== undefined && first.thickness < answer.limit - 5e-4;
   return (
     <>
-      {first && <Figure label="Thinnest" value={`${thin ? '■ ' : ''}${length(first.wall)}`} tone={thin ? 'text-madder' : ''} />}
-      {answer.thickest[0] && <Figure label="Thickest seen" value={length(answer.thickest[0].wall)} />}
+      {first && <Figure label="Thinnest" value={`${thin ? '■ ' : ''}${length(first.thickness)}`} tone={thin ? 'text-madder' : ''} />}
+      {answer.thickest[0] && <Figure label="Thickest seen" value={length(answer.thickest[0].thickness)} />}
       {answer.below !== null && answer.limit !== null && (
         <Figure
-          label={`Thinner than ${length(answer.limit)}`}
+          label={`Thinner than ${length(answer.limit)} by over ${fixed(answer.tolerance, 2)}`}
           value={answer.below > 0.5 ? `■ ${area(answer.below)}` : '● nowhere'}
           tone={answer.below > 0.5 ? 'text-madder' : ''}
         />
@@ -115,16 +115,17 @@ function Walls({ answer, project, face }: { answer: Of<'walls'>; project: Projec
       <Places
         title="Thinnest places"
         tone={thin ? 'fail' : 'info'}
-        list={answer.thinnest.map((p) => ({ words: face(p.face), value: length(p.wall), at: p.at }))}
+        list={answer.thinnest.map((p) => ({ words: face(p.face), value: length(p.thickness), at: p.at }))}
       />
-      <Places title="Thickest places" list={answer.thickest.map((p) => ({ words: face(p.face), value: length(p.wall), at: p.at }))} />
+      <Places title="Thickest places" list={answer.thickest.map((p) => ({ words: face(p.face), value: length(p.thickness), at: p.at }))} />
       <Places
         title="Knife edges, which are no wall"
         tone="warn"
         list={answer.knives.map((k) => ({ words: edgeWords(k.edge, project), value: `${k.angle.toFixed(0)}°`, at: k.at }))}
       />
       <p className="text-[12px] text-ink2">
-        {answer.facets.toLocaleString()} places measured on the mesh; the gauge measures its thinnest one again on the exact surfaces.
+        {answer.facets.toLocaleString()} places measured on a mesh within half of {fixed(answer.tolerance, 2)} mm; the thinnest ones again
+        on the exact surfaces, as the gauge does.
       </p>
     </>
   );
@@ -191,8 +192,8 @@ function Sections({ answer, project }: { answer: Of<'sections'>; project: Projec
           />
           <Figure label="Wall, mean" value={length(now.mean)} />
           <Figure label="Wall, most" value={length(now.most)} />
-          {now.at && (
-            <button type="button" className="link mt-1" onClick={() => showMark(now.at!, `wall ${length(now.least)}`)}>
+          {now.spot && (
+            <button type="button" className="link mt-1" onClick={() => showMark(now.spot!.at, `wall ${length(now.least)}`)}>
               show where it is least
             </button>
           )}
@@ -202,7 +203,7 @@ function Sections({ answer, project }: { answer: Of<'sections'>; project: Projec
       {thinnest && (
         <Places
           title="Thinnest of all sections"
-          list={[{ words: `at ${length(thinnest.offset)}`, value: length(thinnest.least), at: thinnest.at ?? [0, 0, 0] }]}
+          list={[{ words: `at ${length(thinnest.offset)}`, value: length(thinnest.least), at: thinnest.spot?.at ?? [0, 0, 0] }]}
         />
       )}
       <Chart

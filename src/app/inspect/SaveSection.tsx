@@ -1,10 +1,10 @@
 import { writeDxf } from '../../core/exchange/dxf';
 import { writeSvg } from '../../core/exchange/svg';
+import type { Axis } from '../../core/inspect/asks';
 import type { ResolvedCurve } from '../../core/profile/resolve';
 import { slug } from '../../core/recipe/file';
 import type { Project } from '../../core/recipe/schema';
 import { bodyWords } from '../../core/recipe/words';
-import type { Axis } from '../../engine/inspect';
 import { engine } from '../state/bench';
 import { download } from '../ui/download';
 

@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, NavLink, Outlet, useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
+import { setBench } from '../state/bench';
 import { startBuilding } from '../state/building';
 import { openProject, redo, startAutosave, undo, useProject, useSaving } from '../state/project';
 import { startRanging } from '../state/ranging';
@@ -98,6 +99,8 @@ export function ProjectFrame() {
             <NavLink
               key={to}
               to={to!}
+              // A mark belongs to the page it was asked for on.
+              onClick={() => setBench({ mark: null })}
               className={({ isActive }) =>
                 `flex items-center px-4 ${isActive ? 'border-b-2 border-teal pt-0.5 font-semibold' : 'hover:text-teal'}`
               }

@@ -2,8 +2,9 @@ import { Line } from '@react-three/drei';
 import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo } from 'react';
 import * as THREE from 'three';
+import { AXES } from '../../core/inspect/asks';
 import { coloursOf, viridis } from '../../core/inspect/colour';
-import { type Answer, AXES, type Overlay } from '../../engine/inspect';
+import type { Answer, Overlay } from '../../engine/inspect';
 import { useInspect } from '../state/inspecting';
 
 /** The colours of a reading over the body, with the lines that belong to it. */

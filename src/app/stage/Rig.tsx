@@ -3,7 +3,7 @@ import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo, useRef } from 'react';
 import * as THREE from 'three';
 import type { OrbitControls as Controls } from 'three-stdlib';
-import { useBench, type ViewName } from '../state/bench';
+import { picture, useBench, type ViewName } from '../state/bench';
 import type { Extent } from './Stage';
 
 const DIRECTIONS: Record<ViewName, readonly [number, number, number]> = {
@@ -19,7 +19,17 @@ export function Rig({ extent }: { extent: Extent }) {
   const view = useBench((s) => s.view);
   const mark = useBench((s) => s.mark);
   const ready = useBench((s) => s.scenes.length > 0);
-  const { camera, invalidate, size } = useThree();
+  const { camera, invalidate, size, gl, scene } = useThree();
+  useEffect(() => {
+    // What was drawn is not kept by the canvas: it is drawn anew right before it is read.
+    picture.take = () => {
+      gl.render(scene, camera);
+      return gl.domElement.toDataURL('image/png');
+    };
+    return () => {
+      picture.take = null;
+    };
+  }, [gl, scene, camera]);
   const controls = useRef<Controls>(null);
   const centre = useMemo(() => new THREE.Vector3(...[0, 1, 2].map((k) => (extent.min[k]! + extent.max[k]!) / 2)), [extent]);
   const radius = useMemo(() => Math.max(1, Math.hypot(...[0, 1, 2].map((k) => extent.max[k]! - extent.min[k]!)) / 2), [extent]);

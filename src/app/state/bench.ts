@@ -101,6 +101,9 @@ export function useScenes(): readonly BodyScene[] {
 }
 export const engine = new EngineClient();
 
+/** Draws the stage once more and gives it as a picture; set while there is a stage. */
+export const picture: { take: (() => string) | null } = { take: null };
+
 let requests = 0;
 export const showMark = (at: Mark['at'], words: string, tone: Mark['tone'] = 'info'): void =>
   setBench({ mark: { at, words, tone, request: ++requests } });

@@ -1,6 +1,7 @@
 /** The inspection page's questions: asked of the built body, answered in the worker, shown on the stage. */
 import { create } from 'zustand';
-import type { Answer, Ask } from '../../engine/inspect';
+import { type Ask, standardAsks } from '../../core/inspect/asks';
+import type { Answer } from '../../engine/inspect';
 import { engine, useBench } from './bench';
 import { useProject } from './project';
 
@@ -18,20 +19,8 @@ interface InspectState {
   readonly stack: boolean;
 }
 
-const DEGREE = Math.PI / 180;
-/** How each question is asked at first; the limits are common practice, no source. */
-export const FIRST: Readonly<Record<Ask['what'], Ask>> = {
-  walls: { what: 'walls', method: 'ball', limit: null },
-  sections: { what: 'sections', axis: 'z', rows: 81 },
-  curvature: { what: 'curvature', show: 'largest' },
-  joins: { what: 'joins' },
-  draft: { what: 'draft', axis: 'z', sign: 1, parts: 1, limit: 1 * DEGREE },
-  overhang: { what: 'overhang', limit: 45 * DEGREE },
-  holds: { what: 'holds', wanted: null },
-};
-
 export const useInspect = create<InspectState>(() => ({
-  ask: FIRST.walls,
+  ask: standardAsks(null).walls,
   body: null,
   progress: null,
   answer: null,

@@ -35,16 +35,21 @@ function divided(mesh: TriMesh, longest: number, most: number): Facets | undefin
   const lean: number[] = [];
   const limit = Math.max(most, indices.length / 3);
   const stack: number[] = [];
+  const q = new Float64Array(9);
   for (let t = 0; t < faceOf.length; t++) {
     for (let k = 0; k < 3; k++) for (let c = 0; c < 3; c++) stack.push(p[3 * indices[3 * t + k]! + c]!);
     while (stack.length > 0) {
-      const q = stack.splice(stack.length - 9, 9);
+      for (let k = 8; k >= 0; k--) q[k] = stack.pop()!;
       // Halving the longest side alone keeps slivers from getting thinner.
       let [worst, length] = [0, 0];
       for (let k = 0; k < 3; k++) {
         const [a, b] = [3 * k, 3 * ((k + 1) % 3)];
-        const l = Math.hypot(q[a]! - q[b]!, q[a + 1]! - q[b + 1]!, q[a + 2]! - q[b + 2]!);
-        if (l > length) [worst, length] = [k, l];
+        const [x, y, z] = [q[a]! - q[b]!, q[a + 1]! - q[b + 1]!, q[a + 2]! - q[b + 2]!];
+        const l = Math.sqrt(x * x + y * y + z * z);
+        if (l > length) {
+          worst = k;
+          length = l;
+        }
       }
       if (length <= longest) {
         out.push(...q);
@@ -53,7 +58,7 @@ function divided(mesh: TriMesh, longest: number, most: number): Facets | undefin
         if (faces.length > limit) return undefined;
         continue;
       }
-      const at = (k: number): number[] => q.slice(3 * (k % 3), 3 * (k % 3) + 3);
+      const at = (k: number): number[] => [...q.subarray(3 * (k % 3), 3 * (k % 3) + 3)];
       const [a, b, c] = [at(worst), at(worst + 1), at(worst + 2)];
       const m = a.map((x, k) => (x + b[k]!) / 2);
       stack.push(...a, ...m, ...c, ...m, ...b, ...c);

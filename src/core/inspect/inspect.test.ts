@@ -49,16 +49,16 @@ describe('a wall map', () => {
     for (const skin of [withVoid(ball(30), ball(26)), withVoid(drum(30, 80), drum(26, 72, 4))]) {
       for (const method of ['ball', 'ray'] as const) {
         const map = (await wallMap(buildBvh(skin), facetsOf(skin, 5), { ...options, method, limit: 4.5 }))!;
-        expect(Math.abs(map.thinnest[0]!.wall - 4)).toBeLessThan(0.03);
+        expect(Math.abs(map.thinnest[0]!.thickness - 4)).toBeLessThan(0.03);
       }
     }
   });
   it('of an eccentric shell is least at R − r − e, and says how much of it is thin', async () => {
     const skin = withVoid(ball(30), ball(26), [0, 0, 1]);
     const map = (await wallMap(buildBvh(skin), facetsOf(skin, 3), { ...options, method: 'ball', limit: 3.5 }))!;
-    expect(Math.abs(map.thinnest[0]!.wall - 3)).toBeLessThan(0.02);
+    expect(Math.abs(map.thinnest[0]!.thickness - 3)).toBeLessThan(0.02);
     expect(map.thinnest[0]!.at[2]).toBeGreaterThan(25);
-    expect(Math.abs(map.thickest[0]!.wall - 5)).toBeLessThan(0.02);
+    expect(Math.abs(map.thickest[0]!.thickness - 5)).toBeLessThan(0.02);
     // The wall along the normal at angle a from the top is about 4 − cos a: thin on the outer cap within 60°, and on the inner one.
     const cap = (r: number): number => 2 * Math.PI * r * r * (1 - Math.cos(Math.PI / 3));
     expect(map.below! / (cap(30) + cap(26))).toBeCloseTo(1, 1);
@@ -102,7 +102,7 @@ describe('a section sweep', () => {
     expect(middle.least).toBeCloseTo(3, 1);
     expect(middle.most).toBeCloseTo(5, 1);
     expect(middle.mean).toBeCloseTo(4, 1);
-    expect(middle.at![0]).toBeGreaterThan(20);
+    expect(middle.spot!.at[0]).toBeGreaterThan(20);
   });
 });
 

@@ -1,7 +1,7 @@
 /** Sections of a skin by parallel planes: what each measures, and the wall met along its outlines. */
 import { type Bvh, type ClosestHit, closestOpposing } from '../mesh/bvh';
 import { loopArea, type Section, sliceMesh } from '../mesh/slice';
-import { ballAt } from '../mesh/wall';
+import { ballAt, type WallSpot } from '../mesh/wall';
 
 export interface SweepRow {
   /** Distance of the plane from the origin along its normal, mm. */
@@ -15,7 +15,7 @@ export interface SweepRow {
   readonly most: number | null;
   readonly mean: number | null;
   /** Where it is least. */
-  readonly at: readonly [number, number, number] | null;
+  readonly spot: WallSpot | null;
 }
 
 const near: ClosestHit = { distance: 0, triangle: -1, x: 0, y: 0, z: 0 };
@@ -53,7 +53,7 @@ export function sweepRow(bvh: Bvh, normal: readonly [number, number, number], of
   const section = sliceMesh(bvh.mesh, { normal, offset });
   const perimeter = section.loops.reduce((sum, l) => sum + perimeterOf(l), 0);
   let [least, most, sum, count] = [Number.POSITIVE_INFINITY, 0, 0, 0];
-  let at: [number, number, number] | null = null;
+  let spot: WallSpot | null = null;
   for (const loop of section.loops)
     for (const q of along(loop, perimeter / samples)) {
       const p = sectionPlace(section, normal, offset, q);
@@ -67,7 +67,16 @@ export function sweepRow(bvh: Bvh, normal: readonly [number, number, number], of
       sum += ball.thickness;
       count++;
       most = Math.max(most, ball.thickness);
-      if (ball.thickness < least) [least, at] = [ball.thickness, p];
+      if (ball.thickness >= least) continue;
+      least = ball.thickness;
+      spot = {
+        thickness: least,
+        at: p,
+        normal: [n[0]!, n[1]!, n[2]!],
+        contact: ball.contact,
+        face: bvh.mesh.faceOf[t]!,
+        contactFace: bvh.mesh.faceOf[ball.triangle]!,
+      };
     }
   return {
     offset,
@@ -76,7 +85,7 @@ export function sweepRow(bvh: Bvh, normal: readonly [number, number, number], of
     least: count > 0 ? least : null,
     most: count > 0 ? most : null,
     mean: count > 0 ? sum / count : null,
-    at,
+    spot,
   };
 }
 

@@ -1,16 +1,12 @@
 /** The wall at every facet of a skin: by the inscribed ball whose contact opposes the facet, or along a ray straight in. */
 import { type Bvh, type RayHit, raycast } from '../mesh/bvh';
-import { ballAt } from '../mesh/wall';
+import { ballAt, type WallSpot } from '../mesh/wall';
 import { areaBelow, extremes, type Facets, facetCount, type Histogram, histogramOf, pairs } from './facets';
 
 export type WallMethod = 'ball' | 'ray';
 
-export interface WallPlace {
-  /** mm. */
-  readonly wall: number;
-  readonly at: readonly [number, number, number];
-  readonly face: number;
-}
+/** A place with its wall; by ball, what a measurement on the exact surfaces starts from. */
+export type WallPlace = WallSpot;
 
 export interface WallMap {
   readonly method: WallMethod;
@@ -41,6 +37,8 @@ export async function wallMap(
     readonly method: WallMethod;
     readonly cap: number;
     readonly limit: number | null;
+    /** How far a reading may be off for the mesh's sake, mm: what is thinner by less does not count as thin. */
+    readonly tolerance?: number;
     readonly apart: number;
     /** Faces that meet at a sharp convex edge, whose wedge is no wall. */
     readonly wedge?: (face: number, other: number) => boolean;
@@ -67,12 +65,22 @@ export async function wallMap(
     const chord = Math.hypot(p[0] - ball.contact[0], p[1] - ball.contact[1], p[2] - ball.contact[2]);
     if (chord > CHORD * ball.thickness) values[t] = ball.thickness;
   }
-  const place = (t: number): WallPlace => ({ wall: values[t]!, at: [c[3 * t]!, c[3 * t + 1]!, c[3 * t + 2]!], face: faceOf[t]! });
+  const place = (t: number): WallPlace => {
+    const at: [number, number, number] = [c[3 * t]!, c[3 * t + 1]!, c[3 * t + 2]!];
+    const normal: [number, number, number] = [m[3 * t]!, m[3 * t + 1]!, m[3 * t + 2]!];
+    if (options.method === 'ray') {
+      raycast(bvh, ...at, -normal[0], -normal[1], -normal[2], 1e-6 * options.cap + 1e-6, options.cap, hit);
+      const contact = at.map((x, k) => x - hit.t * normal[k]!) as [number, number, number];
+      return { thickness: values[t]!, at, normal, contact, face: faceOf[t]!, contactFace: mesh.faceOf[hit.triangle]! };
+    }
+    const ball = ballAt(bvh, at, normal, options.cap);
+    return { thickness: values[t]!, at, normal, contact: ball.contact, face: faceOf[t]!, contactFace: mesh.faceOf[ball.triangle]! };
+  };
   return {
     method: options.method,
     values,
     histogram: histogramOf(values, facets.areas),
-    below: options.limit === null ? null : areaBelow(values, facets.areas, options.limit),
+    below: options.limit === null ? null : areaBelow(values, facets.areas, options.limit - (options.tolerance ?? 0)),
     thinnest: extremes(facets, values, 8, options.apart).map(place),
     thickest: extremes(facets, values, 4, options.apart, -1).map(place),
     change: steepest(facets, values),

@@ -1,0 +1,30 @@
+/** What can be asked of a body on the inspection page. */
+import type { WallMethod } from './walls';
+
+export type Axis = 'x' | 'y' | 'z';
+export const AXES: Readonly<Record<Axis, readonly [number, number, number]>> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
+export type CurvatureShown = 'gaussian' | 'mean' | 'largest' | 'smallest';
+
+export type Ask =
+  | { readonly what: 'walls'; readonly method: WallMethod; readonly limit: number | null }
+  | { readonly what: 'sections'; readonly axis: Axis; readonly rows: number }
+  | { readonly what: 'curvature'; readonly show: CurvatureShown }
+  | { readonly what: 'joins' }
+  /** Angles in rad. */
+  | { readonly what: 'draft'; readonly axis: Axis; readonly sign: 1 | -1; readonly parts: 1 | 2; readonly limit: number }
+  | { readonly what: 'overhang'; readonly limit: number }
+  /** Volume asked for, mm³; null for none. */
+  | { readonly what: 'holds'; readonly wanted: number | null };
+
+const DEGREE = Math.PI / 180;
+/** How each question is asked at first; the limits are common practice, no source. @param limit least wall of the brief, mm */
+export const standardAsks = (limit: number | null) =>
+  ({
+    walls: { what: 'walls', method: 'ball', limit },
+    sections: { what: 'sections', axis: 'z', rows: 81 },
+    curvature: { what: 'curvature', show: 'largest' },
+    joins: { what: 'joins' },
+    draft: { what: 'draft', axis: 'z', sign: 1, parts: 1, limit: 1 * DEGREE },
+    overhang: { what: 'overhang', limit: 45 * DEGREE },
+    holds: { what: 'holds', wanted: null },
+  }) satisfies { readonly [W in Ask['what']]: Extract<Ask, { what: W }> };
