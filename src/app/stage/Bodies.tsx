@@ -1,4 +1,4 @@
-import { Html, Line } from '@react-three/drei';
+import { Line } from '@react-three/drei';
 import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import * as THREE from 'three';
@@ -10,6 +10,7 @@ import type { BodyScene } from '../../engine/types';
 import { setBench, useBench, useScenes } from '../state/bench';
 import { useInspect } from '../state/inspecting';
 import { pickedSoFar, takePick } from '../state/picking';
+import { Label } from './Label';
 import { Reading } from './Reading';
 import type { Extent } from './Stage';
 
@@ -228,11 +229,11 @@ function Candidates({ scene, clipping }: { scene: BodyScene; clipping: THREE.Pla
         ) : (
           <EdgeTint scene={scene} edge={index} width={4} colour={MADDER} />
         )}
-        <Html position={at} center zIndexRange={[6, 0]}>
+        <Label position={at} center zIndexRange={[6, 0]}>
           <div className="pointer-events-none rounded-full border border-madder bg-card px-1.5 font-mono text-[12px] text-madder">
             {i + 1}
           </div>
-        </Html>
+        </Label>
       </group>
     );
   });

@@ -1,4 +1,4 @@
-import { Html, Line } from '@react-three/drei';
+import { Line } from '@react-three/drei';
 import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo } from 'react';
 import { type Frame, isOriginPlane, ORIGIN_PLANES, toPlane, toSpace, type Vec3 } from '../../core/curves/frame';
@@ -9,6 +9,7 @@ import type { Project } from '../../core/recipe/schema';
 import { planeWords } from '../../core/recipe/words';
 import { useBench } from '../state/bench';
 import { tableOf } from '../state/project';
+import { Label } from './Label';
 import type { Extent } from './Stage';
 import { TieLines } from './Ties';
 
@@ -110,9 +111,9 @@ function PlaneSheet({ frame, words, extent }: { frame: Frame; words: string; ext
         <meshBasicMaterial color={TEAL} transparent opacity={0.07} side={2} depthWrite={false} />
       </mesh>
       <Line points={[...corners, corners[0]!]} color={TEAL} lineWidth={1} transparent opacity={0.6} />
-      <Html position={corners[0]!} zIndexRange={[5, 0]}>
+      <Label position={corners[0]!} zIndexRange={[5, 0]}>
         <div className="pointer-events-none whitespace-nowrap bg-stage/80 px-1 text-[11px] text-teal">{words}</div>
-      </Html>
+      </Label>
     </group>
   );
 }

@@ -1,7 +1,8 @@
-import { Html, Line } from '@react-three/drei';
+import { Line } from '@react-three/drei';
 import { useThree } from '@react-three/fiber';
 import { useEffect } from 'react';
 import { fixed, formatLength, type LengthUnit } from '../../core/units/units';
+import { Label } from './Label';
 import type { Extent } from './Stage';
 
 /** Overall height and width as leader lines beside the body. */
@@ -46,9 +47,9 @@ export function Leaders({ extent, units }: { extent: Extent; units: LengthUnit }
         ]}
         {...line}
       />
-      <Html position={[x1 + gap, y, (z0 + z1) / 2]} center zIndexRange={[5, 0]}>
+      <Label position={[x1 + gap, y, (z0 + z1) / 2]} center zIndexRange={[5, 0]}>
         <div className={text}>{formatLength(h, units, 1)}</div>
-      </Html>
+      </Label>
       <Line
         points={[
           [x0, y, top],
@@ -70,9 +71,9 @@ export function Leaders({ extent, units }: { extent: Extent; units: LengthUnit }
         ]}
         {...line}
       />
-      <Html position={[(x0 + x1) / 2, y, top]} center zIndexRange={[5, 0]}>
+      <Label position={[(x0 + x1) / 2, y, top]} center zIndexRange={[5, 0]}>
         <div className={text}>⌀ {units === 'in' ? `${fixed(w / 25.4, 2)} in` : fixed(w, 1)}</div>
-      </Html>
+      </Label>
     </group>
   );
 }

@@ -1,7 +1,7 @@
-import { Html } from '@react-three/drei';
 import { useThree } from '@react-three/fiber';
 import { useEffect } from 'react';
 import { setBench, useBench } from '../state/bench';
+import { Label } from './Label';
 
 const LOOK = { info: ['○', 'bg-ink text-panel'], warn: ['▲', 'bg-amber text-panel'], fail: ['■', 'bg-madder text-panel'] } as const;
 
@@ -15,7 +15,7 @@ export function Marker() {
   if (!mark) return null;
   const [shape, tone] = LOOK[mark.tone];
   return (
-    <Html position={[...mark.at]} zIndexRange={[20, 10]}>
+    <Label position={[...mark.at]} zIndexRange={[20, 10]}>
       <div className="relative">
         <div className={`absolute -left-[7px] -top-[7px] h-[14px] w-[14px] rounded-full border-2 border-panel ${tone}`} />
         <div
@@ -30,6 +30,6 @@ export function Marker() {
           </button>
         </div>
       </div>
-    </Html>
+    </Label>
   );
 }

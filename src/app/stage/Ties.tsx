@@ -1,4 +1,4 @@
-import { Html, Line } from '@react-three/drei';
+import { Line } from '@react-three/drei';
 import { useThree } from '@react-three/fiber';
 import { type KeyboardEvent, type PointerEvent, useEffect, useState } from 'react';
 import * as THREE from 'three';
@@ -7,6 +7,7 @@ import { turnTies } from '../../core/recipe/edit';
 import type { Project } from '../../core/recipe/schema';
 import type { Ties } from '../../core/surfaces/loft';
 import { change } from '../state/project';
+import { Label } from './Label';
 
 const TEAL = '#0a6a66';
 const MADDER = '#a1263a';
@@ -49,7 +50,7 @@ export function TieLines({ ties, step, failed, project }: { ties: Ties; step: st
     const own = moved?.section === section && moved.tie === tie ? moved : null;
     const words = `Tie ${tie + 1} on ${names[section] ?? `section ${section + 1}`}`;
     return (
-      <Html key={`${section}.${tie}`} position={own ? ties.rings[section]![own.to]! : at} center zIndexRange={[7, 0]}>
+      <Label key={`${section}.${tie}`} position={own ? ties.rings[section]![own.to]! : at} center zIndexRange={[7, 0]}>
         <button
           type="button"
           aria-label={words}
@@ -72,7 +73,7 @@ export function TieLines({ ties, step, failed, project }: { ties: Ties; step: st
             turn(section, way * (e.shiftKey ? 10 : 1));
           }}
         />
-      </Html>
+      </Label>
     );
   };
   return (
