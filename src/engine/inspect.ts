@@ -18,7 +18,7 @@ import { type FillRow, fillTable, heightFor, openMeshKernel } from '../kernel/ho
 import { curvatureMap, type TightRadius } from '../kernel/inspect/curvature';
 import { measureJoins } from '../kernel/inspect/joins';
 import type { Kernel } from '../kernel/open';
-import { displayDeflection, tessellate } from '../kernel/tessellate';
+import { type BodyMesh, displayDeflection, tessellate } from '../kernel/tessellate';
 import { VERIFY_ANGLE } from '../kernel/verify';
 import { knifeEdges, measureDeflection, measuringSkin, vesselOf, wallsOf } from './measure';
 
@@ -26,6 +26,8 @@ import { knifeEdges, measureDeflection, measuringSkin, vesselOf, wallsOf } from 
 export interface Overlay {
   readonly positions: Float32Array;
   readonly indices: Uint32Array | null;
+  /** Of the exact surfaces, at the corners; for what is mirrored. */
+  readonly normals: Float32Array | null;
   readonly values: Float32Array;
   readonly per: 'facet' | 'corner';
   /** Values of the darkest and the lightest colour. */
@@ -58,6 +60,8 @@ export type Answer = { readonly body: string; readonly ms: number; readonly over
       readonly concave: readonly TightRadius[];
     }
   | { readonly what: 'joins'; readonly joins: readonly JoinReading[] }
+  /** Seen, not measured: the stage draws it from the exact normals. */
+  | { readonly what: 'reflection' }
   | {
       readonly what: 'draft';
       readonly limit: number;
@@ -88,7 +92,8 @@ export type Answer = { readonly body: string; readonly ms: number; readonly over
 
 /** What every question of a skin begins with, kept as long as the skin. */
 const [trees, divided] = [new WeakMap<TriMesh, Bvh>(), new WeakMap<TriMesh, Facets>()];
-function remembered<T extends object>(of: WeakMap<TriMesh, T>, skin: TriMesh, make: () => T): T {
+const looks = new WeakMap<KernelBody, BodyMesh>();
+function remembered<K extends object, T>(of: WeakMap<K, T>, skin: K, make: () => T): T {
   let known = of.get(skin);
   if (!known) {
     known = make();
@@ -123,7 +128,7 @@ export async function inspectBody(
     unit: Overlay['unit'],
     positions: Float32Array,
     lines: Float32Array | null = null,
-  ): Overlay => ({ positions, indices: null, values, per: 'facet', from, to, unit, lines });
+  ): Overlay => ({ positions, indices: null, normals: null, values, per: 'facet', from, to, unit, lines });
   switch (ask.what) {
     case 'walls': {
       const f = facets();
@@ -165,13 +170,21 @@ export async function inspectBody(
       for (const r of rows) {
         if (!(await tick(0.99))) return null;
         const spot = r.spot && !body.surface ? exactPlace(kernel, body, r.spot) : r.spot;
-        exact.push({ ...r, spot, least: spot?.thickness ?? r.least });
+        // The mesh reads all of a section short by about the same: what its least was off mends the others.
+        const off = spot && r.least !== null ? spot.thickness - r.least : 0;
+        exact.push({
+          ...r,
+          spot,
+          least: spot?.thickness ?? r.least,
+          mean: r.mean === null ? null : r.mean + off,
+          most: r.most === null ? null : r.most + off,
+        });
       }
       return done(null, { what: 'sections' as const, axis: ask.axis, rows: exact });
     }
     case 'curvature': {
       if (body.facets) return done(null, { what: 'curvature' as const, show: ask.show, convex: [], concave: [] });
-      const mesh = body.mesh ?? tessellate(kernel, body.shape, displayDeflection(kernel, body.shape), VERIFY_ANGLE);
+      const mesh = lookMesh(kernel, body, size, 30_000);
       const map = await curvatureMap(kernel, body, mesh, tick);
       if (!map) return null;
       const values = shown(map.largest, map.smallest, ask.show);
@@ -179,6 +192,7 @@ export async function inspectBody(
       const overlay: Overlay = {
         positions: mesh.positions,
         indices: mesh.indices,
+        normals: null,
         values,
         per: 'corner',
         from,
@@ -191,6 +205,21 @@ export async function inspectBody(
     case 'joins': {
       const joins = await measureJoins(kernel, body, tick);
       return joins && done(null, { what: 'joins' as const, joins });
+    }
+    case 'reflection': {
+      const { positions, normals, indices } = lookMesh(kernel, body, size, 400_000);
+      const overlay: Overlay = {
+        positions,
+        normals,
+        indices,
+        values: new Float32Array(0),
+        per: 'corner',
+        from: 0,
+        to: 1,
+        unit: 'mm',
+        lines: null,
+      };
+      return done(overlay, { what: 'reflection' as const });
     }
     case 'draft': {
       const f = facets();
@@ -266,6 +295,18 @@ const shown = (largest: Float32Array, smallest: Float32Array, show: CurvatureSho
       return largest.map((a, i) => a * smallest[i]!);
   }
 };
+
+/** Facets to look at closely turn by at most this, rad. */
+const FINE_ANGLE = 0.06;
+
+/** A mesh to look at closely, with the exact normals at its corners; the one a body is shown with where it would have too many. */
+function lookMesh(kernel: Kernel, body: KernelBody, size: number, most: number): BodyMesh {
+  if (body.facets && body.mesh) return body.mesh;
+  const fine = remembered(looks, body, () => tessellate(kernel, body.shape, 0.4 * measureDeflection(size), FINE_ANGLE));
+  return fine.positions.length / 3 <= most
+    ? fine
+    : (body.mesh ?? tessellate(kernel, body.shape, displayDeflection(kernel, body.shape), VERIFY_ANGLE));
+}
 
 /** Where colours begin and end: between the 2nd and the 98th of a hundred, so that one tight corner does not darken all else. */
 function spread(values: Float32Array): [number, number] {
@@ -345,7 +386,8 @@ export async function inspectAll(
   tick: (share: number) => Promise<boolean>,
   meshKernelUrl?: string,
 ): Promise<Answer[] | null> {
-  const asks = Object.values(standardAsks(limit));
+  // What is only looked at has no numbers.
+  const asks = Object.values(standardAsks(limit)).filter((a) => a.what !== 'reflection');
   const out: Answer[] = [];
   for (const [i, ask] of asks.entries()) {
     const answer = await inspectBody(kernel, project, id, body, ask, (share) => tick((i + share) / asks.length), meshKernelUrl);

@@ -43,6 +43,8 @@ export function numbersOf(answer: Answer, faces: readonly string[]): Plain {
         bend: j.bend,
         mismatch: j.mismatch,
       }));
+    case 'reflection':
+      return {};
     case 'draft':
       return {
         limit: degrees(answer.limit),

@@ -95,7 +95,12 @@ export function Chart({
           .map((l) => (
             <g key={l.words}>
               <line x1={px(l.value)} x2={px(l.value)} y1={TOP} y2={height - BOTTOM} className="stroke-madder" strokeDasharray="3 2" />
-              <text x={px(l.value) + 3} y={TOP + 9} className="fill-madder text-[9px]">
+              <text
+                x={px(l.value) + (px(l.value) > 0.7 * WIDTH ? -3 : 3)}
+                y={TOP + 9}
+                textAnchor={px(l.value) > 0.7 * WIDTH ? 'end' : 'start'}
+                className="fill-madder text-[9px]"
+              >
                 {l.words}
               </text>
             </g>

@@ -15,6 +15,7 @@ const QUESTIONS: readonly { readonly what: Ask['what']; readonly words: string; 
   { what: 'sections', words: 'What do sections show?', about: 'area, outline and wall, height by height' },
   { what: 'curvature', words: 'How does it bend?', about: 'curvature and the tightest radii' },
   { what: 'joins', words: 'How do its faces meet?', about: 'gap, angle and curvature along every edge' },
+  { what: 'reflection', words: 'How does light run over it?', about: 'mirrored stripes, isophotes, a room' },
   { what: 'draft', words: 'Does it leave the mould?', about: 'draft, undercuts, the parting line' },
   { what: 'overhang', words: 'Does it print unheld?', about: 'overhangs, bridges, islands, the foot' },
   { what: 'holds', words: 'What does it hold, does it stand?', about: 'capacity by height, tipping angle' },
@@ -144,6 +145,33 @@ function Settings({ asked, project }: { asked: Ask; project: Project }) {
       );
     case 'joins':
       return <p className="text-[12px] text-ink2">25 places along each edge, on the exact surfaces.</p>;
+    case 'reflection':
+      return (
+        <>
+          <Pick
+            label="Shown as"
+            value={asked.as}
+            options={[
+              ['stripes', 'mirrored stripes'],
+              ['isophotes', 'isophotes'],
+              ['room', 'a room with a horizon'],
+            ]}
+            onChange={(as) => ask({ ...asked, as })}
+          />
+          <Pick
+            label="Rows lie across"
+            value={asked.toward}
+            options={[
+              ['x', 'left to right'],
+              ['y', 'front to back'],
+              ['z', 'the height'],
+            ]}
+            onChange={(toward) => ask({ ...asked, toward })}
+          />
+          <Slide label="How many" value={asked.count} from={4} to={40} step={1} onChange={(count) => ask({ ...asked, count })} />
+          <Slide label="Softness" value={asked.blend} from={0} to={1} step={0.05} onChange={(blend) => ask({ ...asked, blend })} />
+        </>
+      );
     case 'draft':
       return (
         <>
@@ -220,6 +248,37 @@ function Row({ label, children }: { label: string; children: React.ReactNode }) 
       <span className="text-ink2">{label}</span>
       {children}
     </div>
+  );
+}
+
+function Slide({
+  label,
+  value,
+  from,
+  to,
+  step,
+  onChange,
+}: {
+  label: string;
+  value: number;
+  from: number;
+  to: number;
+  step: number;
+  onChange: (v: number) => void;
+}) {
+  return (
+    <label className="flex items-center justify-between gap-2 text-[12px]">
+      <span className="text-ink2">{label}</span>
+      <input
+        type="range"
+        className="w-32 accent-teal"
+        min={from}
+        max={to}
+        step={step}
+        value={value}
+        onChange={(e) => onChange(Number(e.target.value))}
+      />
+    </label>
   );
 }
 

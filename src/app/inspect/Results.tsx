@@ -25,6 +25,13 @@ export function Results({ project, answer }: { project: Project; answer: Answer 
       return <Curvature answer={answer} project={project} face={face} />;
     case 'joins':
       return <Joins answer={answer} project={project} />;
+    case 'reflection':
+      return (
+        <p className="text-ink2">
+          Drawn from the exact normals of the surfaces, not of the mesh. Stripes that run through an edge without a kink show tangency;
+          without a change of their bend, continuous curvature. The numbers stand under “How do its faces meet?”.
+        </p>
+      );
     case 'draft':
       return <Draft answer={answer} face={face} />;
     case 'overhang':

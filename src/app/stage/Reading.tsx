@@ -2,19 +2,22 @@ import { Line } from '@react-three/drei';
 import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo } from 'react';
 import * as THREE from 'three';
-import { AXES } from '../../core/inspect/asks';
+import { type Ask, AXES } from '../../core/inspect/asks';
 import { coloursOf, viridis } from '../../core/inspect/colour';
 import type { Answer, Overlay } from '../../engine/inspect';
 import { useInspect } from '../state/inspecting';
 
 /** The colours of a reading over the body, with the lines that belong to it. */
 export function Reading({ clipping }: { clipping: THREE.Plane[] }) {
+  const asked = useInspect((s) => s.ask);
   const overlay = useInspect((s) => s.answer?.overlay ?? null);
   const { invalidate } = useThree();
   useEffect(() => {
     if (overlay || !overlay) invalidate();
   }, [overlay, invalidate]);
   if (!overlay) return null;
+  if (overlay.normals)
+    return asked.what === 'reflection' ? <Mirror overlay={overlay} normals={overlay.normals} asked={asked} clipping={clipping} /> : null;
   return (
     <>
       <Skin overlay={overlay} clipping={clipping} />
@@ -48,6 +51,90 @@ function Skin({ overlay, clipping }: { overlay: Overlay; clipping: THREE.Plane[]
       <meshBasicMaterial vertexColors side={THREE.DoubleSide} clippingPlanes={clipping} toneMapped={false} />
     </mesh>
   );
+}
+
+const MIRROR_VERTEX = /* glsl */ `
+#include <clipping_planes_pars_vertex>
+varying vec3 vNormalWorld;
+varying vec3 vEye;
+void main() {
+  vec4 world = modelMatrix * vec4(position, 1.0);
+  vNormalWorld = normalize(mat3(modelMatrix) * normal);
+  vEye = world.xyz - cameraPosition;
+  vec4 mvPosition = viewMatrix * world;
+  #include <clipping_planes_vertex>
+  gl_Position = projectionMatrix * mvPosition;
+}`;
+const MIRROR_FRAGMENT = /* glsl */ `
+#include <clipping_planes_pars_fragment>
+uniform vec3 toward;
+uniform float count;
+uniform float blend;
+uniform int kind;
+varying vec3 vNormalWorld;
+varying vec3 vEye;
+void main() {
+  #include <clipping_planes_fragment>
+  vec3 n = normalize(vNormalWorld) * (gl_FrontFacing ? 1.0 : -1.0);
+  vec3 r = reflect(normalize(vEye), n);
+  float shade;
+  if (kind == 2) {
+    // A light ceiling over a darker floor, with a bright horizon between.
+    float h = r.z;
+    shade = mix(0.30, 0.92, smoothstep(-0.05, 0.9, h)) + 0.35 * exp(-60.0 * h * h);
+  } else {
+    float t = acos(clamp(dot(kind == 0 ? r : n, toward), -1.0, 1.0)) / 3.14159265;
+    float wave = abs(fract(t * count) * 2.0 - 1.0);
+    float soft = max(0.5 * blend, fwidth(t * count) * 1.2 + 0.01);
+    shade = mix(0.12, 0.94, smoothstep(0.5 - soft, 0.5 + soft, wave));
+  }
+  gl_FragColor = vec4(vec3(shade) * vec3(1.0, 0.99, 0.965), 1.0);
+  #include <colorspace_fragment>
+}`;
+
+/** The body as a mirror, from the normals of its exact surfaces. */
+function Mirror({
+  overlay,
+  normals,
+  asked,
+  clipping,
+}: {
+  overlay: Overlay;
+  normals: Float32Array;
+  asked: Extract<Ask, { what: 'reflection' }>;
+  clipping: THREE.Plane[];
+}) {
+  const { invalidate } = useThree();
+  const geometry = useMemo(() => {
+    const g = new THREE.BufferGeometry();
+    g.setAttribute('position', new THREE.BufferAttribute(overlay.positions, 3));
+    g.setAttribute('normal', new THREE.BufferAttribute(normals, 3));
+    if (overlay.indices) g.setIndex(new THREE.BufferAttribute(overlay.indices, 1));
+    return g;
+  }, [overlay, normals]);
+  useEffect(() => () => geometry.dispose(), [geometry]);
+  const material = useMemo(
+    () =>
+      new THREE.ShaderMaterial({
+        vertexShader: MIRROR_VERTEX,
+        fragmentShader: MIRROR_FRAGMENT,
+        side: THREE.DoubleSide,
+        clipping: true,
+        uniforms: { toward: { value: new THREE.Vector3() }, count: { value: 1 }, blend: { value: 0 }, kind: { value: 0 } },
+      }),
+    [],
+  );
+  useEffect(() => () => material.dispose(), [material]);
+  useEffect(() => {
+    const u = material.uniforms;
+    u.toward!.value.set(...AXES[asked.toward]);
+    u.count!.value = asked.count;
+    u.blend!.value = asked.blend;
+    u.kind!.value = { stripes: 0, isophotes: 1, room: 2 }[asked.as];
+    material.clippingPlanes = clipping;
+    invalidate();
+  }, [material, asked, clipping, invalidate]);
+  return <mesh geometry={geometry} material={material} />;
 }
 
 function Segments({ lines }: { lines: Float32Array }) {
@@ -103,7 +190,7 @@ function frameAt(
 /** The scale of the colours, in the reading's unit. */
 export function Legend() {
   const overlay = useInspect((s) => s.answer?.overlay ?? null);
-  if (!overlay) return null;
+  if (!overlay || overlay.normals) return null;
   const stops = Array.from(
     { length: 10 },
     (_, i) =>

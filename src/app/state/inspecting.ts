@@ -94,6 +94,8 @@ async function outline(): Promise<void> {
 
 /** Sets a question and asks it. */
 export function ask(next: Ask): void {
+  // What is only looked at is there already: another look at it measures nothing.
+  if (next.what === 'reflection' && useInspect.getState().answer?.what === 'reflection') return set({ ask: next });
   set({ ask: next, ...(next.what === useInspect.getState().ask.what ? {} : { answer: null, row: null, outlines: [] }) });
   void inspect();
 }
