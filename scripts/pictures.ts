@@ -28,6 +28,16 @@ await page.keyboard.press('c');
 await page.waitForTimeout(1200);
 await shot('section');
 await page.keyboard.press('c');
+/** Asks a question of the inspection page and waits for its answer. */
+const ask = async (words: RegExp): Promise<void> => {
+  await page.getByRole('button', { name: words }).click();
+  await page.waitForFunction(() => /^measured in/.test(document.querySelector('[data-testid=inspect-state]')?.textContent ?? ''), null, {
+    timeout: 90_000,
+  });
+};
+await page.getByRole('link', { name: 'Inspect' }).click();
+await ask(/What do sections show/);
+await shot('inspect-sections');
 await page.getByRole('link', { name: 'Brief' }).click();
 await shot('brief');
 await page.getByRole('link', { name: 'Make' }).click();
@@ -53,8 +63,14 @@ await demo('Steam tower');
 await page.getByTestId('step-s5').click({ position: { x: 5, y: 5 } });
 await page.getByTestId('step-s5').scrollIntoViewIfNeeded();
 await shot('cavity');
+await page.getByRole('link', { name: 'Inspect' }).click();
+await ask(/How thick is it/);
+await shot('inspect-walls');
 await demo('Ladle grip');
 await shot('loft');
+await page.getByRole('link', { name: 'Inspect' }).click();
+await ask(/How does light run/);
+await shot('inspect-light');
 await demo('Robe hook');
 await shot('sweep');
 await demo('Soap tray');

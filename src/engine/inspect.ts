@@ -184,7 +184,7 @@ export async function inspectBody(
     }
     case 'curvature': {
       if (body.facets) return done(null, { what: 'curvature' as const, show: ask.show, convex: [], concave: [] });
-      const mesh = lookMesh(kernel, body, size, 30_000);
+      const mesh = lookMesh(kernel, body, size, 8_000);
       const map = await curvatureMap(kernel, body, mesh, tick);
       if (!map) return null;
       const values = shown(map.largest, map.smallest, ask.show);
@@ -207,7 +207,7 @@ export async function inspectBody(
       return joins && done(null, { what: 'joins' as const, joins });
     }
     case 'reflection': {
-      const { positions, normals, indices } = lookMesh(kernel, body, size, 400_000);
+      const { positions, normals, indices } = lookMesh(kernel, body, size, 40_000);
       const overlay: Overlay = {
         positions,
         normals,
@@ -299,13 +299,14 @@ const shown = (largest: Float32Array, smallest: Float32Array, show: CurvatureSho
 /** Facets to look at closely turn by at most this, rad. */
 const FINE_ANGLE = 0.06;
 
-/** A mesh to look at closely, with the exact normals at its corners; the one a body is shown with where it would have too many. */
-function lookMesh(kernel: Kernel, body: KernelBody, size: number, most: number): BodyMesh {
-  if (body.facets && body.mesh) return body.mesh;
-  const fine = remembered(looks, body, () => tessellate(kernel, body.shape, 0.4 * measureDeflection(size), FINE_ANGLE));
-  return fine.positions.length / 3 <= most
-    ? fine
-    : (body.mesh ?? tessellate(kernel, body.shape, displayDeflection(kernel, body.shape), VERIFY_ANGLE));
+/**
+ * A mesh to look at closely, with the exact normals at its corners.
+ * @param enough corners from which on the one a body is shown with is fine enough
+ */
+function lookMesh(kernel: Kernel, body: KernelBody, size: number, enough: number): BodyMesh {
+  const shown = body.mesh ?? tessellate(kernel, body.shape, displayDeflection(kernel, body.shape), VERIFY_ANGLE);
+  if (body.facets || shown.positions.length / 3 > enough) return shown;
+  return remembered(looks, body, () => tessellate(kernel, body.shape, 0.4 * measureDeflection(size), FINE_ANGLE));
 }
 
 /** Where colours begin and end: between the 2nd and the 98th of a hundred, so that one tight corner does not darken all else. */
