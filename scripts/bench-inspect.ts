@@ -38,7 +38,7 @@ await time(`${facets.faceOf.length} closest points by the bare library`, () => {
   for (let t = 0; t < facets.faceOf.length; t++) {
     // A place inside the wall, as the ball's centre is.
     for (let k = 0; k < 3; k++) p.setComponent(k, facets.centres[3 * t + k]! - 1.1 * facets.normals[3 * t + k]!);
-    bare.closestPointToPoint(p, {} as never);
+    bare.closestPointToPoint(p, { point: new Vector3(), distance: 0, faceIndex: 0 });
   }
 });
 console.table(figures);

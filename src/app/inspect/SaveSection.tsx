@@ -16,7 +16,7 @@ export function SaveSection({ project, body, axis, offset }: { project: Project;
     const curves = section.loops.flatMap((loop, l) =>
       loop.map(([x, y], i): ResolvedCurve => {
         const [p, q] = loop[(i + 1) % loop.length]!;
-        return { id: `${l}-${i}`, curve: { kind: 'line', a: { x, y }, b: { x: p, y: q } }, construction: false } as ResolvedCurve;
+        return { id: `${l}-${i}`, curve: { kind: 'line', a: { x, y }, b: { x: p, y: q } }, construction: false };
       }),
     );
     const title = `${project.name}, ${bodyWords(body, project)}, section at ${axis} ${offset.toFixed(2)} mm`;
