@@ -267,8 +267,7 @@ async function exactPlaces(
   apart: number,
   tick: (share: number) => Promise<boolean>,
 ): Promise<WallPlace[]> {
-  const found = (await wallsOf(kernel, body, () => tick(0.99)))?.thinnest;
-  const gauge = found && exactPlace(kernel, body, found);
+  const gauge = (await wallsOf(kernel, body, () => tick(0.99)))?.thinnest;
   const others = places
     .filter((p) => !gauge || Math.hypot(...p.at.map((x, k) => x - gauge.at[k]!)) > apart)
     .slice(0, 7)

@@ -52,14 +52,18 @@ export async function vesselOf(kernel: Kernel, body: KernelBody, meshKernelUrl?:
 
 const walls = new WeakMap<KernelBody, WallReport>();
 
-/** Thinnest and thickest wall of a solid; null where the tick gave up. */
+/** Thinnest wall of a solid, on its exact surfaces, and its thickest; null where the tick gave up. */
 export async function wallsOf(kernel: Kernel, body: KernelBody, tick: () => Promise<boolean>): Promise<WallReport | null> {
   const known = walls.get(body);
   if (known) return known;
   const sharp = knifeEdges(kernel, body);
   const found = await measureWall(measuringSkin(kernel, body), { samples: 12_000, tick, wedge: (a, b) => sharp.pairs.has(`${a},${b}`) });
-  if (found) walls.set(body, found);
-  return found;
+  if (!found) return null;
+  // On the exact surfaces another of the thin places may be the thinnest: a mesh reads a sharp ridge short.
+  const exact = body.facets ? found.candidates : found.candidates.map((s) => ({ ...s, ...exactWall(kernel, body, s) }));
+  const report = { ...found, thinnest: exact.toSorted((a, b) => a.thickness - b.thickness)[0] ?? null };
+  walls.set(body, report);
+  return report;
 }
 
 /** Interior angle below which an edge is a knife edge, degrees. */
@@ -127,14 +131,7 @@ export async function measureBody(
   const sharp = knifeEdges(kernel, body);
   const wall = solid ? await wallsOf(kernel, body, tick) : { thinnest: null, thickest: null };
   if (!wall) return null;
-  const exact = (
-    s: NonNullable<typeof wall.thinnest>,
-  ): { at: readonly [number, number, number]; normal: readonly [number, number, number]; value: number } => {
-    // A body of facets has no exact faces to measure again.
-    const e = facets ? { at: s.at, thickness: s.thickness } : exactWall(kernel, body, s);
-    return { at: e.at, normal: s.normal, value: e.thickness };
-  };
-  const thinnest = wall.thinnest ? exact(wall.thinnest) : null;
+  const thinnest = wall.thinnest ? { at: wall.thinnest.at, normal: wall.thinnest.normal, value: wall.thinnest.thickness } : null;
   const thickest = wall.thickest ? { at: wall.thickest.at, normal: wall.thickest.normal, value: wall.thickest.thickness } : null;
   const open = openEdgeCount(skin);
   return {

@@ -65,7 +65,7 @@ function repairNormals(positions: Float32Array, normals: Float32Array, indices: 
 }
 
 /** Least product of a facet's normal with those of its corners before it counts as leaning away. */
-const TRUE_FACET = 0.9;
+const TRUE_FACET = 0.975;
 
 function skewedFacets(mesh: BodyMesh): Uint8Array {
   const { positions: p, normals: n, indices } = mesh;
@@ -91,7 +91,10 @@ export function weldedMesh(mesh: BodyMesh): TriMesh {
   // Single precision leaves neighbours this far apart at most.
   let size = 0;
   for (const x of positions) size = Math.max(size, Math.abs(x));
-  return weld({ positions, indices: mesh.indices, faceOf: mesh.faceOf, skewed: skewedFacets(mesh) }, Math.max(1e-5, size * 4e-7));
+  const { indices, faceOf } = mesh;
+  const normals = new Float32Array(3 * indices.length);
+  for (let i = 0; i < indices.length; i++) normals.set(mesh.normals.subarray(3 * indices[i]!, 3 * indices[i]! + 3), 3 * i);
+  return weld({ positions, indices, faceOf, skewed: skewedFacets(mesh), normals }, Math.max(1e-5, size * 4e-7));
 }
 
 export const isClosedMesh = (mesh: TriMesh): boolean => mesh.indices.length > 0 && openEdgeCount(mesh) === 0;

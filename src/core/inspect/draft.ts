@@ -68,7 +68,7 @@ export async function draftMap(
   const n = facetCount(facets);
   const values = new Float32Array(n);
   const undercut = new Uint8Array(n);
-  const { centres: c, normals: m, areas, faceOf } = facets;
+  const { centres: c, exact: m, areas, faceOf } = facets;
   let floor = Number.POSITIVE_INFINITY;
   for (let i = 0; i < facets.positions.length; i += 3)
     floor = Math.min(floor, facets.positions[i]! * pull[0] + facets.positions[i + 1]! * pull[1] + facets.positions[i + 2]! * pull[2]);

@@ -7,6 +7,8 @@ export interface Facets {
   readonly centres: Float64Array;
   /** Unit outward normals of the facets. */
   readonly normals: Float64Array;
+  /** Of the exact surface at their middles, where it is known; else the facets' own. */
+  readonly exact: Float64Array;
   /** mm². */
   readonly areas: Float64Array;
   /** Face each lies on. */
@@ -33,17 +35,23 @@ function divided(mesh: TriMesh, longest: number, most: number): Facets | undefin
   const out: number[] = [];
   const faces: number[] = [];
   const lean: number[] = [];
+  const given = mesh.normals;
+  const bent: number[] = [];
   const limit = Math.max(most, indices.length / 3);
   const stack: number[] = [];
-  const q = new Float64Array(9);
+  // Corner by corner: its place and the normal there.
+  const q = new Float64Array(18);
   for (let t = 0; t < faceOf.length; t++) {
-    for (let k = 0; k < 3; k++) for (let c = 0; c < 3; c++) stack.push(p[3 * indices[3 * t + k]! + c]!);
+    for (let k = 0; k < 3; k++) {
+      for (let c = 0; c < 3; c++) stack.push(p[3 * indices[3 * t + k]! + c]!);
+      for (let c = 0; c < 3; c++) stack.push(given ? given[9 * t + 3 * k + c]! : 0);
+    }
     while (stack.length > 0) {
-      for (let k = 8; k >= 0; k--) q[k] = stack.pop()!;
+      for (let k = 17; k >= 0; k--) q[k] = stack.pop()!;
       // Halving the longest side alone keeps slivers from getting thinner.
       let [worst, length] = [0, 0];
       for (let k = 0; k < 3; k++) {
-        const [a, b] = [3 * k, 3 * ((k + 1) % 3)];
+        const [a, b] = [6 * k, 6 * ((k + 1) % 3)];
         const [x, y, z] = [q[a]! - q[b]!, q[a + 1]! - q[b + 1]!, q[a + 2]! - q[b + 2]!];
         const l = Math.sqrt(x * x + y * y + z * z);
         if (l > length) {
@@ -52,13 +60,14 @@ function divided(mesh: TriMesh, longest: number, most: number): Facets | undefin
         }
       }
       if (length <= longest) {
-        out.push(...q);
+        for (let k = 0; k < 3; k++) out.push(q[6 * k]!, q[6 * k + 1]!, q[6 * k + 2]!);
+        if (given) for (let c = 3; c < 6; c++) bent.push(q[c]! + q[6 + c]! + q[12 + c]!);
         faces.push(faceOf[t]!);
         lean.push(skewed?.[t] ?? 0);
         if (faces.length > limit) return undefined;
         continue;
       }
-      const at = (k: number): number[] => [...q.subarray(3 * (k % 3), 3 * (k % 3) + 3)];
+      const at = (k: number): number[] => [...q.subarray(6 * (k % 3), 6 * (k % 3) + 6)];
       const [a, b, c] = [at(worst), at(worst + 1), at(worst + 2)];
       const m = a.map((x, k) => (x + b[k]!) / 2);
       stack.push(...a, ...m, ...c, ...m, ...b, ...c);
@@ -78,10 +87,16 @@ function divided(mesh: TriMesh, longest: number, most: number): Facets | undefin
       centres[3 * t + k] = (out[q + k]! + out[q + 3 + k]! + out[q + 6 + k]!) / 3;
     }
   }
+  const exact = normals.slice();
+  for (let t = 0; t < n && given; t++) {
+    const l = Math.hypot(bent[3 * t]!, bent[3 * t + 1]!, bent[3 * t + 2]!);
+    if (l > 1.5) for (let k = 0; k < 3; k++) exact[3 * t + k] = bent[3 * t + k]! / l;
+  }
   return {
     positions: Float32Array.from(out),
     centres,
     normals,
+    exact,
     areas,
     faceOf: Uint32Array.from(faces),
     skewed: Uint8Array.from(lean),

@@ -47,7 +47,7 @@ export async function wallMap(
 ): Promise<WallMap | null> {
   const n = facetCount(facets);
   const values = new Float32Array(n).fill(Number.NaN);
-  const { centres: c, normals: m, skewed, faceOf } = facets;
+  const { centres: c, exact: m, skewed, faceOf } = facets;
   const { mesh } = bvh;
   for (let t = 0; t < n; t++) {
     if (t % 2000 === 0 && options.tick && !(await options.tick(t / n))) return null;

@@ -8,6 +8,8 @@ export interface TriMesh {
   readonly faceOf: Uint32Array;
   /** 1 for a facet that leans away from the surface it stands for: slivers across a tight bend. */
   readonly skewed?: Uint8Array;
+  /** Normals of the exact surface at the three corners of each triangle, nine numbers a triangle. */
+  readonly normals?: Float32Array;
 }
 
 export const triangleCount = (mesh: TriMesh): number => mesh.indices.length / 3;
@@ -36,7 +38,7 @@ export const diagonal = (b: Bounds): number => Math.hypot(b.max[0] - b.min[0], b
  * @param tolerance mm; a grid of this size is used, neighbours included
  */
 export function weld(mesh: TriMesh, tolerance = 1e-5): TriMesh {
-  const { positions, indices, faceOf, skewed } = mesh;
+  const { positions, indices, faceOf, skewed, normals } = mesh;
   const count = positions.length / 3;
   const cells = new Map<string, number[]>();
   const target = new Uint32Array(count);
@@ -84,6 +86,7 @@ export function weld(mesh: TriMesh, tolerance = 1e-5): TriMesh {
   const tri: number[] = [];
   const face: number[] = [];
   const lean: number[] = [];
+  const exact: number[] = [];
   for (let t = 0; t < indices.length; t += 3) {
     const a = target[indices[t]!]!;
     const b = target[indices[t + 1]!]!;
@@ -92,13 +95,31 @@ export function weld(mesh: TriMesh, tolerance = 1e-5): TriMesh {
     tri.push(a, b, c);
     face.push(faceOf[t / 3]!);
     if (skewed) lean.push(skewed[t / 3]!);
+    if (normals) for (let k = 0; k < 9; k++) exact.push(normals[3 * t + k]!);
   }
   return {
     positions: out,
     indices: Uint32Array.from(tri),
     faceOf: Uint32Array.from(face),
     ...(skewed ? { skewed: Uint8Array.from(lean) } : {}),
+    ...(normals ? { normals: Float32Array.from(exact) } : {}),
   };
+}
+
+/**
+ * Outward normal at a place of a triangle: between those of the exact surface at its corners where these are known, else the facet's own.
+ * @param facets unit normals of the facets; @param u, v barycentric shares of the second and third corner
+ */
+export function normalAt(mesh: TriMesh, facets: Float64Array, t: number, u: number, v: number): [number, number, number] {
+  const n = mesh.normals;
+  if (!n) return [facets[3 * t]!, facets[3 * t + 1]!, facets[3 * t + 2]!];
+  const w = 1 - u - v;
+  const k = 9 * t;
+  const x = w * n[k]! + u * n[k + 3]! + v * n[k + 6]!;
+  const y = w * n[k + 1]! + u * n[k + 4]! + v * n[k + 7]!;
+  const z = w * n[k + 2]! + u * n[k + 5]! + v * n[k + 8]!;
+  const l = Math.sqrt(x * x + y * y + z * z);
+  return l > 0.5 ? [x / l, y / l, z / l] : [facets[3 * t]!, facets[3 * t + 1]!, facets[3 * t + 2]!];
 }
 
 /** Directed edges without exactly one opposite partner: 0 for a closed, consistently oriented, manifold mesh. Weld first. */

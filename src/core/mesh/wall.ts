@@ -4,7 +4,7 @@
  * small at rims and acute edges.
  */
 import { type Bvh, buildBvh, type ClosestHit, closestOpposing, type RayHit, raycast } from './bvh';
-import { bounds, diagonal, type TriMesh } from './mesh';
+import { bounds, diagonal, normalAt, type TriMesh } from './mesh';
 
 /**
  * Triangles whose normal has a larger product with the sample's normal do not count as the other side: two
@@ -30,6 +30,8 @@ export interface WallSpot {
 export interface WallReport {
   readonly thinnest: WallSpot | null;
   readonly thickest: WallSpot | null;
+  /** Thin places that lie apart, each searched to its own least, thinnest first. */
+  readonly candidates: readonly WallSpot[];
   readonly samples: number;
 }
 
@@ -127,7 +129,7 @@ export async function measureWall(mesh: TriMesh, options: WallOptions = {}, bvh:
   const spots: { thickness: number; t: number; u: number; v: number; contact: [number, number, number]; other: number }[] = [];
   const sample = (t: number, u: number, v: number) => {
     const p = pointIn(mesh, t, u, v);
-    const ball = ballAt(bvh, p, bvh.normals.subarray(3 * t, 3 * t + 3) as unknown as number[], cap);
+    const ball = ballAt(bvh, p, normalAt(mesh, bvh.normals, t, u, v), cap);
     return { thickness: ball.thickness, t, u, v, contact: ball.contact, other: ball.triangle };
   };
   const chord = (s: ReturnType<typeof sample>): number => {
@@ -149,7 +151,7 @@ export async function measureWall(mesh: TriMesh, options: WallOptions = {}, bvh:
   };
   /** The ball that stays in the material: everything but the skin right around the sample bounds it. */
   const inMaterial = (s: ReturnType<typeof sample>): ReturnType<typeof sample> => {
-    const ball = ballAt(bvh, pointIn(mesh, s.t, s.u, s.v), bvh.normals.subarray(3 * s.t, 3 * s.t + 3) as unknown as number[], cap, BESIDE);
+    const ball = ballAt(bvh, pointIn(mesh, s.t, s.u, s.v), normalAt(mesh, bvh.normals, s.t, s.u, s.v), cap, BESIDE);
     return ball.triangle < 0 ? s : { ...s, thickness: ball.thickness, contact: ball.contact, other: ball.triangle };
   };
   const portion = 1000;
@@ -213,7 +215,7 @@ export async function measureWall(mesh: TriMesh, options: WallOptions = {}, bvh:
     const s = inMaterial(spots[i]!);
     if (!thickest || s.thickness > thickest.thickness) thickest = s;
   }
-  let best = starts[0];
+  const found: typeof spots = [];
   for (const start of starts) {
     let here = start;
     let radius = apart;
@@ -239,17 +241,24 @@ export async function measureWall(mesh: TriMesh, options: WallOptions = {}, bvh:
         if (trial.thickness < here.thickness && counts(trial)) here = trial;
       }
     }
-    if (!best || here.thickness < best.thickness) best = here;
+    found.push(here);
   }
-  const spot = (s: NonNullable<typeof best>): WallSpot => ({
+  found.sort((a, b) => a.thickness - b.thickness);
+  const best = found[0];
+  const spot = (s: (typeof spots)[0]): WallSpot => ({
     thickness: s.thickness,
     at: pointIn(mesh, s.t, s.u, s.v),
-    normal: [bvh.normals[3 * s.t]!, bvh.normals[3 * s.t + 1]!, bvh.normals[3 * s.t + 2]!],
+    normal: normalAt(mesh, bvh.normals, s.t, s.u, s.v),
     contact: s.contact,
     face: mesh.faceOf[s.t]!,
     contactFace: mesh.faceOf[s.other]!,
   });
-  return { thinnest: best ? spot(best) : null, thickest: thickest ? spot(thickest) : null, samples: spots.length };
+  return {
+    thinnest: best ? spot(best) : null,
+    thickest: thickest ? spot(thickest) : null,
+    candidates: found.map(spot),
+    samples: spots.length,
+  };
 }
 
 function triangleArea(mesh: TriMesh, t: number): number {
