@@ -253,7 +253,7 @@ export async function inspectBody(
       );
     }
     case 'holds': {
-      const rest = await holds(kernel, project, body, skin, ask.wanted, meshKernelUrl, tick);
+      const rest = await holds(kernel, project, id, body, skin, ask.wanted, meshKernelUrl, tick);
       return rest && done(null, rest);
     }
   }
@@ -322,6 +322,7 @@ const WATER = 1e-3;
 async function holds(
   kernel: Kernel,
   project: Project,
+  id: string,
   body: KernelBody,
   skin: TriMesh,
   wanted: number | null,
@@ -339,7 +340,7 @@ async function holds(
   const ground = bounds(skin.positions).min[2];
   const area =
     Math.abs(foot.reduce((sum, p, i) => sum + p[0] * foot[(i + 1) % foot.length]![1] - foot[(i + 1) % foot.length]![0] * p[1], 0)) / 2;
-  const mass = massOf(volume, project.brief.material);
+  const mass = massOf(volume, project.bodies[id]?.material || project.brief.material);
   const last = rows.at(-1);
   const water = held ? held.toBrim * WATER : 0;
   const full =

@@ -51,9 +51,9 @@ export function MakePage() {
   });
   if (!project) return null;
   const failed = result?.steps.filter((s) => s.state === 'failed') ?? [];
-  const gauges = readGauges(project.brief.targets, measures?.[0]?.readings ?? null, project.brief.material, scope).filter(
-    (g) => g.target !== '–',
-  );
+  const readings = (measures?.find((m) => m.body === body?.id) ?? measures?.[0])?.readings ?? null;
+  const material = (body && project.bodies[body.id]?.material) || project.brief.material;
+  const gauges = readGauges(project.brief.targets, readings, material, scope).filter((g) => g.target !== '–');
   const name = body ? `${slug(project.name, body.name)}.${format}` : '';
   const size = count.data ? (format === 'stl' ? 84 + 50 * count.data : null) : null;
 
