@@ -120,7 +120,12 @@ async function build(args: string[]): Promise<number> {
       note: s.note,
     })),
     bodies: result.bodies.map(({ id: _, ...b }) => b),
-    gauges: readGauges(project.brief.targets, measured?.readings ?? null, project.brief.material, table.scope).map((g) => ({
+    gauges: readGauges(
+      project.brief.targets,
+      measured?.readings ?? null,
+      (main && project.bodies[main.id]?.material) || project.brief.material,
+      table.scope,
+    ).map((g) => ({
       id: g.id,
       label: g.label,
       value: g.unit === 'yes/no' ? (g.value === null ? null : g.value === 1 ? 'yes' : 'no') : g.value,

@@ -3,6 +3,7 @@ import { massOf } from '../core/brief/materials';
 import { type Ask, AXES, type Axis, type CurvatureShown, standardAsks } from '../core/inspect/asks';
 import { draftMap } from '../core/inspect/draft';
 import { type Facets, facetCount, facetsOf, type Histogram } from '../core/inspect/facets';
+import { type Fit, fitInto } from '../core/inspect/fit';
 import type { JoinReading } from '../core/inspect/joins';
 import { type OverhangMap, overhangMap } from '../core/inspect/overhang';
 import { footprint, type Stand, standOf } from '../core/inspect/stand';
@@ -81,6 +82,8 @@ export type Answer = { readonly body: string; readonly ms: number; readonly over
         readonly rows: readonly FillRow[];
         /** Height over the floor for the volume asked, mm; null for more than it holds. */
         readonly height: number | null;
+        /** Of what is put in; null where nothing is, or it has no round mouth to go through. */
+        readonly fit: Fit | null;
       } | null;
       /** mm². */
       readonly foot: number;
@@ -253,7 +256,7 @@ export async function inspectBody(
       );
     }
     case 'holds': {
-      const rest = await holds(kernel, project, id, body, skin, ask.wanted, meshKernelUrl, tick);
+      const rest = await holds(kernel, project, id, body, skin, ask, meshKernelUrl, tick);
       return rest && done(null, rest);
     }
   }
@@ -325,7 +328,7 @@ async function holds(
   id: string,
   body: KernelBody,
   skin: TriMesh,
-  wanted: number | null,
+  ask: Extract<Ask, { what: 'holds' }>,
   meshKernelUrl: string | undefined,
   tick: (share: number) => Promise<boolean>,
 ) {
@@ -358,7 +361,8 @@ async function holds(
       floor: held.floor,
       toBrim: held.toBrim,
       rows,
-      height: wanted === null ? null : await heightFor(skin, held, wanted, m),
+      height: ask.wanted === null ? null : await heightFor(skin, held, ask.wanted, m),
+      fit: ask.object && held.mouth ? fitInto(bvhOf(skin), ask.object, held.mouth.centre, held.floor, held.brim) : null,
     },
     foot: area,
     empty: standOf(foot, ground, centroid),

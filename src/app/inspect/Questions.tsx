@@ -1,5 +1,6 @@
 import { evaluateAs } from '../../core/dimensions/expression';
 import { type Ask, standardAsks } from '../../core/inspect/asks';
+import type { FitObject } from '../../core/inspect/fit';
 import type { Project } from '../../core/recipe/schema';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
@@ -225,17 +226,68 @@ function Settings({ asked, project }: { asked: Ask; project: Project }) {
         return Number.isFinite(v) && v > 0 ? ok(v * 1e6) : fail('litres, such as 0.5');
       };
       return (
-        <Row label="How high for (litres)">
-          <ValueField
-            label="How high for (litres)"
-            value={asked.wanted === null ? '' : `${asked.wanted / 1e6}`}
-            check={litres}
-            onCommit={(t) => commit(litres(t), (v) => ask({ ...asked, wanted: v > 0 ? v : null }))}
-          />
-        </Row>
+        <>
+          <Row label="How high for (litres)">
+            <ValueField
+              label="How high for (litres)"
+              value={asked.wanted === null ? '' : `${asked.wanted / 1e6}`}
+              check={litres}
+              onCommit={(t) => commit(litres(t), (v) => ask({ ...asked, wanted: v > 0 ? v : null }))}
+            />
+          </Row>
+          <ObjectSettings object={asked.object} check={length} onChange={(object) => ask({ ...asked, object })} />
+        </>
       );
     }
   }
+}
+
+const OBJECTS: Readonly<Record<FitObject['kind'], FitObject>> = {
+  cylinder: { kind: 'cylinder', diameter: 30, height: 80 },
+  box: { kind: 'box', width: 20, depth: 20, height: 60 },
+  ball: { kind: 'ball', diameter: 25 },
+};
+
+/** What is put in, with its sizes. */
+function ObjectSettings({
+  object,
+  check,
+  onChange,
+}: {
+  object: FitObject | null;
+  check: (t: string) => Result<number, string>;
+  onChange: (o: FitObject | null) => void;
+}) {
+  const sizes = object ? Object.entries(object).filter(([k]) => k !== 'kind') : [];
+  const positive = (t: string): Result<number, string> => {
+    const r = check(t);
+    return r.ok && !(r.value > 0) ? fail('a size is more than nothing') : r;
+  };
+  return (
+    <>
+      <Pick
+        label="Put in"
+        value={object?.kind ?? 'none'}
+        options={[
+          ['none', 'nothing'],
+          ['cylinder', 'a cylinder'],
+          ['box', 'a box'],
+          ['ball', 'a ball'],
+        ]}
+        onChange={(k) => onChange(k === 'none' ? null : OBJECTS[k])}
+      />
+      {sizes.map(([name, v]) => (
+        <Row key={name} label={name}>
+          <ValueField
+            label={`${name} of what is put in`}
+            value={`${v} mm`}
+            check={positive}
+            onCommit={(t) => commit(positive(t), (size) => onChange({ ...object!, [name]: size } as FitObject))}
+          />
+        </Row>
+      ))}
+    </>
+  );
 }
 
 const commit = (r: Result<number, string>, then: (v: number) => void): void => {

@@ -1,8 +1,9 @@
+import type { Fit } from '../../core/inspect/fit';
 import type { Project } from '../../core/recipe/schema';
 import { faceWords } from '../../core/recipe/words';
 import { degrees, fixed, formatLength, formatVolume } from '../../core/units/units';
 import type { Answer } from '../../engine/inspect';
-import { useBench } from '../state/bench';
+import { showMark, useBench } from '../state/bench';
 import { useInspect } from '../state/inspecting';
 import { Chart } from './Chart';
 import { JoinTable } from './JoinTable';
@@ -142,6 +143,7 @@ function Holds({ answer, project }: { answer: Of<'holds'>; project: Project }) {
           {wanted !== null && vessel.height !== null && (
             <Figure label="Headspace" value={formatLength(vessel.brim - vessel.floor - vessel.height, project.units, 2)} />
           )}
+          {vessel.fit && <FitFigures fit={vessel.fit} project={project} />}
           <Chart
             title="Capacity by fill height"
             x={{ label: 'capacity, L', from: 0, to: vessel.toBrim / 1e6 }}
@@ -171,5 +173,30 @@ function Holds({ answer, project }: { answer: Of<'holds'>; project: Project }) {
         Standing on what touches its lowest level; tipping over the nearest edge of that foot, without sliding.
       </p>
     </>
+  );
+}
+
+/** Whether what is put in goes in, and how much room it has. */
+function FitFigures({ fit, project }: { fit: Fit; project: Project }) {
+  const length = (v: number): string => formatLength(v, project.units, 2);
+  return (
+    <div data-testid="fit">
+      <Figure label="What is put in" value={fit.passes ? '● goes in' : '■ is held'} tone={fit.passes ? '' : 'text-madder'} />
+      <Figure label="Underside over the floor" value={length(fit.rest)} />
+      <Figure label={fit.above >= 0 ? 'Stands out over the brim' : 'Lies below the brim'} value={length(Math.abs(fit.above))} />
+      {fit.passes ? (
+        <button
+          type="button"
+          className="block w-full text-left hover:text-teal"
+          onClick={() => showMark(fit.least.at, `gap ${length(fit.least.gap)}`)}
+        >
+          <Figure label="Least clearance beside it" value={length(fit.least.gap)} />
+        </button>
+      ) : (
+        <button type="button" className="link mb-1" onClick={() => showMark(fit.least.at, 'held here', 'fail')}>
+          show where it is held
+        </button>
+      )}
+    </div>
   );
 }

@@ -1,4 +1,5 @@
 /** What can be asked of a body on the inspection page. */
+import type { FitObject } from './fit';
 import type { WallMethod } from './walls';
 
 export type Axis = 'x' | 'y' | 'z';
@@ -24,7 +25,7 @@ export type Ask =
   | { readonly what: 'draft'; readonly axis: Axis; readonly sign: 1 | -1; readonly parts: 1 | 2; readonly limit: number }
   | { readonly what: 'overhang'; readonly limit: number }
   /** Volume asked for, mm³; null for none. */
-  | { readonly what: 'holds'; readonly wanted: number | null };
+  | { readonly what: 'holds'; readonly wanted: number | null; readonly object: FitObject | null };
 
 const DEGREE = Math.PI / 180;
 /** How each question is asked at first; the limits are common practice, no source. @param limit least wall of the brief, mm */
@@ -37,5 +38,5 @@ export const standardAsks = (limit: number | null) =>
     reflection: { what: 'reflection', as: 'stripes', toward: 'x', count: 14, blend: 0.15 },
     draft: { what: 'draft', axis: 'z', sign: 1, parts: 1, limit: 1 * DEGREE },
     overhang: { what: 'overhang', limit: 45 * DEGREE },
-    holds: { what: 'holds', wanted: null },
+    holds: { what: 'holds', wanted: null, object: null },
   }) satisfies { readonly [W in Ask['what']]: Extract<Ask, { what: W }> };
