@@ -96,6 +96,7 @@ export type Answer = { readonly body: string; readonly ms: number; readonly over
 /** What every question of a skin begins with, kept as long as the skin. */
 const [trees, divided] = [new WeakMap<TriMesh, Bvh>(), new WeakMap<TriMesh, Facets>()];
 const looks = new WeakMap<KernelBody, BodyMesh>();
+const tables = new WeakMap<TriMesh, readonly FillRow[]>();
 function remembered<K extends object, T>(of: WeakMap<K, T>, skin: K, make: () => T): T {
   let known = of.get(skin);
   if (!known) {
@@ -336,7 +337,8 @@ async function holds(
   const m = await openMeshKernel(meshKernelUrl);
   const held = await vesselOf(kernel, body, meshKernelUrl);
   if (!(await tick(0.6))) return null;
-  const rows = held ? await fillTable(skin, held, m, 16) : [];
+  const rows = held ? (tables.get(skin) ?? (await fillTable(skin, held, m, 16))) : [];
+  tables.set(skin, rows);
   if (!(await tick(0.9))) return null;
   const { volume, centroid } = massProperties(skin);
   const foot = footprint(skin);
