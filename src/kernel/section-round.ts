@@ -6,6 +6,7 @@ import type { TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
 import { along, cross, dot, type Frame, minus, normalOf, toPlane, toSpace, turned, unit, type Vec3 } from '../core/curves/frame';
 import { arcThrough, flatten, type PlanarCurve, type Point2, reverse, tightestRadius } from '../core/curves/planar';
 import { type Contact, smoothSection } from '../core/curves/section-blend';
+import { solveDense } from '../core/linear';
 import type { Outline } from '../core/profile/outline';
 import { fail, ok, type Result } from '../core/result';
 import { asBody, type KernelBody } from './body';
@@ -106,39 +107,24 @@ function ball(
   let [x, y, r] = [start.x, start.y, start.r];
   for (let k = 0; k < 40; k++) {
     const rows: number[][] = [];
+    const off: [number][] = [];
     let worst = 0;
     for (const f of faces) {
       const hit = reach(kernel, frame, f, { x, y });
       if (!hit || hit.d < 1e-9) return undefined;
       worst = Math.max(worst, Math.abs(hit.d - r));
-      rows.push([(x - hit.at.x) / hit.d, (y - hit.at.y) / hit.d, ...(free ? [-1] : []), r - hit.d]);
+      rows.push([(x - hit.at.x) / hit.d, (y - hit.at.y) / hit.d, ...(free ? [-1] : [])]);
+      off.push([r - hit.d]);
     }
     if (worst < 1e-9 * Math.max(1, r)) return { centre: { x, y }, r };
-    const step = solve(rows);
-    if (!step) return undefined;
+    const step = solveDense(rows, off).map((row) => row[0]);
+    if (!step.every(Number.isFinite)) return undefined;
     x += step[0]!;
     y += step[1]!;
     if (free) r += step[2]!;
     if (!(r > 0)) return undefined;
   }
   return undefined;
-}
-
-/** A small square system, rows with the right-hand side last, by elimination. */
-function solve(rows: number[][]): number[] | undefined {
-  const n = rows.length;
-  for (let k = 0; k < n; k++) {
-    let best = k;
-    for (let i = k + 1; i < n; i++) if (Math.abs(rows[i]![k]!) > Math.abs(rows[best]![k]!)) best = i;
-    [rows[k], rows[best]] = [rows[best]!, rows[k]!];
-    if (Math.abs(rows[k]![k]!) < 1e-12) return undefined;
-    for (let i = 0; i < n; i++) {
-      if (i === k) continue;
-      const f = rows[i]![k]! / rows[k]![k]!;
-      for (let j = k; j <= n; j++) rows[i]![j] = rows[i]![j]! - f * rows[k]![j]!;
-    }
-  }
-  return rows.map((row, i) => row[n]! / row[i]!);
 }
 
 /** A closed outline of the solid to cut away or join, and what its section measures. */

@@ -1,7 +1,7 @@
 /** Sections of a skin by parallel planes: what each measures, and the wall met along its outlines. */
 import { type Bvh, type ClosestHit, closestOpposing } from '../mesh/bvh';
 import { loopArea, type Section, sliceMesh } from '../mesh/slice';
-import { ballAt, type WallSpot } from '../mesh/wall';
+import { ballAt, tellsWall, type WallSpot } from '../mesh/wall';
 
 export interface SweepRow {
   /** Distance of the plane from the origin along its normal, mm. */
@@ -62,8 +62,7 @@ export function sweepRow(bvh: Bvh, normal: readonly [number, number, number], of
       if (t < 0 || bvh.mesh.skewed?.[t]) continue;
       const n = bvh.normals.subarray(3 * t, 3 * t + 3) as unknown as number[];
       const ball = ballAt(bvh, p, n, cap);
-      const chord = Math.hypot(p[0] - ball.contact[0], p[1] - ball.contact[1], p[2] - ball.contact[2]);
-      if (ball.triangle < 0 || chord < 0.5 * ball.thickness) continue;
+      if (!tellsWall(bvh, p, ball)) continue;
       sum += ball.thickness;
       count++;
       most = Math.max(most, ball.thickness);

@@ -1,6 +1,6 @@
 /** The wall at every facet of a skin: by the inscribed ball whose contact opposes the facet, or along a ray straight in. */
 import { type Bvh, type RayHit, raycast } from '../mesh/bvh';
-import { ballAt, type WallSpot } from '../mesh/wall';
+import { ballAt, tellsWall, type WallSpot } from '../mesh/wall';
 import { areaBelow, extremes, type Facets, facetCount, type Histogram, histogramOf, pairs } from './facets';
 
 export type WallMethod = 'ball' | 'ray';
@@ -22,8 +22,6 @@ export interface WallMap {
 }
 
 const hit: RayHit = { t: 0, triangle: -1 };
-/** A contact nearer to the sample than this share of the ball’s diameter is a crossing of the mesh, not a wall. */
-const CHORD = 0.5;
 
 /**
  * @param cap largest wall looked for, mm
@@ -60,10 +58,7 @@ export async function wallMap(
       continue;
     }
     const ball = ballAt(bvh, p, normal, options.cap);
-    if (ball.triangle < 0 || mesh.skewed?.[ball.triangle]) continue;
-    if (options.wedge?.(faceOf[t]!, mesh.faceOf[ball.triangle]!)) continue;
-    const chord = Math.hypot(p[0] - ball.contact[0], p[1] - ball.contact[1], p[2] - ball.contact[2]);
-    if (chord > CHORD * ball.thickness) values[t] = ball.thickness;
+    if (tellsWall(bvh, p, ball) && !options.wedge?.(faceOf[t]!, mesh.faceOf[ball.triangle]!)) values[t] = ball.thickness;
   }
   const place = (t: number): WallPlace => {
     const at: [number, number, number] = [c[3 * t]!, c[3 * t + 1]!, c[3 * t + 2]!];

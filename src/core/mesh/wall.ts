@@ -13,7 +13,7 @@ import { bounds, diagonal, normalAt, type TriMesh } from './mesh';
  */
 export const OPPOSING = -0.5;
 
-/** For the thickest place only the skin that faces the same way, within 60°, is left out. */
+/** For the thickest place only the skin that faces the same way, within 60°, is left out; a contact nearer than this share of a ball is no wall. */
 const BESIDE = 0.5;
 
 export interface WallSpot {
@@ -81,6 +81,19 @@ export function ballAt(
   return { thickness: 2 * r, triangle, contact };
 }
 
+/**
+ * Whether a ball tells of a wall: it touches something, no facet in play leans away from the surface it stands for, and it is not met right
+ * beside the sample, where skins that face each other across the hollow, in a groove that ends sharp, cross by a hair in the mesh.
+ */
+export const tellsWall = (
+  bvh: Bvh,
+  p: readonly number[],
+  ball: Pick<ReturnType<typeof ballAt>, 'thickness' | 'triangle' | 'contact'>,
+): boolean =>
+  ball.triangle >= 0 &&
+  !bvh.mesh.skewed?.[ball.triangle] &&
+  Math.hypot(p[0]! - ball.contact[0], p[1]! - ball.contact[1], p[2]! - ball.contact[2]) > BESIDE * ball.thickness;
+
 /** A small repeatable generator, so that a measurement repeated gives the same figure (mulberry32). */
 export function seeded(seed: number): () => number {
   let a = seed >>> 0;
@@ -132,19 +145,10 @@ export async function measureWall(mesh: TriMesh, options: WallOptions = {}, bvh:
     const ball = ballAt(bvh, p, normalAt(mesh, bvh.normals, t, u, v), cap);
     return { thickness: ball.thickness, t, u, v, contact: ball.contact, other: ball.triangle };
   };
-  const chord = (s: ReturnType<typeof sample>): number => {
-    const p = pointIn(mesh, s.t, s.u, s.v);
-    return Math.hypot(p[0] - s.contact[0], p[1] - s.contact[1], p[2] - s.contact[2]);
-  };
-  /**
-   * Not at a sharp edge's own wedge, not where a facet leans away from the surface it stands for, and not where the ball is met right beside
-   * the sample: skins that face each other across the hollow, in a groove that ends sharp, cross by a hair in the mesh.
-   */
+  /** Not at a sharp edge's own wedge either. */
   const counts = (s: ReturnType<typeof sample>): boolean =>
-    s.other >= 0 &&
-    chord(s) > BESIDE * s.thickness &&
     !mesh.skewed?.[s.t] &&
-    !mesh.skewed?.[s.other] &&
+    tellsWall(bvh, pointIn(mesh, s.t, s.u, s.v), { ...s, triangle: s.other }) &&
     !options.wedge?.(mesh.faceOf[s.t]!, mesh.faceOf[s.other]!);
   const consider = (s: ReturnType<typeof sample>): void => {
     if (counts(s)) spots.push(s);
