@@ -4,7 +4,7 @@
  */
 
 import type { Vec3 } from '../core/curves/frame';
-import { diagonal, bounds as pointBounds } from '../core/mesh/mesh';
+import { diagonal, insideOut, bounds as pointBounds } from '../core/mesh/mesh';
 import { measureWall } from '../core/mesh/wall';
 import type { KernelBody } from './body';
 import { exactWall } from './exact-wall';
@@ -61,7 +61,7 @@ export async function wallLimits(
   tight.sort((a, b) => a.radius - b.radius);
   const solid = weldedMesh(body.mesh ?? tessellate(kernel, body.shape, 0.05));
   // Turned inside out, what lies around the body is the material, and a gap its wall.
-  const skin = side === 'inward' ? solid : { ...solid, indices: solid.indices.slice().reverse(), faceOf: solid.faceOf.slice().reverse() };
+  const skin = side === 'inward' ? solid : insideOut(solid);
   const kept = new Set(body.faces.map((_, i) => i).filter((i) => !open.has(i)));
   const wall = await measureWall(skin, {
     samples: 3000,

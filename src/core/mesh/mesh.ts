@@ -122,6 +122,19 @@ export function normalAt(mesh: TriMesh, facets: Float64Array, t: number, u: numb
   return l > 0.5 ? [x / l, y / l, z / l] : [facets[3 * t]!, facets[3 * t + 1]!, facets[3 * t + 2]!];
 }
 
+/** The skin turned inside out: what lay around it is the material now. */
+export function insideOut(mesh: TriMesh): TriMesh {
+  const indices = mesh.indices.slice();
+  const normals = mesh.normals?.slice();
+  for (let t = 0; t < indices.length; t += 3) {
+    [indices[t + 1], indices[t + 2]] = [indices[t + 2]!, indices[t + 1]!];
+    if (!normals) continue;
+    for (let k = 0; k < 3; k++) [normals[3 * t + 3 + k], normals[3 * t + 6 + k]] = [normals[3 * t + 6 + k]!, normals[3 * t + 3 + k]!];
+    for (let k = 0; k < 9; k++) normals[3 * t + k] = -normals[3 * t + k]!;
+  }
+  return { ...mesh, indices, ...(normals ? { normals } : {}) };
+}
+
 /** Directed edges without exactly one opposite partner: 0 for a closed, consistently oriented, manifold mesh. Weld first. */
 export function openEdgeCount(mesh: TriMesh): number {
   const { indices, positions } = mesh;
