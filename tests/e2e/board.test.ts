@@ -335,7 +335,7 @@ describe('the board', () => {
     expect(await page.getByText('shows an older state').count()).toBe(1);
     // The next change builds again, from what was already there.
     await typed(page, 'height', '140 mm');
-    await page.waitForFunction(() => /5 done/.test(document.querySelector('[data-testid=build-summary]')?.textContent ?? ''), null, {
+    await page.waitForFunction(() => /7 done/.test(document.querySelector('[data-testid=build-summary]')?.textContent ?? ''), null, {
       timeout: 90_000,
     });
     expect(errors).toEqual([]);

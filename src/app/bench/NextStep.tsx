@@ -81,7 +81,7 @@ export function offers(project: Project): Offer[] {
     });
     out.push({
       group: 'Soften',
-      label: 'Round edges, curvature-continuous',
+      label: 'Smooth edges, curvature-continuous',
       hint: `of ${bodyWords(b, project)}; no jump where the round begins`,
       run: () => add('fillet', { body: b, edges: [], section: 'smooth' }, { what: 'edges', field: 'edges' }),
     });

@@ -72,8 +72,8 @@ const CARRIES = Math.SQRT1_2;
 /** @param centre of the mouth; @param floor, brim heights of the cavity, mm */
 export function fitInto(bvh: Bvh, object: FitObject, centre: readonly [number, number], floor: number, brim: number): Fit {
   const { sides, under, height } = placesOf(object);
-  /** Least gap of some places at a height: negative in the material. */
-  const gapOf = (places: readonly P3[], z: number): { gap: number; at: [number, number, number]; up: number } => {
+  /** Least gap of some places at a height: negative in the material. @param wallsOnly places nearest to a floor are left out */
+  const gapOf = (places: readonly P3[], z: number, wallsOnly = false): { gap: number; at: [number, number, number]; up: number } => {
     let best = { gap: Number.POSITIVE_INFINITY, at: [0, 0, 0] as [number, number, number], up: 0 };
     for (const p of places) {
       const [x, y, h] = [centre[0] + p[0], centre[1] + p[1], z + p[2]];
@@ -82,6 +82,7 @@ export function fitInto(bvh: Bvh, object: FitObject, centre: readonly [number, n
       if (t < 0) continue;
       const n = bvh.normals;
       const inside = (x - near.x) * n[3 * t]! + (y - near.y) * n[3 * t + 1]! + (h - near.z) * n[3 * t + 2]! < 0;
+      if (wallsOnly && !inside && n[3 * t + 2]! > CARRIES) continue;
       const gap = inside ? -near.distance : near.distance;
       if (gap < best.gap) best = { gap, at: [near.x, near.y, near.z], up: n[3 * t + 2]! };
     }
@@ -90,12 +91,12 @@ export function fitInto(bvh: Bvh, object: FitObject, centre: readonly [number, n
   const free = (z: number): boolean => Math.min(gapOf(sides, z).gap, gapOf(under, z).gap) > 0;
   const start = brim + 0.5;
   let [low, high] = [floor, start];
-  // Near the floor its own lower rim is close to that: what matters beside it is the wall.
+  // What matters beside it is the wall, and not the floor its lower rim comes near.
   const flank = sides.filter((p) => p[2] > 0.06 * height);
   let least: { gap: number; at: [number, number, number] } = { gap: Number.POSITIVE_INFINITY, at: [0, 0, 0] };
   for (let k = 0; k <= STEPS; k++) {
     const z = start - ((start - floor) * k) / STEPS;
-    const beside = gapOf(flank, z);
+    const beside = gapOf(flank, z, true);
     if (beside.gap < least.gap) least = beside;
     if (!free(z)) {
       low = z;
@@ -111,7 +112,7 @@ export function fitInto(bvh: Bvh, object: FitObject, centre: readonly [number, n
   const [a, b] = [gapOf(sides, low), gapOf(under, low)];
   const touch = a.gap < b.gap ? a : b;
   const passes = high < brim - 0.1 && (high <= floor + 1e-2 || touch.up > CARRIES);
-  const upper = passes ? gapOf(flank, high) : a;
+  const upper = passes ? gapOf(flank, high, true) : a;
   return {
     passes,
     rest: high - floor,

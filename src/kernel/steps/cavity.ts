@@ -36,7 +36,7 @@ function inFrame(mesh: TriMesh, f: Frame): TriMesh {
     positions[i + 1] = dot(d, f.y);
     positions[i + 2] = dot(d, n);
   }
-  return { ...mesh, positions };
+  return { positions, indices: mesh.indices, faceOf: mesh.faceOf };
 }
 
 /** The skin without its open faces, for asking how near it is. */
