@@ -58,7 +58,9 @@ export function startRanging(): () => void {
   const consider = (): void => {
     clearTimeout(timer);
     timer = setTimeout(() => {
-      const { step, stale, running, measuring, ranges, kernel } = useBench.getState();
+      const { step, stale, running, measuring, ranges, kernel, tried } = useBench.getState();
+      // A change that is being tried has the worker: the search begins when it is through.
+      if (Object.values(tried).includes('trying')) return;
       const project = useProject.getState().project;
       if (!project || !step || stale || running || measuring || kernel !== 'ready') return;
       const key = keyOf(project, step);
@@ -67,7 +69,8 @@ export function startRanging(): () => void {
     }, QUIET);
   };
   const stopBench = useBench.subscribe((s, before) => {
-    if (s.step === before.step && s.stale === before.stale && s.measuring === before.measuring && s.running === before.running) return;
+    const same = s.step === before.step && s.stale === before.stale && s.measuring === before.measuring && s.running === before.running;
+    if (same && s.tried === before.tried) return;
     // A change of the document, or of what is looked at, ends what was searched for.
     const searching = Object.entries(s.ranges).find(([, r]) => r.state === 'searching')?.[0];
     if (searching && (s.stale || s.step !== searching)) {
