@@ -5,11 +5,11 @@ import { patchStep } from '../core/recipe/edit';
 import type { Project } from '../core/recipe/schema';
 import { type StepKind, stepDefinitions } from '../core/recipe/steps';
 import { stepValues } from '../core/recipe/values';
-import type { Fix, KernelBody } from '../kernel/body';
+import type { Fix } from '../kernel/body';
 import { openMeshKernel } from '../kernel/hold';
 import type { Kernel } from '../kernel/open';
 import { operations } from '../kernel/steps';
-import { bodyFromText } from './engine';
+import { contextBeside } from './engine';
 import { measureBody, sceneOf } from './measure';
 import type { BodyScene, MadeBody } from './types';
 
@@ -62,18 +62,7 @@ export async function tryAlternative(
   if (!values.ok) return none(values.error);
   const target = stepDefinitions[step.kind]!.changesBody(step.inputs);
   await openMeshKernel(meshKernelUrl);
-  const bodies = new Map(made.map((m): [string, KernelBody] => [m.id, bodyFromText(kernel, m)]));
-  const outcome = operations[step.kind as StepKind]({
-    kernel,
-    project: changed,
-    scope,
-    step,
-    values: values.value,
-    bodies,
-    planes: new Map(),
-    paths: new Map(),
-    seenBy: () => bodies,
-  });
+  const outcome = operations[step.kind as StepKind](contextBeside(kernel, changed, scope, step, values.value, made));
   if (!outcome.ok) return none(`${outcome.error.what}: ${outcome.error.why}`);
   const body = 'bodies' in outcome.value ? outcome.value.bodies.find((b) => b.id === target)?.body : undefined;
   if (!body || !target) return none('it changes no body');

@@ -5,6 +5,7 @@
  */
 import { type Frame, isOriginPlane } from '../core/curves/frame';
 import { type SpaceCurve, spaceAt } from '../core/curves/path';
+import type { Scope } from '../core/dimensions/expression';
 import { bounds, massProperties } from '../core/mesh/mesh';
 import type { Follows } from '../core/profile/follow';
 import type { Project, Step } from '../core/recipe/schema';
@@ -19,7 +20,7 @@ import { openMeshKernel } from '../kernel/hold';
 import { heapBytes, type Kernel } from '../kernel/open';
 import { frameOf } from '../kernel/placed';
 import { areaOf, boundsOf, edgesWithFaces, facesOf, volumeOf } from '../kernel/shapes';
-import { operations, type StepOutcome } from '../kernel/steps';
+import { operations, type StepContext, type StepOutcome } from '../kernel/steps';
 import { borderLoops } from '../kernel/surface';
 import { weldedMesh } from '../kernel/tessellate';
 import { bodyKey, Trail } from './trail';
@@ -423,13 +424,26 @@ function amounts(kernel: Kernel, body: KernelBody): Pick<BodyReport, 'volume' | 
 }
 
 /** A body back from its text. */
-export const bodyFromText = (kernel: Kernel, made: MadeBody): KernelBody => ({
+const bodyFromText = (kernel: Kernel, made: MadeBody): KernelBody => ({
   shape: kernel.BRepToolsWrapper.Read(made.brep),
   faces: made.faces,
   volume: made.volume,
   ...(made.surface ? { surface: true } : {}),
   ...(made.mesh ? { mesh: made.mesh, facets: true } : {}),
 });
+
+/** What a step that is built from bodies alone is done with, beside the rebuild. */
+export function contextBeside(
+  kernel: Kernel,
+  project: Project,
+  scope: Scope,
+  step: Step,
+  values: Readonly<Record<string, number>>,
+  made: readonly MadeBody[],
+): StepContext {
+  const bodies = new Map(made.map((m): [string, KernelBody] => [m.id, bodyFromText(kernel, m)]));
+  return { kernel, project, scope, step, values, bodies, planes: new Map(), paths: new Map(), seenBy: () => bodies };
+}
 
 /** What changes a body is done to a solid, unless the kind of step says otherwise. */
 function needsSolid(project: Project, step: Step, bodies: ReadonlyMap<string, KernelBody>): StepOutcome | undefined {

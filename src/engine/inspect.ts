@@ -11,7 +11,7 @@ import { type SweepRow, sectionPlace, sweep } from '../core/inspect/sweep';
 import { type WallPlace, wallMap } from '../core/inspect/walls';
 import { type Bvh, buildBvh } from '../core/mesh/bvh';
 import { bounds, diagonal, massProperties, type TriMesh } from '../core/mesh/mesh';
-import { sliceMesh } from '../core/mesh/slice';
+import { loopArea, sliceMesh } from '../core/mesh/slice';
 import type { Project } from '../core/recipe/schema';
 import type { KernelBody } from '../kernel/body';
 import { exactWall } from '../kernel/exact-wall';
@@ -343,8 +343,6 @@ async function holds(
   const { volume, centroid } = massProperties(skin);
   const foot = footprint(skin);
   const ground = bounds(skin.positions).min[2];
-  const area =
-    Math.abs(foot.reduce((sum, p, i) => sum + p[0] * foot[(i + 1) % foot.length]![1] - foot[(i + 1) % foot.length]![0] * p[1], 0)) / 2;
   const mass = massOf(volume, project.bodies[id]?.material || project.brief.material);
   const last = rows.at(-1);
   const water = held ? held.toBrim * WATER : 0;
@@ -366,7 +364,7 @@ async function holds(
       height: ask.wanted === null ? null : await heightFor(skin, held, ask.wanted, m),
       fit: ask.object && held.mouth ? fitInto(bvhOf(skin), ask.object, held.mouth.centre, held.floor, held.brim) : null,
     },
-    foot: area,
+    foot: Math.abs(loopArea(foot)),
     empty: standOf(foot, ground, centroid),
     full,
   };

@@ -70,10 +70,22 @@ export async function wallsOf(kernel: Kernel, body: KernelBody, tick: () => Prom
 export const KNIFE_EDGE = 60;
 
 /** Pairs of faces that meet at an acute convex edge, and the sharpest such edges with their interior angle in degrees. */
-export function knifeEdges(
-  kernel: Kernel,
-  body: KernelBody,
-): { pairs: Set<string>; list: { edge: string; angle: number; at: readonly [number, number, number] }[] } {
+export function knifeEdges(kernel: Kernel, body: KernelBody): KnifeEdges {
+  let known = knives.get(body);
+  if (!known) {
+    known = findKnifeEdges(kernel, body);
+    knives.set(body, known);
+  }
+  return known;
+}
+
+interface KnifeEdges {
+  readonly pairs: ReadonlySet<string>;
+  readonly list: readonly { readonly edge: string; readonly angle: number; readonly at: readonly [number, number, number] }[];
+}
+const knives = new WeakMap<KernelBody, KnifeEdges>();
+
+function findKnifeEdges(kernel: Kernel, body: KernelBody): KnifeEdges {
   const faces = facesOf(kernel, body.shape);
   const pairs = new Set<string>();
   const list: { edge: string; angle: number; at: readonly [number, number, number] }[] = [];

@@ -5,13 +5,13 @@ import { stepDefinitions } from '../core/recipe/steps';
 import { stepValues } from '../core/recipe/values';
 import { edgeWords } from '../core/recipe/words';
 import { fixed } from '../core/units/units';
-import type { Fix, KernelBody } from '../kernel/body';
+import type { Fix } from '../kernel/body';
 import type { Estimate } from '../kernel/estimate';
 import { type Found, feasible, type Tried } from '../kernel/feasible';
 import { roundDown } from '../kernel/largest';
 import type { Kernel } from '../kernel/open';
 import { trials } from '../kernel/steps';
-import { bodyFromText } from './engine';
+import { contextBeside } from './engine';
 import type { MadeBody } from './types';
 
 /** The range of a value, plain data. */
@@ -51,18 +51,7 @@ export async function searchRange(
   const { scope } = evaluateDimensions(project.dimensions);
   const values = stepValues(step, scope);
   if (!values.ok) return null;
-  const bodies = new Map(made.map((m): [string, KernelBody] => [m.id, bodyFromText(kernel, m)]));
-  const trial = await prepare({
-    kernel,
-    project,
-    scope,
-    step,
-    values: values.value,
-    bodies,
-    planes: new Map(),
-    paths: new Map(),
-    seenBy: () => bodies,
-  });
+  const trial = await prepare(contextBeside(kernel, project, scope, step, values.value, made));
   if (!trial) return null;
   const now = values.value[value]!;
   const known: Tried | undefined = state === 'unknown' ? undefined : { value: now, works: state === 'works' };

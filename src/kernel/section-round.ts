@@ -4,10 +4,10 @@
  */
 import type { TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
 import { along, cross, dot, type Frame, minus, normalOf, toPlane, toSpace, turned, unit, type Vec3 } from '../core/curves/frame';
-import { arcThrough, flatten, type PlanarCurve, type Point2, reverse, tightestRadius } from '../core/curves/planar';
+import { arcThrough, type PlanarCurve, type Point2, reverse, tightestRadius } from '../core/curves/planar';
 import { type Contact, smoothSection } from '../core/curves/section-blend';
 import { solveDense } from '../core/linear';
-import type { Outline } from '../core/profile/outline';
+import { areaAndCentroid, type Outline } from '../core/profile/outline';
 import { fail, ok, type Result } from '../core/result';
 import { asBody, type KernelBody } from './body';
 import { booleanOf } from './boolean';
@@ -150,8 +150,7 @@ function bendAt(kernel: Kernel, frame: Frame, face: TopoDS_Face, t: Touch, direc
     const [s, h] = [dx * direction.x + dy * direction.y, direction.x * dy - direction.y * dx];
     sum += h / (s * s);
   }
-  const bend = sum;
-  return Math.abs(bend) * size < 1e-4 ? 0 : bend;
+  return Math.abs(sum) * size < 1e-4 ? 0 : sum;
 }
 
 /** The section of a curvature-continuous round over the corner of two faces. @param r of the ball whose contacts it runs between */
@@ -241,11 +240,10 @@ function fullOver(
 
 /** The solid of a section along a run. @param seam where a full turn starts, rad */
 function solidAlong(kernel: Kernel, run: Run, section: Section, seam: number, stepId: string): Result<KernelBody, string> {
-  const points = section.outline.flatMap((c) => flatten(c.curve, 0.01 * section.radius));
-  const twice = points.reduce((sum, p, i) => sum + p.x * points[(i + 1) % points.length]!.y - points[(i + 1) % points.length]!.x * p.y, 0);
+  const drawn = section.outline.map((c) => ({ ...c, reversed: false }));
   // Left about, as outlines that are turned go.
-  const ring = twice > 0 ? section.outline : section.outline.toReversed().map((c) => ({ ...c, curve: reverse(c.curve) }));
-  const curves = ring.map((c) => ({ ...c, reversed: false }));
+  const left = areaAndCentroid({ curves: drawn, onAxis: false }).area > 0;
+  const curves = left ? drawn : drawn.toReversed().map((c) => ({ ...c, curve: reverse(c.curve) }));
   if (run.angle !== undefined) {
     const outline: Outline = { curves, onAxis: false };
     // The kernel integrates a turned curve of degree 5 to a few millionths only.
