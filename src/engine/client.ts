@@ -3,8 +3,9 @@
  * does not return, to go on from the last checkpoint in a new one.
  */
 import * as Comlink from 'comlink';
-import type { Ask, Axis } from '../core/inspect/asks';
-import type { Project } from '../core/recipe/schema';
+import type { Ask } from '../core/inspect/asks';
+import type { Station } from '../core/inspect/sweep';
+import type { Measurement, Project } from '../core/recipe/schema';
 import type { Fix } from '../kernel/body';
 import type { Alternative } from './alternative';
 import type { Answer } from './inspect';
@@ -146,12 +147,16 @@ export class EngineClient {
     return this.connect().inspectAll(project, bodyId, limit, Comlink.proxy(onProgress));
   }
 
+  measurements(list: readonly Measurement[]) {
+    return this.connect().measurements(list);
+  }
+
   stopInspecting(): void {
     void this.connect().stopInspecting();
   }
 
-  sectionOutlines(bodyId: string, axis: Axis, offset: number) {
-    return this.connect().sectionOutlines(bodyId, axis, offset);
+  sectionOutlines(bodyId: string, station: Station) {
+    return this.connect().sectionOutlines(bodyId, station);
   }
 
   countTriangles(bodyId: string, deviation: number) {

@@ -57,10 +57,10 @@ describe('a cup is asked', () => {
     expect(middle.perimeter / (2 * Math.PI * 37)).toBeCloseTo(1, 2);
     expect(middle.least).toBeCloseTo(3, 3);
     expect(a.rows[1]!.area / (Math.PI * 400)).toBeCloseTo(1, 2);
-    const across = await put<'sections'>({ ...asks.sections, axis: 'x', rows: 5 });
+    const across = await put<'sections'>({ ...asks.sections, way: { by: 'axis', axis: 'x' }, rows: 5 });
     // Through the axis: two walls and the floor.
     expect(across.rows[2]!.area / (2 * 3 * 57 + 40 * 3)).toBeCloseTo(1, 2);
-    const outlines = sectionOutlines(kernel, body, 'z', 30);
+    const outlines = sectionOutlines(kernel, body, { place: 30, normal: [0, 0, 1], offset: 30 });
     expect(outlines.loops).toHaveLength(2);
     for (const p of outlines.places.flat()) expect(p[2]).toBeCloseTo(30, 6);
   });

@@ -1,23 +1,28 @@
 /** The questions of the inspection page, answered for one built body. Plain data, so that it crosses a worker's border. */
 import { massOf } from '../core/brief/materials';
-import { type Ask, AXES, type Axis, type CurvatureShown, standardAsks } from '../core/inspect/asks';
+import { type Ask, AXES, type CurvatureShown, directionOf, standardAsks, type Way } from '../core/inspect/asks';
+import { combLines, curveLines } from '../core/inspect/combs';
 import { draftMap } from '../core/inspect/draft';
 import { type Facets, facetCount, facetsOf, type Histogram } from '../core/inspect/facets';
 import { type Fit, fitInto } from '../core/inspect/fit';
-import type { JoinReading } from '../core/inspect/joins';
+import { type JoinReading, joinClass, nearlySmooth } from '../core/inspect/joins';
+import { type LabelMap, type LabelZone, labelZones } from '../core/inspect/label';
+import type { LostMeasure, MeasureReading } from '../core/inspect/measured';
 import { type OverhangMap, overhangMap } from '../core/inspect/overhang';
 import { footprint, type Stand, standOf } from '../core/inspect/stand';
-import { type SweepRow, sectionPlace, sweep } from '../core/inspect/sweep';
+import { reachAlong, type Station, type SweepRow, sectionAt, sectionPlace, stationsAlong, stationsOf, sweep } from '../core/inspect/sweep';
 import { type WallPlace, wallMap } from '../core/inspect/walls';
 import { type Bvh, buildBvh } from '../core/mesh/bvh';
 import { bounds, diagonal, massProperties, type TriMesh } from '../core/mesh/mesh';
-import { loopArea, sliceMesh } from '../core/mesh/slice';
-import type { Project } from '../core/recipe/schema';
+import { loopArea } from '../core/mesh/slice';
+import type { Measurement, Project } from '../core/recipe/schema';
 import type { KernelBody } from '../kernel/body';
 import { exactWall } from '../kernel/exact-wall';
 import { type FillRow, fillTable, heightFor, openMeshKernel } from '../kernel/hold';
+import { type CombReading, edgeCombs, isoCombs, type Pinch, sectionCombs } from '../kernel/inspect/combs';
 import { curvatureMap, type TightRadius } from '../kernel/inspect/curvature';
 import { measureJoins } from '../kernel/inspect/joins';
+import { readMeasurement } from '../kernel/inspect/measure';
 import type { Kernel } from '../kernel/open';
 import { type BodyMesh, displayDeflection, tessellate } from '../kernel/tessellate';
 import { VERIFY_ANGLE } from '../kernel/verify';
@@ -35,11 +40,22 @@ export interface Overlay {
   readonly from: number;
   readonly to: number;
   readonly unit: 'mm' | '°' | '1/mm' | '1/mm²';
-  /** Line segments, six coordinates each, mm. */
-  readonly lines: Float32Array | null;
 }
 
-export type Answer = { readonly body: string; readonly ms: number; readonly overlay: Overlay | null } & (
+/** Lines over the body: segments of six coordinates each, mm. */
+export interface Stroke {
+  readonly points: Float32Array;
+  /** What they tell: fine, to be looked at, wrong, or plain. */
+  readonly tone: 'good' | 'watch' | 'bad' | 'plain';
+  readonly width: number;
+}
+
+export type Answer = {
+  readonly body: string;
+  readonly ms: number;
+  readonly overlay: Overlay | null;
+  readonly strokes: readonly Stroke[];
+} & (
   | {
       readonly what: 'walls';
       readonly limit: number | null;
@@ -53,16 +69,30 @@ export type Answer = { readonly body: string; readonly ms: number; readonly over
       readonly knives: readonly { readonly edge: string; readonly angle: number; readonly at: readonly [number, number, number] }[];
       readonly facets: number;
     }
-  | { readonly what: 'sections'; readonly axis: Axis; readonly rows: readonly SweepRow[] }
+  | { readonly what: 'sections'; readonly way: Way; readonly rows: readonly SweepRow[] }
   | {
       readonly what: 'curvature';
       readonly show: CurvatureShown;
       readonly convex: readonly TightRadius[];
       readonly concave: readonly TightRadius[];
     }
+  | {
+      readonly what: 'combs';
+      readonly curves: readonly Omit<CombReading, 'curve'>[];
+      readonly pinches: readonly Pinch[];
+      /** Length of a tooth, mm, by curvature, 1/mm. */
+      readonly scale: number;
+    }
   | { readonly what: 'joins'; readonly joins: readonly JoinReading[] }
   /** Seen, not measured: the stage draws it from the exact normals. */
   | { readonly what: 'reflection' }
+  | {
+      readonly what: 'label';
+      readonly limit: number;
+      readonly zones: readonly Omit<LabelZone, 'border'>[];
+      readonly saddles: LabelMap['saddles'];
+    }
+  | { readonly what: 'measure'; readonly list: readonly (MeasureReading | LostMeasure)[] }
   | {
       readonly what: 'draft';
       readonly limit: number;
@@ -119,20 +149,29 @@ export async function inspectBody(
   ask: Ask,
   tick: (share: number) => Promise<boolean>,
   meshKernelUrl?: string,
+  all: ReadonlyMap<string, KernelBody> = new Map([[id, body]]),
 ): Promise<Answer | null> {
   const started = performance.now();
   const skin = measuringSkin(kernel, body);
   const size = diagonal(bounds(skin.positions));
-  const done = <T extends object>(overlay: Overlay | null, rest: T) => ({ body: id, ms: performance.now() - started, overlay, ...rest });
+  const done = <T extends object>(overlay: Overlay | null, rest: T, strokes: readonly Stroke[] = []) => ({
+    body: id,
+    ms: performance.now() - started,
+    overlay,
+    strokes,
+    ...rest,
+  });
   const facets = () => remembered(divided, skin, () => facetsOf(skin, size * FINE));
-  const plain = (
-    values: Float32Array,
-    from: number,
-    to: number,
-    unit: Overlay['unit'],
-    positions: Float32Array,
-    lines: Float32Array | null = null,
-  ): Overlay => ({ positions, indices: null, normals: null, values, per: 'facet', from, to, unit, lines });
+  const plain = (values: Float32Array, from: number, to: number, unit: Overlay['unit'], positions: Float32Array): Overlay => ({
+    positions,
+    indices: null,
+    normals: null,
+    values,
+    per: 'facet',
+    from,
+    to,
+    unit,
+  });
   switch (ask.what) {
     case 'walls': {
       const f = facets();
@@ -166,9 +205,7 @@ export async function inspectBody(
       });
     }
     case 'sections': {
-      const k = { x: 0, y: 1, z: 2 }[ask.axis];
-      const box = bounds(skin.positions);
-      const rows = await sweep(bvhOf(skin), AXES[ask.axis], box.min[k]!, box.max[k]!, ask.rows, size / 2, tick);
+      const rows = await sweep(bvhOf(skin), stationsFor(skin, ask.way, ask.rows), size / 2, tick);
       if (!rows) return null;
       const exact: SweepRow[] = [];
       for (const r of rows) {
@@ -184,11 +221,11 @@ export async function inspectBody(
           most: r.most === null ? null : r.most + off,
         });
       }
-      return done(null, { what: 'sections' as const, axis: ask.axis, rows: exact });
+      return done(null, { what: 'sections' as const, way: ask.way, rows: exact });
     }
     case 'curvature': {
       if (body.facets) return done(null, { what: 'curvature' as const, show: ask.show, convex: [], concave: [] });
-      const mesh = lookMesh(kernel, body, size, 8_000);
+      const mesh = lookMesh(kernel, body, size, ENOUGH);
       const map = await curvatureMap(kernel, body, mesh, tick);
       if (!map) return null;
       const values = shown(map.largest, map.smallest, ask.show);
@@ -202,16 +239,56 @@ export async function inspectBody(
         from,
         to,
         unit: ask.show === 'gaussian' ? '1/mm²' : '1/mm',
-        lines: null,
       };
       return done(overlay, { what: 'curvature' as const, show: ask.show, convex: map.convex, concave: map.concave });
     }
     case 'joins': {
       const joins = await measureJoins(kernel, body, tick);
-      return joins && done(null, { what: 'joins' as const, joins });
+      return joins && done(null, { what: 'joins' as const, joins }, joinStrokes(joins));
     }
+    case 'combs': {
+      if (body.facets) return done(null, { what: 'combs' as const, curves: [], pinches: [], scale: 0 });
+      const step = size / ask.density;
+      const iso = ask.on === 'iso' ? await isoCombs(kernel, body, bvhOf(skin), step, tick) : null;
+      const curves =
+        ask.on === 'edges'
+          ? await edgeCombs(kernel, body, step, tick)
+          : ask.on === 'section'
+            ? await sectionCombs(kernel, body, bvhOf(skin), stationAt(skin, ask.axis, ask.share), step, tick)
+            : (iso?.curves ?? null);
+      if (!curves) return null;
+      const most = Math.max(1e-9, ...curves.flatMap((c) => (c.tightest ? [1 / c.tightest.radius] : [])));
+      const scale = (ask.scale * size) / most;
+      const strokes = curves.flatMap(({ curve }): Stroke[] => [
+        { points: curveLines(curve), tone: 'plain', width: 2 },
+        { points: combLines(curve, scale), tone: 'good', width: 1 },
+      ]);
+      return done(
+        null,
+        { what: 'combs' as const, curves: curves.map(({ curve: _, ...rest }) => rest), pinches: iso?.pinches ?? [], scale },
+        strokes,
+      );
+    }
+    case 'label': {
+      if (body.facets) return done(null, { what: 'label' as const, limit: ask.limit, zones: [], saddles: [] });
+      const mesh = lookMesh(kernel, body, size, ENOUGH);
+      const bent = await curvatureMap(kernel, body, mesh, (share) => tick(0.7 * share));
+      if (!bent) return null;
+      const gaussian = shown(bent.largest, bent.smallest, 'gaussian');
+      const map = await labelZones({ ...mesh, gaussian }, ask.limit, ask.least, (share) => tick(0.7 + 0.3 * share));
+      if (!map) return null;
+      const { positions, indices } = mesh;
+      const [from, to] = [-10 * ask.limit, 10 * ask.limit];
+      return done(
+        { positions, indices, normals: null, values: gaussian, per: 'corner', from, to, unit: '1/mm²' },
+        { what: 'label' as const, limit: ask.limit, zones: map.zones.map(({ border: _, ...rest }) => rest), saddles: map.saddles },
+        map.zones.map((z): Stroke => ({ points: z.border, tone: z.saddle ? 'watch' : 'good', width: 3 })),
+      );
+    }
+    case 'measure':
+      return done(null, measurements(kernel, all, ask.list));
     case 'reflection': {
-      const { positions, normals, indices } = lookMesh(kernel, body, size, 40_000);
+      const { positions, normals, indices } = lookMesh(kernel, body, size, ENOUGH);
       const overlay: Overlay = {
         positions,
         normals,
@@ -221,7 +298,6 @@ export async function inspectBody(
         from: 0,
         to: 1,
         unit: 'mm',
-        lines: null,
       };
       return done(overlay, { what: 'reflection' as const });
     }
@@ -230,15 +306,20 @@ export async function inspectBody(
       const pull = AXES[ask.axis].map((c) => c * ask.sign) as [number, number, number];
       const map = await draftMap(bvhOf(skin), f, pull, ask.parts, ask.limit, tick);
       if (!map) return null;
-      const degrees = map.values.map((v, i) => (map.undercut[i] ? Number.NaN : (v * 180) / Math.PI));
-      return done(plain(degrees, 0, Math.max(10, (4 * ask.limit * 180) / Math.PI), '°', f.positions, map.parting), {
-        what: 'draft' as const,
-        limit: ask.limit,
-        below: map.below,
-        faces: map.faces,
-        undercutArea: map.undercutArea,
-        sideActions: map.sideActions,
-      });
+      // What can't be reached has a colour of its own.
+      const degrees = map.values.map((v, i) => (map.undercut[i] ? Number.NEGATIVE_INFINITY : (v * 180) / Math.PI));
+      return done(
+        plain(degrees, 0, Math.max(10, (4 * ask.limit * 180) / Math.PI), '°', f.positions),
+        {
+          what: 'draft' as const,
+          limit: ask.limit,
+          below: map.below,
+          faces: map.faces,
+          undercutArea: map.undercutArea,
+          sideActions: map.sideActions,
+        },
+        [{ points: map.parting, tone: 'bad', width: 2.5 }],
+      );
     }
     case 'overhang': {
       const f = facets();
@@ -299,6 +380,8 @@ const shown = (largest: Float32Array, smallest: Float32Array, show: CurvatureSho
   }
 };
 
+/** Corners from which on the mesh a body is shown with is fine enough to look at closely. */
+const ENOUGH = 8_000;
 /** Facets to look at closely turn by at most this, rad. */
 const FINE_ANGLE = 0.06;
 
@@ -370,14 +453,42 @@ async function holds(
   };
 }
 
-/** Outlines of one section, in the plane's own coordinates and as places in space, mm. */
-export function sectionOutlines(kernel: Kernel, body: KernelBody, axis: Axis, offset: number) {
-  const skin = measuringSkin(kernel, body);
+/** The planes of a sweep. */
+function stationsFor(skin: TriMesh, way: Way, count: number): Station[] {
+  if (way.by === 'path') return stationsOf(way.line, count);
+  const normal = directionOf(way);
+  return stationsAlong(normal, ...reachAlong(skin.positions, normal), count);
+}
+
+function stationAt(skin: TriMesh, axis: keyof typeof AXES, share: number): Station {
   const normal = AXES[axis];
-  const section = sliceMesh(skin, { normal, offset });
+  const [from, to] = reachAlong(skin.positions, normal);
+  // A plane that runs along a face tells nothing: never quite at an end.
+  const offset = from + (to - from) * Math.min(0.999, Math.max(0.001, share));
+  return { place: offset, normal, offset };
+}
+
+const TONES = { open: 'bad', G0: 'plain', G1: 'watch', G2: 'good' } as const;
+/** Edges by how their faces meet; those that were meant to be smooth and aren't stand out. */
+function joinStrokes(joins: readonly JoinReading[]): Stroke[] {
+  return joins.map((j) => {
+    const points = Float32Array.from(j.places.slice(1).flatMap((p, i) => [...j.places[i]!, ...p]));
+    return nearlySmooth(j) ? { points, tone: 'bad', width: 5 } : { points, tone: TONES[joinClass(j)], width: 3 };
+  });
+}
+
+/** Measurements of the document, as the bodies stand. */
+export const measurements = (kernel: Kernel, bodies: ReadonlyMap<string, KernelBody>, list: readonly Measurement[]) => ({
+  what: 'measure' as const,
+  list: list.map((m) => readMeasurement(kernel, bodies, m)),
+});
+
+/** Outlines of one section, in the plane's own coordinates and as places in space, mm. */
+export function sectionOutlines(kernel: Kernel, body: KernelBody, station: Station) {
+  const section = sectionAt(measuringSkin(kernel, body), station);
   return {
     loops: section.loops.map((l) => l.map(([x, y]) => [x, y] as [number, number])),
-    places: section.loops.map((l) => l.map((p) => sectionPlace(section, normal, offset, p))),
+    places: section.loops.map((l) => l.map((p) => sectionPlace(section, station.normal, station.offset, p))),
   };
 }
 
@@ -390,15 +501,17 @@ export async function inspectAll(
   limit: number | null,
   tick: (share: number) => Promise<boolean>,
   meshKernelUrl?: string,
+  all?: ReadonlyMap<string, KernelBody>,
 ): Promise<Answer[] | null> {
   // What is only looked at has no numbers.
   const asks = Object.values(standardAsks(limit)).filter((a) => a.what !== 'reflection');
   const out: Answer[] = [];
-  for (const [i, ask] of asks.entries()) {
-    const answer = await inspectBody(kernel, project, id, body, ask, (share) => tick((i + share) / asks.length), meshKernelUrl);
+  for (const [i, standard] of asks.entries()) {
+    const ask = standard.what === 'measure' ? { ...standard, list: project.measures ?? [] } : standard;
+    const answer = await inspectBody(kernel, project, id, body, ask, (share) => tick((i + share) / asks.length), meshKernelUrl, all);
     if (!answer) return null;
     // Colours are for the stage.
-    out.push({ ...answer, overlay: null });
+    out.push({ ...answer, overlay: null, strokes: [] });
   }
   return out;
 }

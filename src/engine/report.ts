@@ -2,6 +2,7 @@
 import { cautionsFor } from '../core/brief/cautions';
 import { type GaugeReading, showReading } from '../core/brief/gauges';
 import { joinClass, nearlySmooth } from '../core/inspect/joins';
+import { measurementWords, readingWords } from '../core/recipe/measure-words';
 import type { Project } from '../core/recipe/schema';
 import { bodyWords, edgeWords, faceWords } from '../core/recipe/words';
 import { degrees, fixed } from '../core/units/units';
@@ -26,8 +27,8 @@ export function numbersOf(answer: Answer, faces: readonly string[]): Plain {
     }
     case 'sections':
       return {
-        axis: answer.axis,
-        rows: answer.rows.map(({ offset, area, perimeter, least, most, mean }) => ({ offset, area, perimeter, least, most, mean })),
+        along: answer.way.by === 'axis' ? answer.way.axis : answer.way.by,
+        rows: answer.rows.map(({ place, area, perimeter, least, most, mean }) => ({ place, area, perimeter, least, most, mean })),
       };
     case 'curvature': {
       const place = (t: (typeof answer.convex)[0]) => ({ radius: t.radius, face: face(t.face), at: at(t.at) });
@@ -43,8 +44,46 @@ export function numbersOf(answer: Answer, faces: readonly string[]): Plain {
         bend: j.bend,
         mismatch: j.mismatch,
       }));
+    case 'combs':
+      return answer.curves.map((c) => ({
+        edge: c.edge,
+        length: c.length,
+        tightest: c.tightest ? { radius: c.tightest.radius, at: at(c.tightest.at) } : null,
+        inflections: c.inflections,
+      }));
     case 'reflection':
       return {};
+    case 'label':
+      return {
+        limit: answer.limit,
+        zones: answer.zones.map((z) => ({
+          faces: z.faces.map(face),
+          area: z.area,
+          width: z.width,
+          height: z.height,
+          label: { ...z.label },
+          around: z.around,
+          strain: z.strain,
+          saddle: z.saddle,
+          at: at(z.at),
+        })),
+        saddles: answer.saddles.map((z) => ({ area: z.area, gaussian: z.gaussian, at: at(z.at) })),
+      };
+    case 'measure':
+      return answer.list.map(
+        (m): Plain =>
+          'why' in m
+            ? { id: m.id, lost: m.why }
+            : {
+                id: m.id,
+                distance: m.distance?.value ?? null,
+                angle: m.angle === null ? null : degrees(m.angle),
+                centres: m.centres?.value ?? null,
+                radius: m.a.radius,
+                length: m.a.length,
+                area: m.a.area,
+              },
+      );
     case 'draft':
       return {
         limit: degrees(answer.limit),
@@ -137,13 +176,16 @@ export function reportHtml(
   const face = (i: number): string => (faces[i] ? faceWords(faces[i], project) : 'a face');
   const find = <W extends Answer['what']>(what: W): Extract<Answer, { what: W }> | undefined =>
     answers.find((a): a is Extract<Answer, { what: W }> => a.what === what);
-  const [walls, sections, curvature, joins, draft, overhang, holds] = [
+  const [walls, sections, curvature, combs, joins, label, draft, overhang, measured, holds] = [
     find('walls'),
     find('sections'),
     find('curvature'),
+    find('combs'),
     find('joins'),
+    find('label'),
     find('draft'),
     find('overhang'),
+    find('measure'),
     find('holds'),
   ];
   const mm = (v: number | null, digits = 2): string => (v === null ? '–' : `${fixed(v, digits)} mm`);
@@ -177,7 +219,7 @@ export function reportHtml(
           'Least wall by height',
           'wall, mm',
           'height, mm',
-          sections.rows.flatMap((r) => (r.least === null ? [] : [[r.least, r.offset] as const])),
+          sections.rows.flatMap((r) => (r.least === null ? [] : [[r.least, r.place] as const])),
           walls?.limit ?? null,
         )
       : '',
@@ -190,6 +232,17 @@ export function reportHtml(
           curvature.convex.slice(0, 6).map((t) => [face(t.face), mm(t.radius)]),
         )}`
       : '',
+    combs && combs.curves.length > 0
+      ? `<h2>The section through the middle</h2>${table(
+          ['Outline', 'length', 'tightest radius', 'changes of side'],
+          combs.curves.map((c, i) => [
+            c.face >= 0 ? face(c.face) : `outline ${i + 1}`,
+            mm(c.length, 1),
+            c.tightest ? mm(c.tightest.radius) : 'straight',
+            `${c.inflections}`,
+          ]),
+        )}`
+      : '',
     joins
       ? `<h2>Joins</h2>${table(
           ['Edge', 'angle', 'Δκ, 1/mm', 'gap, mm', 'class'],
@@ -199,6 +252,17 @@ export function reportHtml(
             j.bend.toPrecision(2),
             j.gap.toExponential(1),
             `${nearlySmooth(j) ? '▲ ' : ''}${joinClass(j)}`,
+          ]),
+        )}`
+      : '',
+    label && label.zones.length > 0
+      ? `<h2>Where a flat label lies</h2>${table(
+          ['Zone', 'laid flat', 'largest upright label', 'strain at its border'],
+          label.zones.map((z) => [
+            `${z.saddle ? '▲ like a saddle: ' : ''}${z.faces.map(face).join(', ')}${z.around ? ', all round' : ''}`,
+            `${fixed(z.width, 1)} × ${mm(z.height, 1)}`,
+            `${fixed(z.label.width, 0)} × ${mm(z.label.height, 0)}`,
+            `${fixed(100 * z.strain, 2)} %`,
           ]),
         )}`
       : '',
@@ -216,6 +280,15 @@ export function reportHtml(
               )
             : ''
         }`
+      : '',
+    measured && measured.list.length > 0
+      ? `<h2>Measured</h2>${table(
+          ['From, to', 'reading'],
+          measured.list.map((m, i) => {
+            const taken = project.measures?.[i];
+            return [taken ? measurementWords(taken, project) : '', 'why' in m ? m.why : readingWords(m, project.units).join(' · ')];
+          }),
+        )}`
       : '',
     holds
       ? `<h2>Holds and stands</h2><p>${holds.vessel ? `To the brim ${fixed(holds.vessel.toBrim / 1e6, 4)} L, ${mm(holds.vessel.brim - holds.vessel.floor)} deep.` : 'It holds nothing.'} Tips at ${fixed(degrees(holds.empty.tipping), 1)}° empty${holds.full ? `, ${fixed(degrees(holds.full.tipping), 1)}° full of water` : ''}.</p>${

@@ -3,9 +3,10 @@ import * as Comlink from 'comlink';
 import meshKernelUrl from 'manifold-3d/manifold.wasm?url';
 import kernelUrl from 'replicad-opencascadejs/wasm?url';
 import { evaluateDimensions } from '../core/dimensions/dimensions';
-import type { Ask, Axis } from '../core/inspect/asks';
+import type { Ask } from '../core/inspect/asks';
+import type { Station } from '../core/inspect/sweep';
 import { triangleCount } from '../core/mesh/mesh';
-import type { Project, Step } from '../core/recipe/schema';
+import type { Measurement, Project, Step } from '../core/recipe/schema';
 import type { ShellInputs } from '../core/recipe/steps';
 import { stepValues } from '../core/recipe/values';
 import { fail, type Result } from '../core/result';
@@ -15,7 +16,7 @@ import { type Kernel, openKernel } from '../kernel/open';
 import { selectFaces } from '../kernel/select';
 import { Engine } from './engine';
 import { type ExportFile, exportBody, exportMesh } from './export';
-import { type Answer, inspectAll, inspectBody, sectionOutlines } from './inspect';
+import { type Answer, inspectAll, inspectBody, measurements, sectionOutlines } from './inspect';
 import { forecastWall, measureBody, sceneOf, type WallForecast } from './measure';
 import type { BodyScene, Checkpoint, ExportFormat, MadeBody, MeasureResult, RebuildResult, StepReport } from './types';
 
@@ -68,6 +69,9 @@ function asked<T>(
     return (await tick(0)) ? work(kernel, built.body, tick) : null;
   });
 }
+
+/** All bodies of the last rebuild, by their names. */
+const built = (): Map<string, KernelBody> => new Map(engine.bodies().map((b) => [b.id, b.body]));
 
 export interface RebuildAnswer {
   readonly result: RebuildResult;
@@ -173,23 +177,30 @@ const api = {
 
   /** A question of the inspection page; null when it was stopped or a newer request came. */
   inspect(project: Project, bodyId: string, ask: Ask, onProgress: (share: number) => void): Promise<Answer | null> {
-    return asked(bodyId, onProgress, (kernel, body, tick) => inspectBody(kernel, project, bodyId, body, ask, tick, meshKernelUrl));
+    return asked(bodyId, onProgress, (kernel, body, tick) => inspectBody(kernel, project, bodyId, body, ask, tick, meshKernelUrl, built()));
   },
 
   /** Every question at once, for a report; null when it was stopped or a newer request came. */
   inspectAll(project: Project, bodyId: string, limit: number | null, onProgress: (share: number) => void): Promise<Answer[] | null> {
-    return asked(bodyId, onProgress, (kernel, body, tick) => inspectAll(kernel, project, bodyId, body, limit, tick, meshKernelUrl));
+    return asked(bodyId, onProgress, (kernel, body, tick) =>
+      inspectAll(kernel, project, bodyId, body, limit, tick, meshKernelUrl, built()),
+    );
+  },
+
+  /** The document's measurements, as the bodies stand. */
+  measurements(list: readonly Measurement[]) {
+    return next(async () => measurements(await engine.start(), built(), list).list);
   },
 
   stopInspecting(): void {
     question++;
   },
 
-  sectionOutlines(bodyId: string, axis: Axis, offset: number) {
+  sectionOutlines(bodyId: string, station: Station) {
     return next(async () => {
       const kernel = await engine.start();
       const built = engine.bodies().find((b) => b.id === bodyId);
-      return built ? sectionOutlines(kernel, built.body, axis, offset) : null;
+      return built ? sectionOutlines(kernel, built.body, station) : null;
     });
   },
 

@@ -59,6 +59,7 @@ export function JoinTable({ answer, project }: { answer: Of<'joins'>; project: P
         />
         ° (common practice)
       </label>
+      <p className="mb-1 text-[12px] text-ink2">On the stage: teal G2, amber G1, ink sharp on purpose, thick red meant to be smooth.</p>
       <table className="w-full table-fixed text-[12px]">
         <colgroup>
           <col />
@@ -142,7 +143,7 @@ function JoinRow({
                 {
                   label: 'along',
                   points: join.along.map((a, i) => [(i + 0.5) / join.along.length, smooth ? a.bend : degrees(a.angle)] as const),
-                  stroke: 'stroke-teal',
+                  colour: 'teal',
                 },
               ]}
               height={120}

@@ -1,13 +1,18 @@
+import { useMemo, useRef } from 'react';
+import { toast } from 'sonner';
 import { evaluateAs } from '../../core/dimensions/expression';
-import { type Ask, standardAsks } from '../../core/inspect/asks';
+import { type Ask, standardAsks, type Way } from '../../core/inspect/asks';
 import type { FitObject } from '../../core/inspect/fit';
 import type { Project } from '../../core/recipe/schema';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { useBench } from '../state/bench';
 import { ask, chooseBody, useInspect } from '../state/inspecting';
+import { linesInSpace } from '../state/lines';
 import { tableOf } from '../state/project';
 import { ValueField } from '../ui/ValueField';
+import { MeasureSettings } from './Measure';
+import { readMeshFile } from './meshFile';
 import { SaveReport } from './SaveReport';
 
 /** What can be asked of a body, in the maker's words. */
@@ -15,10 +20,13 @@ const QUESTIONS: readonly { readonly what: Ask['what']; readonly words: string; 
   { what: 'walls', words: 'How thick is it?', about: 'wall at every place, thinnest and thickest' },
   { what: 'sections', words: 'What do sections show?', about: 'area, outline and wall, height by height' },
   { what: 'curvature', words: 'How does it bend?', about: 'curvature and the tightest radii' },
+  { what: 'combs', words: 'How do its lines run?', about: 'curvature combs of edges, sections, surface lines' },
   { what: 'joins', words: 'How do its faces meet?', about: 'gap, angle and curvature along every edge' },
   { what: 'reflection', words: 'How does light run over it?', about: 'mirrored stripes, isophotes, a room' },
+  { what: 'label', words: 'Where does a label lie flat?', about: 'zones laid flat, their sizes and strain' },
   { what: 'draft', words: 'Does it leave the mould?', about: 'draft, undercuts, the parting line' },
   { what: 'overhang', words: 'Does it print unheld?', about: 'overhangs, bridges, islands, the foot' },
+  { what: 'measure', words: 'How far is it from here to there?', about: 'distance, angle, radius, length, area' },
   { what: 'holds', words: 'What does it hold, does it stand?', about: 'capacity by height, tipping angle' },
 ];
 
@@ -118,18 +126,7 @@ function Settings({ asked, project }: { asked: Ask; project: Project }) {
         </>
       );
     case 'sections':
-      return (
-        <Pick
-          label="Across"
-          value={asked.axis}
-          options={[
-            ['z', 'the height'],
-            ['y', 'front to back'],
-            ['x', 'left to right'],
-          ]}
-          onChange={(axis) => ask({ ...asked, axis })}
-        />
-      );
+      return <WaySettings project={project} way={asked.way} check={angle} onChange={(way) => ask({ ...asked, way })} />;
     case 'curvature':
       return (
         <Pick
@@ -144,6 +141,73 @@ function Settings({ asked, project }: { asked: Ask; project: Project }) {
           onChange={(show) => ask({ ...asked, show })}
         />
       );
+    case 'combs':
+      return (
+        <>
+          <Pick
+            label="Of"
+            value={asked.on}
+            options={[
+              ['section', 'a section'],
+              ['edges', 'the edges'],
+              ['iso', 'the lines of its surfaces'],
+            ]}
+            onChange={(on) => ask({ ...asked, on })}
+          />
+          {asked.on === 'section' && (
+            <>
+              <Pick label="Across" value={asked.axis} options={ACROSS} onChange={(axis) => ask({ ...asked, axis })} />
+              <Slide
+                label="How far along"
+                value={asked.share}
+                from={0.01}
+                to={0.99}
+                step={0.01}
+                onChange={(share) => ask({ ...asked, share })}
+              />
+            </>
+          )}
+          <Slide
+            label="Length of teeth"
+            value={asked.scale}
+            from={0.02}
+            to={1}
+            step={0.02}
+            onChange={(scale) => ask({ ...asked, scale })}
+          />
+          <Slide
+            label="How many teeth"
+            value={asked.density}
+            from={40}
+            to={400}
+            step={20}
+            onChange={(density) => ask({ ...asked, density })}
+          />
+        </>
+      );
+    case 'label':
+      return (
+        <>
+          <Row label="Flat below (1/m²)">
+            <ValueField
+              label="Flat below (1/m²)"
+              value={`${Number((asked.limit * 1e6).toPrecision(4))}`}
+              check={plainNumber}
+              onCommit={(t) => commit(plainNumber(t), (v) => ask({ ...asked, limit: v / 1e6 }))}
+            />
+          </Row>
+          <Row label="Smallest side">
+            <ValueField
+              label="Smallest side"
+              value={`${asked.least} mm`}
+              check={length}
+              onCommit={(t) => commit(length(t), (least) => ask({ ...asked, least }))}
+            />
+          </Row>
+        </>
+      );
+    case 'measure':
+      return <MeasureSettings project={project} />;
     case 'joins':
       return <p className="text-[12px] text-ink2">25 places along each edge, on the exact surfaces.</p>;
     case 'reflection':
@@ -242,7 +306,71 @@ function Settings({ asked, project }: { asked: Ask; project: Project }) {
   }
 }
 
-const OBJECTS: Readonly<Record<FitObject['kind'], FitObject>> = {
+const plainNumber = (t: string): Result<number, string> => {
+  const v = Number(t.trim());
+  return Number.isFinite(v) && v > 0 ? ok(v) : fail('a number above 0');
+};
+
+const ACROSS = [
+  ['z', 'the height'],
+  ['y', 'front to back'],
+  ['x', 'left to right'],
+] as const;
+
+/** Which way the planes are moved. */
+function WaySettings({
+  project,
+  way,
+  check,
+  onChange,
+}: {
+  project: Project;
+  way: Way;
+  check: (t: string) => Result<number, string>;
+  onChange: (w: Way) => void;
+}) {
+  const result = useBench((s) => s.result);
+  const lines = useMemo(() => linesInSpace(project, result), [project, result]);
+  const turn = (t: string): Result<number, string> => evaluateAs(t, 'angle', tableOf(project).scope);
+  const degrees = (rad: number): string => `${Number((rad / DEGREE).toFixed(2))}°`;
+  return (
+    <>
+      <Pick
+        label="Across"
+        value={way.by === 'axis' ? way.axis : way.by === 'slant' ? 'slant' : way.path}
+        options={[...ACROSS, ['slant', 'a leaning direction'] as const, ...lines.map((l) => [l.id, `along ${l.words}`] as const)]}
+        onChange={(v: string) => {
+          const line = lines.find((l) => l.id === v);
+          if (line) onChange({ by: 'path', path: line.id, line: line.line });
+          else if (v === 'slant') onChange({ by: 'slant', lean: 30 * DEGREE, turn: 0 });
+          else onChange({ by: 'axis', axis: v as 'x' });
+        }}
+      />
+      {way.by === 'slant' && (
+        <>
+          <Row label="Leans from upright">
+            <ValueField
+              label="Leans from upright"
+              value={degrees(way.lean)}
+              check={check}
+              onCommit={(t) => commit(check(t), (lean) => onChange({ ...way, lean }))}
+            />
+          </Row>
+          <Row label="Towards (0° right, 90° back)">
+            <ValueField
+              label="Towards (0° right, 90° back)"
+              value={degrees(way.turn)}
+              check={turn}
+              onCommit={(t) => commit(turn(t), (v) => onChange({ ...way, turn: v }))}
+            />
+          </Row>
+        </>
+      )}
+    </>
+  );
+}
+
+const OBJECTS: Readonly<Record<Exclude<FitObject['kind'], 'mesh'>, FitObject>> = {
   cylinder: { kind: 'cylinder', diameter: 30, height: 80 },
   box: { kind: 'box', width: 20, depth: 20, height: 60 },
   ball: { kind: 'ball', diameter: 25 },
@@ -258,7 +386,14 @@ function ObjectSettings({
   check: (t: string) => Result<number, string>;
   onChange: (o: FitObject | null) => void;
 }) {
-  const sizes = object ? Object.entries(object).filter(([k]) => k !== 'kind') : [];
+  const file = useRef<HTMLInputElement>(null);
+  const sizes = object && object.kind !== 'mesh' ? Object.entries(object).filter(([k]) => k !== 'kind') : [];
+  const bring = async (file: File | undefined): Promise<void> => {
+    if (!file) return;
+    const read = readMeshFile(new Uint8Array(await file.arrayBuffer()), file.name);
+    if (read.ok) onChange({ kind: 'mesh', name: file.name, ...read.value });
+    else toast.error(read.error);
+  };
   const positive = (t: string): Result<number, string> => {
     const r = check(t);
     return r.ok && !(r.value > 0) ? fail('a size is more than nothing') : r;
@@ -273,9 +408,25 @@ function ObjectSettings({
           ['cylinder', 'a cylinder'],
           ['box', 'a box'],
           ['ball', 'a ball'],
+          ['mesh', 'a mesh file…'],
         ]}
-        onChange={(k) => onChange(k === 'none' ? null : OBJECTS[k])}
+        onChange={(k) => {
+          if (k === 'mesh') file.current?.click();
+          else onChange(k === 'none' ? null : OBJECTS[k]);
+        }}
       />
+      <input
+        ref={file}
+        type="file"
+        accept=".stl,.obj"
+        aria-label="Mesh file to put in"
+        className="hidden"
+        onChange={(e) => {
+          void bring(e.target.files?.[0]);
+          e.target.value = '';
+        }}
+      />
+      {object?.kind === 'mesh' && <p className="text-[12px] text-ink2">{object.name}, upright as in its file</p>}
       {sizes.map(([name, v]) => (
         <Row key={name} label={name}>
           <ValueField

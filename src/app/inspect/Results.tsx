@@ -1,12 +1,14 @@
 import type { Fit } from '../../core/inspect/fit';
 import type { Project } from '../../core/recipe/schema';
-import { faceWords } from '../../core/recipe/words';
+import { edgeWords, faceWords } from '../../core/recipe/words';
 import { degrees, fixed, formatLength, formatVolume } from '../../core/units/units';
 import type { Answer } from '../../engine/inspect';
 import { showMark, useBench } from '../state/bench';
 import { useInspect } from '../state/inspecting';
 import { Chart } from './Chart';
 import { JoinTable } from './JoinTable';
+import { LabelFigures } from './LabelFigures';
+import { Measured } from './Measure';
 import { area, Figure, type Of, Places } from './parts';
 import { Sections } from './SectionFigures';
 import { Walls } from './WallFigures';
@@ -22,6 +24,12 @@ export function Results({ project, answer }: { project: Project; answer: Answer 
       return <Sections answer={answer} project={project} />;
     case 'curvature':
       return <Curvature answer={answer} project={project} face={face} />;
+    case 'combs':
+      return <Combs answer={answer} project={project} face={face} />;
+    case 'label':
+      return <LabelFigures answer={answer} project={project} face={face} />;
+    case 'measure':
+      return <Measured answer={answer} project={project} />;
     case 'joins':
       return <JoinTable answer={answer} project={project} />;
     case 'reflection':
@@ -65,6 +73,53 @@ function Curvature({ answer, project, face }: { answer: Of<'curvature'>; project
   );
 }
 
+function Combs({ answer, project, face }: { answer: Of<'combs'>; project: Project; face: (i: number) => string }) {
+  const length = (v: number): string => formatLength(v, project.units, 2);
+  const curves = answer.curves.toSorted((a, b) => (a.tightest?.radius ?? Infinity) - (b.tightest?.radius ?? Infinity));
+  const words = (c: (typeof curves)[0]): string =>
+    c.edge !== null ? edgeWords(c.edge, project).replace(/^edge between /, '') : c.face >= 0 ? face(c.face) : 'an outline';
+  return (
+    <>
+      <Figure label="Curves" value={curves.length} />
+      <Figure label="Changes of side in all" value={curves.reduce((n, c) => n + c.inflections, 0)} />
+      <Figure label="A tooth of 10 mm stands for" value={answer.scale > 0 ? `radius ${length(answer.scale / 10)}` : '–'} />
+      <Places
+        title="Surface lines that pinch into a pole"
+        tone="warn"
+        list={answer.pinches.slice(0, 8).map((p) => ({ words: `▲ ${face(p.face)}`, value: '', at: p.at }))}
+      />
+      <section className="my-2" aria-label="Curves, tightest first">
+        <h3 className="heading mb-1">Curves, tightest first</h3>
+        <ol>
+          {curves.slice(0, 30).map((c, i) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: curves stand in order of their radius
+            <li key={i}>
+              <button
+                type="button"
+                className="flex w-full items-baseline justify-between gap-2 py-0.5 text-left hover:text-teal"
+                disabled={!c.tightest}
+                onClick={() => c.tightest && showMark(c.tightest.at, `radius ${length(c.tightest.radius)}`)}
+              >
+                <span className="truncate" title={words(c)}>
+                  {words(c)}
+                </span>
+                <span className="whitespace-nowrap font-mono">
+                  {c.tightest ? `R ${length(c.tightest.radius)}` : 'straight'}
+                  {c.inflections > 0 ? `, ${c.inflections}×` : ''}
+                </span>
+              </button>
+            </li>
+          ))}
+        </ol>
+      </section>
+      <p className="text-[12px] text-ink2">
+        Teeth stand square to the curve, away from the centre of its bend, as long as it is curved. A comb that jumps shows a break of
+        curvature; “2×” counts how often it changes sides. Off the exact curves and surfaces.
+      </p>
+    </>
+  );
+}
+
 function Draft({ answer, face }: { answer: Of<'draft'>; face: (i: number) => string }) {
   const limit = fixed(degrees(answer.limit), 2);
   const clear = answer.undercutArea < 0.5;
@@ -85,7 +140,7 @@ function Draft({ answer, face }: { answer: Of<'draft'>; face: (i: number) => str
         ))}
       </section>
       <p className="text-[12px] text-ink2">
-        Undercuts are what can’t be seen along the pull; they are grey. The red line is where a mould would part. Texture wants more draft.
+        Undercuts are what can’t be seen along the pull; they are red. The red line is where a mould would part. Texture wants more draft.
       </p>
     </>
   );
@@ -152,7 +207,7 @@ function Holds({ answer, project }: { answer: Of<'holds'>; project: Project }) {
               {
                 label: 'capacity',
                 points: [[0, 0], ...vessel.rows.map((r) => [r.volume / 1e6, r.height] as const)],
-                stroke: 'stroke-teal',
+                colour: 'teal',
               },
             ]}
             point={wanted === null ? null : vessel.height}

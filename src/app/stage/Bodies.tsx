@@ -3,12 +3,12 @@ import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import * as THREE from 'three';
 import { type EdgeRef, type FaceRef, sameFace } from '../../core/recipe/names';
-import type { Project } from '../../core/recipe/schema';
+import type { MeasuredThing, Project } from '../../core/recipe/schema';
 import { edgeWords, faceWords } from '../../core/recipe/words';
 import { fixed } from '../../core/units/units';
 import type { BodyScene } from '../../engine/types';
 import { setBench, useBench, useScenes } from '../state/bench';
-import { useInspect } from '../state/inspecting';
+import { pickMeasured, useInspect } from '../state/inspecting';
 import { pickedSoFar, takePick } from '../state/picking';
 import { Label } from './Label';
 import { Reading } from './Reading';
@@ -27,6 +27,8 @@ export interface Hit {
   readonly edge: number;
   /** Which place of the edge is meant, where places are picked. */
   readonly end?: 'low' | 'middle' | 'high';
+  /** The place that was met, mm; null where only an edge beside the body was. */
+  readonly at: readonly [number, number, number] | null;
 }
 
 /** Clipping of the open half: material beyond the plane towards the viewer is taken away. */
@@ -52,8 +54,9 @@ export function Bodies({ project, extent, reading }: { project: Project; extent:
   const preview = useBench((s) => s.preview);
   const stale = useBench((s) => s.stale);
   const clipping = useClipping();
-  const read = useInspect((s) => (s.answer?.overlay ? s.answer.body : null));
-  const covered = reading && !preview ? read : null;
+  const read = useInspect((s) => s.answer?.body ?? null);
+  const coloured = useInspect((s) => s.answer?.overlay != null);
+  const covered = reading && !preview && coloured ? read : null;
   const { invalidate } = useThree();
   const [hover, setHover] = useState<Hit | null>(null);
   useEffect(() => {
@@ -74,7 +77,7 @@ export function Bodies({ project, extent, reading }: { project: Project; extent:
             covered={covered === s.id}
           />
         ))}
-      {covered && <Reading clipping={clipping} />}
+      {reading && !preview && read !== null && <Reading clipping={clipping} />}
       {preview?.map((m, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: preview meshes stand for nothing beyond their order
         <Preview key={i} mesh={m} clipping={clipping} />
@@ -188,7 +191,7 @@ function Body({
       <Candidates scene={scene} clipping={clipping} />
       {hover && hover.edge >= 0 && <EdgeTint scene={scene} edge={hover.edge} width={3} />}
       {hover?.end && <Spot at={edgePlaces(scene, hover.edge)[hover.end]} />}
-      {hover && hover.edge < 0 && hover.face >= 0 && picking?.what === 'faces' && (
+      {hover && hover.edge < 0 && hover.face >= 0 && (picking?.what === 'faces' || picking?.what === 'things') && (
         <FaceTint scene={scene} face={hover.face} opacity={0.3} clipping={clipping} />
       )}
     </group>
@@ -342,11 +345,12 @@ function usePointer(project: Project, scenes: readonly BodyScene[], off: boolean
       const cut = useBench.getState().section;
       const visible = (p: THREE.Vector3): boolean =>
         !cut || (cut.axis === 'y' ? p.y >= cut.offset - 1e-3 : cut.axis === 'x' ? p.x <= cut.offset + 1e-3 : p.z <= cut.offset + 1e-3);
-      let best: { body: BodyScene; face: number; distance: number } | null = null;
+      let best: { body: BodyScene; face: number; distance: number; at: [number, number, number] } | null = null;
       for (const body of state.current.scenes)
         for (const hit of raycaster.intersectObject(meshOf(body))) {
           if (!visible(hit.point)) continue;
-          if (!best || hit.distance < best.distance) best = { body, face: body.faceOf[hit.faceIndex!]!, distance: hit.distance };
+          if (!best || hit.distance < best.distance)
+            best = { body, face: body.faceOf[hit.faceIndex!]!, distance: hit.distance, at: hit.point.toArray() };
           break;
         }
       // Edges in front of, or lying on, what the ray met.
@@ -374,10 +378,11 @@ function usePointer(project: Project, scenes: readonly BodyScene[], off: boolean
           p.project(camera);
           return Math.hypot(((p.x + 1) / 2) * box.width - x, ((1 - p.y) / 2) * box.height - y);
         };
-        const end = picking?.what === 'places' ? { end: endNear(edge.body, edge.edge, screen) } : {};
-        return { body: edge.body, face: best?.face ?? -1, edge: edge.edge, ...end };
+        const end = picking?.what === 'places' || picking?.what === 'spots' ? { end: endNear(edge.body, edge.edge, screen) } : {};
+        return { body: edge.body, face: best?.face ?? -1, edge: edge.edge, at: best?.at ?? null, ...end };
       }
-      return best && (!picking || picking.what === 'faces') ? { body: best.body, face: best.face, edge: -1 } : null;
+      const onFaces = !picking || ['faces', 'things', 'spots'].includes(picking.what);
+      return best && onFaces ? { body: best.body, face: best.face, edge: -1, at: best.at } : null;
     };
     let down: { x: number; y: number } | null = null;
     const move = (e: PointerEvent): void => {
@@ -414,9 +419,11 @@ function usePointer(project: Project, scenes: readonly BodyScene[], off: boolean
 }
 
 function wordsOf(hit: Hit, project: Project): string {
-  if (hit.edge < 0) return `${faceWords(hit.body.faceNames[hit.face]!, project)}, ${fixed(hit.body.faceAreas[hit.face]! / 100, 1)} cm²`;
+  const what = useBench.getState().picking?.what;
+  const face = (): string => faceWords(hit.body.faceNames[hit.face]!, project);
+  if (hit.edge < 0) return what === 'spots' ? `a place on ${face()}` : `${face()}, ${fixed(hit.body.faceAreas[hit.face]! / 100, 1)} cm²`;
   const edge = `${edgeWords(hit.body.edgeNames[hit.edge]!, project)}, ${fixed(hit.body.edgeLengths[hit.edge]!, 1)} mm`;
-  return useBench.getState().picking?.what === 'places' ? `${PLACES[hit.end ?? 'middle']} of the ${edge}` : edge;
+  return what === 'places' || what === 'spots' ? `${PLACES[hit.end ?? 'middle']} of the ${edge}` : edge;
 }
 
 const PLACES = { low: 'lower end', middle: 'middle', high: 'upper end' } as const;
@@ -426,6 +433,7 @@ function pick(hit: Hit, project: Project): void {
   const picking = useBench.getState().picking;
   if (!picking) return;
   const { target, what } = picking;
+  if ('measure' in target) return pickMeasured(measuredThing(hit, what === 'spots'));
   // A step that works on one body knows which; other picks say whose they are.
   const own = 'step' in target && target.most === undefined;
   const body = own ? {} : { body: hit.body.id };
@@ -433,6 +441,17 @@ function pick(hit: Hit, project: Project): void {
     takePick({ ...body, face: 'step' in target ? sourceFace(hit.body.faceNames[hit.face]!, target.step) : '' }, project);
   else if (what === 'places') takePick({ body: hit.body.id, edge: hit.body.edgeNames[hit.edge]!, end: hit.end ?? 'middle' }, project);
   else takePick({ ...body, edge: hit.body.edgeNames[hit.edge]! }, project);
+}
+
+/** What was clicked, to be measured from or to. */
+function measuredThing(hit: Hit, spot: boolean): MeasuredThing {
+  const body = hit.body.id;
+  if (hit.edge >= 0) {
+    const edge = hit.body.edgeNames[hit.edge]!;
+    return spot && hit.end ? { body, edge, end: hit.end } : { body, edge };
+  }
+  const face = hit.body.faceNames[hit.face]!;
+  return spot && hit.at ? { body, face, at: [...hit.at] } : { body, face };
 }
 
 /** Which of an edge's lower end, middle and upper end is nearest on the screen. */

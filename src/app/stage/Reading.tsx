@@ -4,26 +4,53 @@ import { useEffect, useMemo } from 'react';
 import * as THREE from 'three';
 import { type Ask, AXES } from '../../core/inspect/asks';
 import { coloursOf, viridis } from '../../core/inspect/colour';
-import type { Answer, Overlay } from '../../engine/inspect';
+import { frameOfPlane } from '../../core/inspect/sweep';
+import type { Overlay, Stroke } from '../../engine/inspect';
 import { useInspect } from '../state/inspecting';
+
+const TONES = { good: '#0a6a66', watch: '#c98a1b', bad: '#a1263a', plain: '#2b3236' } as const;
 
 /** The colours of a reading over the body, with the lines that belong to it. */
 export function Reading({ clipping }: { clipping: THREE.Plane[] }) {
   const asked = useInspect((s) => s.ask);
-  const overlay = useInspect((s) => s.answer?.overlay ?? null);
+  const answer = useInspect((s) => s.answer);
+  const overlay = answer?.overlay ?? null;
   const { invalidate } = useThree();
   useEffect(() => {
-    if (overlay || !overlay) invalidate();
-  }, [overlay, invalidate]);
-  if (!overlay) return null;
-  if (overlay.normals)
-    return asked.what === 'reflection' ? <Mirror overlay={overlay} normals={overlay.normals} asked={asked} clipping={clipping} /> : null;
+    if (answer || !answer) invalidate();
+  }, [answer, invalidate]);
   return (
     <>
-      <Skin overlay={overlay} clipping={clipping} />
-      {overlay.lines && overlay.lines.length > 0 && <Segments lines={overlay.lines} />}
+      {overlay &&
+        (overlay.normals ? (
+          asked.what === 'reflection' && <Mirror overlay={overlay} normals={overlay.normals} asked={asked} clipping={clipping} />
+        ) : (
+          <Skin overlay={overlay} clipping={clipping} />
+        ))}
+      {answer && <Strokes strokes={answer.strokes} />}
     </>
   );
+}
+
+/** Lines of one look are drawn as one. */
+function Strokes({ strokes }: { strokes: readonly Stroke[] }) {
+  const merged = useMemo(() => {
+    const kinds = new Map<string, Stroke[]>();
+    for (const s of strokes) {
+      const key = `${s.tone} ${s.width}`;
+      kinds.set(key, [...(kinds.get(key) ?? []), s]);
+    }
+    return [...kinds].map(([key, list]) => {
+      const points = new Float32Array(list.reduce((n, s) => n + s.points.length, 0));
+      let at = 0;
+      for (const s of list) {
+        points.set(s.points, at);
+        at += s.points.length;
+      }
+      return { key, points, tone: list[0]!.tone, width: list[0]!.width };
+    });
+  }, [strokes]);
+  return merged.map((m) => (m.points.length > 0 ? <Segments key={m.key} lines={m.points} colour={TONES[m.tone]} width={m.width} /> : null));
 }
 
 const LINEAR = Float32Array.from({ length: 256 }, (_, i) => new THREE.Color().setRGB(i / 255, 0, 0, THREE.SRGBColorSpace).r);
@@ -137,12 +164,12 @@ function Mirror({
   return <mesh geometry={geometry} material={material} />;
 }
 
-function Segments({ lines }: { lines: Float32Array }) {
+function Segments({ lines, colour = TONES.bad, width = 2.5 }: { lines: Float32Array; colour?: string; width?: number }) {
   const points = useMemo(
     () => Array.from({ length: lines.length / 3 }, (_, i) => [...lines.subarray(3 * i, 3 * i + 3)] as [number, number, number]),
     [lines],
   );
-  return <Line points={points} segments color="#a1263a" lineWidth={2.5} />;
+  return <Line points={points} segments color={colour} lineWidth={width} />;
 }
 
 /** The section the chart points at: a frame round the body where the plane lies. */
@@ -162,34 +189,16 @@ export function SectionFrame({ extent }: { extent: { min: readonly [number, numb
   if (answer?.what !== 'sections' || row === null || !answer.rows[row]) return null;
   return (
     <>
-      <Line points={frameAt(answer, row, extent)} color="#0a6a66" lineWidth={2} />
+      <Line points={frameOfPlane(answer.rows[row], extent.min, extent.max).map((p) => [...p])} color={TONES.good} lineWidth={2} />
       {lines.length > 0 && <Segments lines={lines} />}
     </>
   );
 }
 
-function frameAt(
-  answer: Extract<Answer, { what: 'sections' }>,
-  row: number,
-  extent: { min: readonly [number, number, number]; max: readonly [number, number, number] },
-): [number, number, number][] {
-  const k = { x: 0, y: 1, z: 2 }[answer.axis];
-  const n = AXES[answer.axis];
-  const [i, j] = [0, 1, 2].filter((c) => c !== k) as [number, number];
-  const over = 0.06 * Math.max(...extent.max.map((m, c) => m - extent.min[c]!));
-  const corner = (a: 'min' | 'max', b: 'min' | 'max'): [number, number, number] => {
-    const p: [number, number, number] = [0, 0, 0];
-    p[k] = answer.rows[row]!.offset * n[k]!;
-    p[i] = extent[a][i]! + (a === 'min' ? -over : over);
-    p[j] = extent[b][j]! + (b === 'min' ? -over : over);
-    return p;
-  };
-  return [corner('min', 'min'), corner('max', 'min'), corner('max', 'max'), corner('min', 'max'), corner('min', 'min')];
-}
-
 /** The scale of the colours, in the reading's unit. */
 export function Legend() {
   const overlay = useInspect((s) => s.answer?.overlay ?? null);
+  const what = useInspect((s) => s.answer?.what);
   if (!overlay || overlay.normals) return null;
   const stops = Array.from(
     { length: 10 },
@@ -216,7 +225,7 @@ export function Legend() {
           </span>
         ))}
       </div>
-      <figcaption className="text-[11px] text-ink2">grey: no reading</figcaption>
+      <figcaption className="text-[11px] text-ink2">{what === 'draft' ? 'red: can’t be reached · ' : ''}grey: no reading</figcaption>
     </figure>
   );
 }

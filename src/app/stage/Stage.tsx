@@ -13,6 +13,7 @@ import { Caps } from './Caps';
 import { Drawings } from './Drawings';
 import { Leaders } from './Leaders';
 import { Marker } from './Marker';
+import { MeasureLines } from './MeasureLines';
 import { Legend, SectionFrame } from './Reading';
 import { Rig } from './Rig';
 
@@ -33,6 +34,8 @@ const PICK_WORDS = {
   faces: 'Pick a face on the body; pick it again to let go.',
   edges: 'Pick edges on the body; pick again to let go.',
   paths: 'Pick an edge on the body, or a curve on the board.',
+  things: 'Pick a face or an edge: the first thing, then the second.',
+  spots: 'Pick the end or the middle of an edge, or a place on a face: the first, then the second.',
   places: 'Pick the end or the middle of an edge, or a point on the board.',
 } as const;
 
@@ -78,6 +81,7 @@ export function Stage({ project, reading = false }: { project: Project; reading?
       >
         <Rig extent={extent} />
         <Bodies project={project} extent={extent} reading={reading} />
+        {reading && <MeasureLines project={project} />}
         {reading ? <SectionFrame extent={extent} /> : <Drawings project={project} extent={extent} />}
         {section &&
           scenes.filter((s) => !s.surface && !project.bodies[s.id]?.hidden).map((s) => <Caps key={s.id} scene={s} cut={section} />)}

@@ -1,9 +1,13 @@
 /** The inspection page's questions: asked of the built body, answered in the worker, shown on the stage. */
 import { create } from 'zustand';
 import { type Ask, standardAsks } from '../../core/inspect/asks';
+import type { LostMeasure, MeasureReading } from '../../core/inspect/measured';
+import { planeOf } from '../../core/inspect/sweep';
+import { addMeasurement } from '../../core/recipe/edit';
+import type { MeasuredThing } from '../../core/recipe/schema';
 import type { Answer } from '../../engine/inspect';
-import { engine, useBench } from './bench';
-import { useProject } from './project';
+import { engine, setBench, useBench } from './bench';
+import { change, useProject } from './project';
 
 interface InspectState {
   readonly ask: Ask;
@@ -17,6 +21,10 @@ interface InspectState {
   readonly outlines: readonly (readonly (readonly [number, number, number])[])[];
   /** Many sections are shown at once, as contours. */
   readonly stack: boolean;
+  /** Readings of the document's measurements; their lines stay on the stage whatever is asked. */
+  readonly measured: readonly (MeasureReading | LostMeasure)[];
+  /** The first of two things, while the second is still to be picked. */
+  readonly first: MeasuredThing | null;
 }
 
 export const useInspect = create<InspectState>(() => ({
@@ -27,6 +35,8 @@ export const useInspect = create<InspectState>(() => ({
   row: null,
   outlines: [],
   stack: false,
+  measured: [],
+  first: null,
 }));
 const set = useInspect.setState;
 
@@ -37,7 +47,8 @@ export async function inspect(): Promise<void> {
   const mine = ++latest;
   const project = useProject.getState().project;
   const { result, stale } = useBench.getState();
-  const { ask, body } = useInspect.getState();
+  const { ask: asked, body } = useInspect.getState();
+  const ask = asked.what === 'measure' ? { ...asked, list: project?.measures ?? [] } : asked;
   const id = result?.bodies.find((b) => b.id === body)?.id ?? result?.bodies[0]?.id;
   if (!project || !id || stale) return set({ progress: null });
   set({ progress: 0 });
@@ -49,6 +60,7 @@ export async function inspect(): Promise<void> {
     .catch(() => null);
   if (mine !== latest) return;
   set({ progress: null, ...(answer ? { answer, row: null, outlines: [] } : {}) });
+  if (answer?.what === 'measure') set({ measured: answer.list });
   if (answer?.what === 'sections') {
     const thinnest = answer.rows.reduce((best, r, i) => ((r.least ?? Infinity) < (answer.rows[best]!.least ?? Infinity) ? i : best), 0);
     showRow(thinnest);
@@ -84,13 +96,36 @@ async function outline(): Promise<void> {
   const rows = stack ? answer.rows.filter((_, i) => i % every === 0) : [answer.rows[row]!];
   const found: [number, number, number][][] = [];
   for (const r of rows) {
-    const section = await engine.sectionOutlines(answer.body, answer.axis, r.offset);
+    const section = await engine.sectionOutlines(answer.body, planeOf(r));
     // A newer place was pointed at: what is on its way is not drawn.
     if (mine !== drawn) return;
     if (section) found.push(...section.places);
   }
   set({ outlines: found });
 }
+
+/** Reads the document's measurements again. */
+async function remeasure(): Promise<void> {
+  const list = useProject.getState().project?.measures ?? [];
+  const found = list.length > 0 ? await engine.measurements(list).catch(() => []) : [];
+  // Meanwhile others may have been taken: those are read with the next build.
+  if (useProject.getState().project?.measures === list || list.length === 0) set({ measured: found });
+}
+
+/** Keeps a measurement in the document, where it is read anew with every build. */
+export function keepMeasurement(a: MeasuredThing, b: MeasuredThing | null): void {
+  set({ first: null });
+  change((p) => addMeasurement(p, a, b));
+}
+
+/** Takes what was picked on the stage: the first thing waits for the second. */
+export function pickMeasured(thing: MeasuredThing): void {
+  const { first } = useInspect.getState();
+  if (!first) return set({ first: thing });
+  if (JSON.stringify(first) !== JSON.stringify(thing)) keepMeasurement(first, thing);
+}
+
+export const setFirst = (first: MeasuredThing | null): void => set({ first });
 
 /** Sets a question and asks it. */
 export function ask(next: Ask): void {
@@ -110,16 +145,19 @@ export function startInspecting(limit: number | null): () => void {
   const { ask: asked } = useInspect.getState();
   if (asked.what === 'walls' && asked.limit === null) set({ ask: { ...asked, limit } });
   void inspect();
+  void remeasure();
   let result = useBench.getState().result;
   const stop = useBench.subscribe((s) => {
     if (s.result === result || s.stale) return;
     result = s.result;
     set({ answer: null, row: null, outlines: [] });
     void inspect();
+    if (useInspect.getState().ask.what !== 'measure') void remeasure();
   });
   return () => {
     stop();
     stopInspecting();
-    set({ answer: null, row: null, outlines: [] });
+    setBench({ picking: null });
+    set({ answer: null, row: null, outlines: [], first: null });
   };
 }

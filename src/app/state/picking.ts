@@ -9,11 +9,13 @@ import { change } from './project';
 /** A step's list of picks, or the edges a profile follows. */
 export type PickTarget =
   | { readonly step: string; readonly field: string; readonly most?: number }
-  | { readonly profile: string; readonly body: string };
+  | { readonly profile: string; readonly body: string }
+  /** Something to measure from or to. */
+  | { readonly measure: true };
 
 export interface Picking {
   readonly target: PickTarget;
-  readonly what: PickKind | 'edges';
+  readonly what: PickKind | 'edges' | 'things' | 'spots';
 }
 
 /** One thing picked. Steps on a body of their own take it without the body. */
@@ -30,6 +32,7 @@ export function pickedSoFar(picking: Picking, project: Project): readonly object
     const step = project.steps.find((s) => s.id === target.step);
     return (step?.inputs[target.field] as readonly object[] | undefined) ?? [];
   }
+  if ('measure' in target) return [];
   const profile = project.profiles.find((p) => p.id === target.profile);
   return (profile?.projections ?? []).flatMap((p) =>
     p.body === target.body && p.what.kind === 'edges' ? p.what.edges.map((edge) => ({ edge })) : [],
@@ -41,6 +44,7 @@ export function takePick(pick: Picked | PickedPlace, project: Project): void {
   const picking = useBench.getState().picking;
   if (!picking) return;
   const { target } = picking;
+  if ('measure' in target) return;
   if ('profile' in target) {
     if ('edge' in pick) followEdge(target.profile, target.body, pick.edge);
     return;

@@ -16,12 +16,15 @@ export function viridis(share: number): [number, number, number] {
 /** No reading. */
 export const UNKNOWN: readonly [number, number, number] = [0.56, 0.57, 0.57];
 
+/** Out of reach, which −∞ stands for: madder, apart from every colour of the map. */
+export const MARKED: readonly [number, number, number] = [0.631, 0.149, 0.227];
+
 /** Colours of readings, three bytes each. @param from value of the darkest colour; @param to value of the lightest */
 export function coloursOf(values: ArrayLike<number>, from: number, to: number): Uint8Array {
   const out = new Uint8Array(3 * values.length);
   for (let i = 0; i < values.length; i++) {
     const v = values[i]!;
-    const c = Number.isFinite(v) ? viridis((v - from) / (to - from || 1)) : UNKNOWN;
+    const c = Number.isFinite(v) ? viridis((v - from) / (to - from || 1)) : v === Number.NEGATIVE_INFINITY ? MARKED : UNKNOWN;
     for (let k = 0; k < 3; k++) out[3 * i + k] = Math.round(255 * c[k]!);
   }
   return out;

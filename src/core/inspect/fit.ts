@@ -1,11 +1,15 @@
 /** Whether a thing goes into a vessel: let down upright through the middle of its mouth until it touches. */
 import { type Bvh, type ClosestHit, closestOpposing } from '../mesh/bvh';
 
+type P3 = readonly [number, number, number];
+
 /** What is put in, mm. */
 export type FitObject =
   | { readonly kind: 'cylinder'; readonly diameter: number; readonly height: number }
   | { readonly kind: 'box'; readonly width: number; readonly depth: number; readonly height: number }
-  | { readonly kind: 'ball'; readonly diameter: number };
+  | { readonly kind: 'ball'; readonly diameter: number }
+  /** Places on a mesh that was brought in, from the middle of its underside, and its height. */
+  | { readonly kind: 'mesh'; readonly name: string; readonly places: readonly P3[]; readonly height: number };
 
 export interface Fit {
   /** It goes in and comes to rest on the floor, or on the rounding to it; else it is held by the rim or a wall on the way. */
@@ -17,8 +21,6 @@ export interface Fit {
   /** Least gap beside it on the whole way down, mm, with the place on the vessel; negative where it is held. */
   readonly least: { readonly gap: number; readonly at: readonly [number, number, number] };
 }
-
-type P3 = readonly [number, number, number];
 
 /** Places on a thing's sides and on its underside, from the middle of its underside. */
 export function placesOf(o: FitObject): { sides: P3[]; under: P3[]; height: number } {
@@ -48,6 +50,8 @@ export function placesOf(o: FitObject): { sides: P3[]; under: P3[]; height: numb
         height: o.height,
       };
     }
+    case 'mesh':
+      return { sides: [...o.places], under: o.places.filter((p) => p[2] < 0.02 * o.height), height: o.height };
     case 'ball': {
       const r = o.diameter / 2;
       const at = (a: number): P3[] => ring(r * Math.sin(a), r - r * Math.cos(a));

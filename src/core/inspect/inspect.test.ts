@@ -8,7 +8,7 @@ import { draftMap } from './draft';
 import { areaBelow, facetCount, facetsOf, histogramOf } from './facets';
 import { joinClass, nearlySmooth } from './joins';
 import { overhangMap } from './overhang';
-import { sweep } from './sweep';
+import { stationsAlong, sweep } from './sweep';
 import { wallMap } from './walls';
 
 const ball = (r: number, z = 0) => turnedMesh(arcOf(r, z, 0, Math.PI, 96), 128);
@@ -88,7 +88,7 @@ describe('a wall map', () => {
 
 describe('a section sweep', () => {
   it('of a ball has the areas and outlines of its circles', async () => {
-    const rows = (await sweep(buildBvh(ball(20)), [0, 0, 1], -20, 20, 21, 60))!;
+    const rows = (await sweep(buildBvh(ball(20)), stationsAlong([0, 0, 1], -20, 20, 21), 60))!;
     for (const r of rows.slice(1, -1)) {
       const radius = Math.sqrt(400 - r.offset ** 2);
       expect(r.area / (Math.PI * radius ** 2)).toBeCloseTo(1, 2);
@@ -97,7 +97,7 @@ describe('a section sweep', () => {
   });
   it('of a shell shows its wall at every height, and where it is least', async () => {
     const skin = withVoid(ball(30), ball(26), [1, 0, 0]);
-    const rows = (await sweep(buildBvh(skin), [0, 0, 1], -25, 25, 11, 30))!;
+    const rows = (await sweep(buildBvh(skin), stationsAlong([0, 0, 1], -25, 25, 11), 30))!;
     const middle = rows[5]!;
     expect(middle.least).toBeCloseTo(3, 1);
     expect(middle.most).toBeCloseTo(5, 1);
@@ -194,7 +194,7 @@ describe('overhang', () => {
 
 describe('joins', () => {
   it('are classed by adjustable limits', () => {
-    const j = { edge: 'e', length: 1, gap: 0, angle: 0, bend: 0, mismatch: 0, at: [0, 0, 0] as const, along: [] };
+    const j = { edge: 'e', length: 1, gap: 0, angle: 0, bend: 0, mismatch: 0, at: [0, 0, 0] as const, places: [], along: [] };
     expect(joinClass(j)).toBe('G2');
     expect(joinClass({ ...j, mismatch: 1, bend: 0.05 })).toBe('G1');
     expect(joinClass({ ...j, mismatch: 1, bend: 0.05 }, { gap: 0.01, angle: 0.01, mismatch: 2, bend: 1e-4 })).toBe('G2');

@@ -13,6 +13,8 @@ export interface JoinReading {
   readonly mismatch: number;
   /** Where the angle, or in a smooth join the difference, is largest. */
   readonly at: readonly [number, number, number];
+  /** Places along the edge, mm. */
+  readonly places: readonly (readonly [number, number, number])[];
   /** Along the edge at even shares: angle (rad) and difference of curvature (1/mm). */
   readonly along: readonly { readonly angle: number; readonly bend: number }[];
 }

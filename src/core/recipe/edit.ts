@@ -2,7 +2,17 @@
 import { ORIGIN_PLANES } from '../curves/frame';
 import { checkName, renameIn } from '../dimensions/expression';
 import { fail, ok, type Result } from '../result';
-import { type Constraint, type Derived, FORMAT, type Profile, type ProfileCurve, type Project, type Step, VERSION } from './schema';
+import {
+  type Constraint,
+  type Derived,
+  FORMAT,
+  type MeasuredThing,
+  type Profile,
+  type ProfileCurve,
+  type Project,
+  type Step,
+  VERSION,
+} from './schema';
 import { type PlaceRef, type StepKind, stepDefinitions } from './steps';
 
 /** A first id of the form `s1`, `s2` … that is not taken. */
@@ -362,3 +372,18 @@ export function bodiesBefore(project: Project, beforeStep?: string): string[] {
   }
   return out;
 }
+
+/** Keeps a measurement, of one thing or between two, after the others. */
+export function addMeasurement(project: Project, a: MeasuredThing, b: MeasuredThing | null): Project {
+  const list = project.measures ?? [];
+  const id = freshId(
+    'm',
+    list.map((m) => m.id),
+  );
+  return { ...project, measures: [...list, b ? { id, a, b } : { id, a }] };
+}
+
+export const removeMeasurement = (project: Project, id: string): Project => ({
+  ...project,
+  measures: (project.measures ?? []).filter((m) => m.id !== id),
+});

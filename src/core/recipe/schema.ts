@@ -220,6 +220,17 @@ export const briefSchema = z.object({
   targets: z.array(targetSchema).max(60),
 });
 
+const namedOn = { body: id, face: z.string().max(600) };
+/** What is measured from or to: a face, a place on one, an edge, or the lower end, middle or upper end of an edge. */
+export const measuredThingSchema = z.union([
+  z.object({ ...namedOn, at: z.tuple([drawn, drawn, drawn]) }),
+  z.object(namedOn),
+  z.object({ body: id, edge: z.string().max(1200), end: z.enum(['low', 'middle', 'high']) }),
+  z.object({ body: id, edge: z.string().max(1200) }),
+]);
+/** One thing by itself, or the way from it to another. */
+export const measurementSchema = z.object({ id, a: measuredThingSchema, b: measuredThingSchema.optional() });
+
 export const projectSchema = z.object({
   format: z.literal(FORMAT),
   version: z.literal(VERSION),
@@ -233,6 +244,8 @@ export const projectSchema = z.object({
   /** Steps after this one wait; null means the end. */
   marker: id.nullable(),
   bodies: z.record(id, bodySchema),
+  /** What was measured on the bodies and is to stay. */
+  measures: z.array(measurementSchema).max(100).optional(),
   /** Solids brought in from files: the kernel's text of each, packed. */
   imports: z.record(id, z.object({ name, solids: z.array(z.string().max(4_000_000)).min(1).max(50) })).optional(),
 });
@@ -262,5 +275,7 @@ export type Constraint = z.infer<typeof constraintSchema>;
 export type Derived = z.infer<typeof derivedSchema>;
 export type Picture = z.infer<typeof pictureSchema>;
 export type Step = z.infer<typeof stepSchema>;
+export type MeasuredThing = z.infer<typeof measuredThingSchema>;
+export type Measurement = z.infer<typeof measurementSchema>;
 export type Brief = z.infer<typeof briefSchema>;
 export type Target = z.infer<typeof targetSchema>;

@@ -1,14 +1,10 @@
 /** Curvature at the corners of a body's mesh, read off the exact surfaces. */
-import { dot, minus, type Vec3 } from '../../core/curves/frame';
+import type { Vec3 } from '../../core/curves/frame';
 import type { KernelBody } from '../body';
 import type { Kernel } from '../open';
-import { facesOf, type SurfacePoint, surfaceReader } from '../shapes';
+import { facesOf } from '../shapes';
 import type { BodyMesh } from '../tessellate';
-
-/** Places a side of the grid from which the parameters of a corner are sought. */
-const GRID = 24;
-/** Newton steps towards a corner's parameters. */
-const STEPS = 4;
+import { nearFace } from './nearest';
 
 export interface TightRadius {
   readonly face: number;
@@ -51,19 +47,11 @@ export async function curvatureMap(
       for (const v of cornersOf[index]!) largest[v] = smallest[v] = 0;
       continue;
     }
-    const reader = surfaceReader(kernel, face);
-    const { u, v } = reader.range;
-    const grid: { uv: [number, number]; point: Vec3 }[] = [];
-    for (let i = 0; i <= GRID; i++)
-      for (let j = 0; j <= GRID; j++) {
-        const uv: [number, number] = [u[0] + ((u[1] - u[0]) * i) / GRID, v[0] + ((v[1] - v[0]) * j) / GRID];
-        const q = reader.at(...uv);
-        if (q) grid.push({ uv, point: q.point });
-      }
+    const { reader, nearest } = nearFace(kernel, face);
     let [outer, inner]: [TightRadius | undefined, TightRadius | undefined] = [undefined, undefined];
     for (const corner of cornersOf[index]!) {
       const p: Vec3 = [mesh.positions[3 * corner]!, mesh.positions[3 * corner + 1]!, mesh.positions[3 * corner + 2]!];
-      const q = nearest(reader, grid, p);
+      const q = nearest(p);
       if (!q) continue;
       const [a, b] = q.curvatures;
       largest[corner] = a;
@@ -77,33 +65,4 @@ export async function curvatureMap(
   }
   const tight = (list: TightRadius[]): TightRadius[] => list.sort((a, b) => a.radius - b.radius);
   return { largest, smallest, convex: tight(convex), concave: tight(concave) };
-}
-
-/** The surface where it is nearest to a place, from the nearest place of a grid on. Undefined at a singular one. */
-function nearest(
-  reader: ReturnType<typeof surfaceReader>,
-  grid: readonly { uv: [number, number]; point: Vec3 }[],
-  p: Vec3,
-): SurfacePoint | undefined {
-  let best = Number.POSITIVE_INFINITY;
-  let [a, b] = [0, 0];
-  for (const g of grid) {
-    const d = (g.point[0] - p[0]) ** 2 + (g.point[1] - p[1]) ** 2 + (g.point[2] - p[2]) ** 2;
-    if (d < best) [best, a, b] = [d, ...g.uv];
-  }
-  let found: SurfacePoint | undefined;
-  for (let k = 0; k < STEPS; k++) {
-    const q = reader.at(a, b);
-    if (!q) return found;
-    found = q;
-    const d = minus(p, q.point);
-    const [E, F, G] = [dot(q.du, q.du), dot(q.du, q.dv), dot(q.dv, q.dv)];
-    const [x, y] = [dot(d, q.du), dot(d, q.dv)];
-    const det = E * G - F * F;
-    const [du, dv] = [(G * x - F * y) / det, (E * y - F * x) / det];
-    if (du * du * E + dv * dv * G < 1e-16) break;
-    a += du;
-    b += dv;
-  }
-  return found;
 }

@@ -31,6 +31,11 @@ export async function measureJoins(
       const p = s.keep(new kernel.gp_Pnt());
       const d = s.keep(new kernel.gp_Vec());
       const along: { angle: number; bend: number }[] = [];
+      const place = (t: number): Vec3 => {
+        curve.D0(t, p);
+        return [p.X(), p.Y(), p.Z()];
+      };
+      const places = Array.from({ length: SAMPLES + 1 }, (_, k) => place(t0 + ((t1 - t0) * k) / SAMPLES));
       let [gap, angle, bend, mismatch] = [0, 0, 0, 0];
       let [at, worst]: [Vec3, number] = [[0, 0, 0], -1];
       for (let k = 0; k < SAMPLES; k++) {
@@ -57,7 +62,7 @@ export async function measureJoins(
         if (weight > worst) [at, worst] = [[p.X(), p.Y(), p.Z()], weight];
       }
       for (const { reader } of sides) reader.dispose();
-      return { edge: e.name, length: lengthOf(kernel, e.edge), gap, angle, bend, mismatch, at, along };
+      return { edge: e.name, length: lengthOf(kernel, e.edge), gap, angle, bend, mismatch, at, places, along };
     });
     out.push(reading);
   }

@@ -1,0 +1,72 @@
+/** Meshes read for their shape alone: STL (binary or text) and OBJ, with the readers of three.js. */
+import { BufferGeometry, type Mesh } from 'three';
+import { OBJLoader } from 'three/examples/jsm/loaders/OBJLoader.js';
+import { STLLoader } from 'three/examples/jsm/loaders/STLLoader.js';
+import { fail, ok, type Result } from '../../core/result';
+
+type P3 = readonly [number, number, number];
+
+export const MAX_MESH_BYTES = 60_000_000;
+/** Places that are kept of a mesh; more would only make the letting down slower. */
+const KEPT = 4_000;
+
+/** Places of a mesh, mm, moved so that its bounds stand on the origin; evenly thinned out where there are many. */
+export interface MeshPlaces {
+  readonly places: readonly P3[];
+  readonly height: number;
+}
+
+/** @param name with its ending, which tells the format; the file's units are taken for millimetres */
+export function readMeshFile(bytes: Uint8Array, name: string): Result<MeshPlaces, string> {
+  if (bytes.length === 0) return fail(`${name} is empty.`);
+  if (bytes.length > MAX_MESH_BYTES)
+    return fail(`${name} has ${Math.round(bytes.length / 1e6)} MB; at most ${MAX_MESH_BYTES / 1e6} MB are read.`);
+  let corners: ArrayLike<number>[];
+  try {
+    if (/\.obj$/i.test(name)) {
+      const found: ArrayLike<number>[] = [];
+      new OBJLoader().parse(new TextDecoder().decode(bytes)).traverse((o) => {
+        const g = (o as Mesh).geometry;
+        if (g instanceof BufferGeometry && g.getAttribute('position')) found.push(g.getAttribute('position').array);
+      });
+      corners = found;
+    } else if (/\.stl$/i.test(name)) {
+      const copy = new Uint8Array(bytes);
+      corners = [new STLLoader().parse(copy.buffer).getAttribute('position').array];
+    } else return fail(`${name} is no mesh this reads: bring an STL or an OBJ file.`);
+  } catch {
+    return fail(`${name} can’t be read: it is damaged, or it is not what its ending says.`);
+  }
+  const places: P3[] = [];
+  for (const c of corners) for (let i = 0; i + 2 < c.length; i += 3) places.push([c[i]!, c[i + 1]!, c[i + 2]!]);
+  if (places.length < 3) return fail(`${name} holds no facets.`);
+  if (places.some((p) => !p.every(Number.isFinite))) return fail(`${name} holds places that are no numbers.`);
+  return ok(standing(places));
+}
+
+function standing(all: readonly P3[]): MeshPlaces {
+  const [min, max] = [
+    [Infinity, Infinity, Infinity],
+    [-Infinity, -Infinity, -Infinity],
+  ];
+  for (const p of all)
+    for (let k = 0; k < 3; k++) {
+      min[k] = Math.min(min[k]!, p[k]!);
+      max[k] = Math.max(max[k]!, p[k]!);
+    }
+  const from = [(min[0]! + max[0]!) / 2, (min[1]! + max[1]!) / 2, min[2]!];
+  const known = new Map<string, P3>();
+  for (const p of all) {
+    const q = p.map((x, k) => x - from[k]!) as unknown as P3;
+    known.set(q.map((x) => Math.round(1e3 * x)).join(), q);
+  }
+  const places = [...known.values()];
+  const every = Math.ceil(places.length / KEPT);
+  // What reaches furthest is kept whatever else goes.
+  return {
+    places: places.filter(
+      (p, i) => i % every === 0 || Math.hypot(p[0], p[1]) > 0.98 * Math.hypot(max[0]! - from[0]!, max[1]! - from[1]!) || p[2] < 1e-6,
+    ),
+    height: max[2]! - min[2]!,
+  };
+}
