@@ -107,14 +107,26 @@ describe('a cup is asked', () => {
   });
   it('and gives up when it is told to', async () => {
     for (const question of Object.values(asks))
-      if (question.what !== 'reflection') expect(await inspectBody(kernel, cup, 's1', body, question, async () => false)).toBeNull();
+      if (!['reflection', 'measure'].includes(question.what))
+        expect(await inspectBody(kernel, cup, 's1', body, question, async () => false)).toBeNull();
   });
 });
 
 describe('a report', () => {
   it('holds the numbers of the gauges and of the page, in every form', async () => {
     const answers = (await inspectAll(kernel, cup, 's1', body, 2.5, async () => true))!;
-    expect(answers.map((a) => a.what)).toEqual(['walls', 'sections', 'curvature', 'joins', 'draft', 'overhang', 'holds']);
+    expect(answers.map((a) => a.what)).toEqual([
+      'walls',
+      'sections',
+      'curvature',
+      'combs',
+      'joins',
+      'label',
+      'draft',
+      'overhang',
+      'measure',
+      'holds',
+    ]);
     expect(answers.every((a) => a.overlay === null)).toBe(true);
     const { scope } = evaluateDimensions(cup.dimensions);
     const measured = (await measureBody(kernel, cup, scope, 's1', body, async () => true))!;

@@ -44,8 +44,8 @@ export interface BentSkin {
 
 /** Skin goes on over an edge that turns by less than this, rad. */
 const SMOOTH = (3 * Math.PI) / 180;
-/** A ring whose border would have to stretch by more than this is cut open. */
-const CUT = 0.02;
+/** Skin that looks up or down by this much is level. */
+const LEVEL = 0.9999;
 
 /**
  * @param limit Gaussian curvature within which a flat label lies down, 1/mm²
@@ -163,21 +163,18 @@ interface Piece {
 
 function zoneOf(skin: BentSkin, ids: Uint32Array, facets: readonly number[], area: number): LabelZone {
   const whole = gathered(skin, ids, facets);
-  let piece = whole;
-  let lying = unroll(piece.places, piece.facets);
-  let around = false;
-  const open = cutOpen(whole);
-  if (open && borderStrain(piece, lying.strain) > CUT) {
-    piece = open;
-    lying = unroll(piece.places, piece.facets);
-    around = true;
-  }
+  // A level ring lies flat as it is.
+  const level = facets.every((t) => Math.abs(skin.normals[3 * skin.indices[3 * t]! + 2]!) > LEVEL);
+  const open = level ? undefined : cutOpen(whole);
+  const piece = open ?? whole;
+  const around = open !== undefined;
+  const lying = unroll(piece.places, piece.facets);
   const up = uprightIn(piece, lying.flat);
   const borders = borderOf(piece.facets, piece.places.length / 3);
   const sizes = sizesOf(lying.flat, piece.facets, up ?? [0, 1]);
   // Lying level it has no upright side: the longer one is its width.
-  const level = !up && sizes.height > sizes.width;
-  const turn = <T extends { width: number; height: number }>(s: T): T => (level ? { ...s, width: s.height, height: s.width } : s);
+  const turned = !up && sizes.height > sizes.width;
+  const turn = <T extends { width: number; height: number }>(s: T): T => (turned ? { ...s, width: s.height, height: s.width } : s);
   let [gaussian, count] = [0, 0];
   for (const t of facets)
     for (let k = 0; k < 3; k++) {

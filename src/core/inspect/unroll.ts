@@ -1,5 +1,5 @@
 /**
- * Lays a piece of skin flat: facet beside facet at first, then as stiffly as it goes (local/global relaxation: Sorkine and Alexa 2007,
+ * Lays a piece of skin flat: facets turned beside each other at first, then as stiffly as it goes (local/global relaxation: Sorkine and Alexa 2007,
  * Liu et al. 2008; from memory). A developable piece keeps all its lengths; what another one must stretch is told by facet.
  */
 import { type P2, rectangleIn } from './rectangle';
@@ -13,9 +13,9 @@ export interface Unrolled {
 
 type P3 = readonly [number, number, number];
 
-const ROUNDS = 24;
+const ROUNDS = 200;
 /** Relaxation ends when no vertex moves by more than this share of the piece. */
-const SETTLED = 1e-7;
+const SETTLED = 1e-6;
 
 /** @param places three coordinates a vertex, mm; @param facets three vertices each, of one piece that hangs together by its sides */
 export function unroll(places: ArrayLike<number>, facets: Uint32Array): Unrolled {
@@ -33,64 +33,116 @@ export function unroll(places: ArrayLike<number>, facets: Uint32Array): Unrolled
     const y = Math.sqrt(Math.max(0, v[0]! ** 2 + v[1]! ** 2 + v[2]! ** 2 - x * x));
     own.set([0, 0, l, 0, x, y], 6 * t);
   }
-  const flat = laidOut(n, facets, own);
-  relax(n, facets, own, flat);
+  const flat = new Float64Array(2 * n);
+  relax(n, facets, own, turnsOf(n, facets, own), flat);
   const strain = new Float64Array(m);
   for (let t = 0; t < m; t++) strain[t] = strainOf(facets, own, flat, t);
   return { flat, strain };
 }
 
-/** Facets unfolded one beside the other, from the first on, nearest first. */
-function laidOut(n: number, facets: Uint32Array, own: Float64Array): Float64Array {
+/**
+ * How every facet lies turned, rad: unfolded beside the first, nearest first, and then what does not close is shared out evenly among all
+ * neighbours. Where a piece bends both ways no turning closes; sharing it out is what makes the relaxation short.
+ */
+function turnsOf(n: number, facets: Uint32Array, own: Float64Array): Float64Array {
   const m = facets.length / 3;
-  const flat = new Float64Array(2 * n);
-  const placed = new Uint8Array(n);
-  const beside = new Map<number, number[]>();
-  const key = (a: number, b: number): number => (a < b ? a * n + b : b * n + a);
+  const sides = new Map<number, number>();
+  /** Facets that share a side, and by how much the second must be turned against the first. */
+  const pairs: { a: number; b: number; by: number }[] = [];
+  const direction = (t: number, k: number): number => {
+    const l = (k + 1) % 3;
+    return Math.atan2(own[6 * t + 2 * l + 1]! - own[6 * t + 2 * k + 1]!, own[6 * t + 2 * l]! - own[6 * t + 2 * k]!);
+  };
   for (let t = 0; t < m; t++)
     for (let k = 0; k < 3; k++) {
-      const s = key(facets[3 * t + k]!, facets[3 * t + ((k + 1) % 3)]!);
-      const list = beside.get(s);
-      if (list) list.push(t);
-      else beside.set(s, [t]);
+      const [a, b] = [facets[3 * t + k]!, facets[3 * t + ((k + 1) % 3)]!];
+      const key = a < b ? a * n + b : b * n + a;
+      const other = sides.get(key);
+      if (other === undefined) sides.set(key, 3 * t + k);
+      // The second facet runs along the side the other way.
+      else pairs.push({ a: Math.floor(other / 3), b: t, by: direction(Math.floor(other / 3), other % 3) - direction(t, k) - Math.PI });
     }
-  const done = new Uint8Array(m);
+  const beside: number[][] = Array.from({ length: m }, () => []);
+  pairs.forEach((p, i) => {
+    beside[p.a]!.push(i);
+    beside[p.b]!.push(i);
+  });
+  const turn = new Float64Array(m).fill(Number.NaN);
+  turn[0] = 0;
   const queue = [0];
-  done[0] = 1;
-  for (let k = 0; k < 3; k++) {
-    flat.set([own[2 * k]!, own[2 * k + 1]!], 2 * facets[k]!);
-    placed[facets[k]!] = 1;
-  }
   for (let head = 0; head < queue.length; head++) {
     const t = queue[head]!;
-    for (let k = 0; k < 3; k++) {
-      const side = beside.get(key(facets[3 * t + k]!, facets[3 * t + ((k + 1) % 3)]!))!;
-      for (const other of side) {
-        if (done[other]) continue;
-        done[other] = 1;
-        queue.push(other);
-        const free = [0, 1, 2].find((c) => !placed[facets[3 * other + c]!]);
-        if (free === undefined) continue;
-        // Carried along with its placed side, which it meets as it does in its own plane.
-        const [i, j] = [(free + 1) % 3, (free + 2) % 3];
-        const [a, b] = [facets[3 * other + i]!, facets[3 * other + j]!];
-        const q = (c: number): P2 => [own[6 * other + 2 * c]!, own[6 * other + 2 * c + 1]!];
-        const [from, to, at] = [q(i), q(j), q(free)];
-        const was: P2 = [to[0] - from[0], to[1] - from[1]];
-        const is: P2 = [flat[2 * b]! - flat[2 * a]!, flat[2 * b + 1]! - flat[2 * a + 1]!];
-        const l = was[0] ** 2 + was[1] ** 2 || 1e-24;
-        const [c, s] = [(was[0] * is[0] + was[1] * is[1]) / l, (was[0] * is[1] - was[1] * is[0]) / l];
-        const d: P2 = [at[0] - from[0], at[1] - from[1]];
-        const v = facets[3 * other + free]!;
-        flat.set([flat[2 * a]! + c * d[0] - s * d[1], flat[2 * a + 1]! + s * d[0] + c * d[1]], 2 * v);
-        placed[v] = 1;
-      }
+    for (const i of beside[t]!) {
+      const p = pairs[i]!;
+      const other = p.a === t ? p.b : p.a;
+      if (!Number.isNaN(turn[other]!)) continue;
+      turn[other] = turn[t]! + (p.a === t ? p.by : -p.by);
+      queue.push(other);
     }
   }
-  return flat;
+  for (let t = 0; t < m; t++) if (Number.isNaN(turn[t]!)) turn[t] = 0;
+  const rhs = new Float64Array(m);
+  const wrapped = (x: number): number => x - 2 * Math.PI * Math.round(x / (2 * Math.PI));
+  for (const p of pairs) {
+    const off = wrapped(turn[p.a]! + p.by - turn[p.b]!);
+    rhs[p.b]! += off;
+    rhs[p.a]! -= off;
+  }
+  const more = new Float64Array(m);
+  conjugate(
+    more,
+    rhs,
+    (x, out) => {
+      out.fill(0);
+      for (const p of pairs) {
+        const d = x[p.b]! - x[p.a]!;
+        out[p.b]! += d;
+        out[p.a]! -= d;
+      }
+    },
+    () => 3,
+    1e-14,
+  );
+  return turn.map((x, t) => x + more[t]!);
 }
 
-function relax(n: number, facets: Uint32Array, own: Float64Array, flat: Float64Array): void {
+/** Solves a symmetric system by conjugate gradients from what x holds. @param scale diagonal of the system; @param enough squared rest that ends it */
+function conjugate(
+  x: Float64Array,
+  rhs: Float64Array,
+  apply: (x: Float64Array, out: Float64Array) => void,
+  scale: (i: number) => number,
+  enough: number,
+): void {
+  const n = x.length;
+  const [r, z, d, q] = [0, 1, 2, 3].map(() => new Float64Array(n)) as [Float64Array, Float64Array, Float64Array, Float64Array];
+  apply(x, q);
+  let rz = 0;
+  for (let i = 0; i < n; i++) {
+    r[i] = rhs[i]! - q[i]!;
+    z[i] = r[i]! / scale(i);
+    d[i] = z[i]!;
+    rz += r[i]! * z[i]!;
+  }
+  for (let step = 0; step < 1500 && rz > enough; step++) {
+    apply(d, q);
+    let dq = 0;
+    for (let i = 0; i < n; i++) dq += d[i]! * q[i]!;
+    if (!(dq > 0)) break;
+    const alpha = rz / dq;
+    let next = 0;
+    for (let i = 0; i < n; i++) {
+      x[i]! += alpha * d[i]!;
+      r[i]! -= alpha * q[i]!;
+      z[i] = r[i]! / scale(i);
+      next += r[i]! * z[i]!;
+    }
+    for (let i = 0; i < n; i++) d[i] = z[i]! + (next / rz) * d[i]!;
+    rz = next;
+  }
+}
+
+function relax(n: number, facets: Uint32Array, own: Float64Array, turns: Float64Array, flat: Float64Array): void {
   const m = facets.length / 3;
   // Cotangents of the corner across from side k, which runs from corner k + 1 to corner k + 2.
   const weight = new Float64Array(3 * m);
@@ -121,21 +173,14 @@ function relax(n: number, facets: Uint32Array, own: Float64Array, flat: Float64A
     out[0] = x[0]!;
     out[1] = x[1]!;
   };
-  let size = 0;
-  for (const x of flat) size = Math.max(size, Math.abs(x));
-  const [rhs, r, z, d, q] = [0, 1, 2, 3, 4].map(() => new Float64Array(2 * n)) as [
-    Float64Array,
-    Float64Array,
-    Float64Array,
-    Float64Array,
-    Float64Array,
-  ];
+  const size = Math.sqrt(own.reduce((sum, _, i) => (i % 6 === 2 ? sum + own[i]! * Math.abs(own[i + 3]!) : sum), 0));
+  const rhs = new Float64Array(2 * n);
   for (let round = 0; round < ROUNDS; round++) {
     rhs.fill(0);
     for (let t = 0; t < m; t++) {
-      // How the facet lies turned.
-      let [cos, sin] = [0, 0];
-      for (let k = 0; k < 3; k++) {
+      // How the facet lies turned: at first as it was unfolded.
+      let [cos, sin] = round === 0 ? [Math.cos(turns[t]!), Math.sin(turns[t]!)] : [0, 0];
+      for (let k = 0; k < 3 && round > 0; k++) {
         const [i, j] = [(k + 1) % 3, (k + 2) % 3];
         const [a, b] = [facets[3 * t + i]!, facets[3 * t + j]!];
         const [ox, oy] = [own[6 * t + 2 * i]! - own[6 * t + 2 * j]!, own[6 * t + 2 * i + 1]! - own[6 * t + 2 * j + 1]!];
@@ -160,37 +205,11 @@ function relax(n: number, facets: Uint32Array, own: Float64Array, flat: Float64A
     }
     rhs[0] = flat[0]!;
     rhs[1] = flat[1]!;
-    // Conjugate gradients, each vertex weighed by its diagonal.
     const before = flat.slice();
-    apply(flat, q);
-    let rz = 0;
-    const scale = (i: number): number => (i < 2 ? 1 : diagonal[i >> 1]! || 1);
-    for (let i = 0; i < 2 * n; i++) {
-      r[i] = rhs[i]! - q[i]!;
-      z[i] = r[i]! / scale(i);
-      d[i] = z[i]!;
-      rz += r[i]! * z[i]!;
-    }
-    const enough = 1e-22 * (rz + size * size);
-    for (let step = 0; step < 400 && rz > enough; step++) {
-      apply(d, q);
-      let dq = 0;
-      for (let i = 0; i < 2 * n; i++) dq += d[i]! * q[i]!;
-      if (!(dq > 0)) break;
-      const alpha = rz / dq;
-      let next = 0;
-      for (let i = 0; i < 2 * n; i++) {
-        flat[i]! += alpha * d[i]!;
-        r[i]! -= alpha * q[i]!;
-        z[i] = r[i]! / scale(i);
-        next += r[i]! * z[i]!;
-      }
-      for (let i = 0; i < 2 * n; i++) d[i] = z[i]! + (next / rz) * d[i]!;
-      rz = next;
-    }
+    conjugate(flat, rhs, apply, (i) => (i < 2 ? 1 : diagonal[i >> 1]! || 1), 1e-15 * size * size);
     let moved = 0;
     for (let i = 0; i < 2 * n; i++) moved = Math.max(moved, Math.abs(flat[i]! - before[i]!));
-    if (moved < SETTLED * size) break;
+    if (round > 0 && moved < SETTLED * size) break;
   }
 }
 

@@ -2,9 +2,9 @@
 import type { Vec3 } from '../../core/curves/frame';
 import type { KernelBody } from '../body';
 import type { Kernel } from '../open';
-import { facesOf } from '../shapes';
+import { facesOf, type SurfacePoint } from '../shapes';
 import type { BodyMesh } from '../tessellate';
-import { nearFace } from './nearest';
+import { type Near, type NearFace, nearFace } from './nearest';
 
 export interface TightRadius {
   readonly face: number;
@@ -24,6 +24,8 @@ export interface CurvatureMap {
 
 /** Below this curvature a place is flat, 1/mm. */
 const FLAT = 1e-7;
+/** How far from a corner of the mesh its tightest place is looked for, in its own radii: trimmed skin lies beyond. */
+const REACH = 0.5;
 
 /** @param tick called between faces; false gives up and the result is null */
 export async function curvatureMap(
@@ -48,7 +50,7 @@ export async function curvatureMap(
       continue;
     }
     const { reader, nearest } = nearFace(kernel, face);
-    let [outer, inner]: [TightRadius | undefined, TightRadius | undefined] = [undefined, undefined];
+    let [outer, inner]: [Near | undefined, Near | undefined] = [undefined, undefined];
     for (const corner of cornersOf[index]!) {
       const p: Vec3 = [mesh.positions[3 * corner]!, mesh.positions[3 * corner + 1]!, mesh.positions[3 * corner + 2]!];
       const q = nearest(p);
@@ -56,13 +58,42 @@ export async function curvatureMap(
       const [a, b] = q.curvatures;
       largest[corner] = a;
       smallest[corner] = b;
-      if (a > FLAT && (!outer || 1 / a < outer.radius)) outer = { face: index, radius: 1 / a, at: q.point };
-      if (b < -FLAT && (!inner || -1 / b < inner.radius)) inner = { face: index, radius: -1 / b, at: q.point };
+      if (a > FLAT && (!outer || a > outer.curvatures[0])) outer = q;
+      if (b < -FLAT && (!inner || b < inner.curvatures[1])) inner = q;
     }
+    // The tightest place lies between corners of the mesh.
+    if (outer) convex.push(tightest(reader, index, outer, (q) => q.curvatures[0]));
+    if (inner) concave.push(tightest(reader, index, inner, (q) => -q.curvatures[1]));
     reader.dispose();
-    if (outer) convex.push(outer);
-    if (inner) concave.push(inner);
   }
   const tight = (list: TightRadius[]): TightRadius[] => list.sort((a, b) => a.radius - b.radius);
   return { largest, smallest, convex: tight(convex), concave: tight(concave) };
+}
+
+/** Where curvature is largest about a place, by steps along the parameters that are halved when none leads further. */
+function tightest(reader: NearFace['reader'], face: number, from: Near, curvature: (q: SurfacePoint) => number): TightRadius {
+  const { u, v } = reader.range;
+  let best: { uv: readonly [number, number]; point: Vec3; k: number } = { uv: from.uv, point: from.point, k: curvature(from) };
+  let [du, dv] = [(u[1] - u[0]) / 40, (v[1] - v[0]) / 40];
+  const within = (x: number, [lo, hi]: readonly [number, number]): number => Math.min(hi, Math.max(lo, x));
+  for (let halved = 0; halved < 16; ) {
+    let further = false;
+    for (const [a, b] of [
+      [du, 0],
+      [-du, 0],
+      [0, dv],
+      [0, -dv],
+    ] as const) {
+      const uv = [within(best.uv[0] + a, u), within(best.uv[1] + b, v)] as const;
+      const q = reader.at(...uv);
+      const k = q ? curvature(q) : 0;
+      if (!q || !(k > best.k * (1 + 1e-12)) || Math.hypot(...q.point.map((x, c) => x - from.point[c]!)) > REACH / best.k) continue;
+      best = { uv, point: q.point, k };
+      further = true;
+    }
+    if (further) continue;
+    [du, dv] = [du / 2, dv / 2];
+    halved++;
+  }
+  return { face, radius: 1 / best.k, at: best.point };
 }

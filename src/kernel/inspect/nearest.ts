@@ -9,10 +9,12 @@ const GRID = 24;
 /** Newton steps towards the parameters. */
 const STEPS = 4;
 
+export type Near = SurfacePoint & { readonly uv: readonly [number, number] };
+
 export interface NearFace {
   readonly reader: ReturnType<typeof surfaceReader>;
   /** The surface where it is nearest to a place; undefined at a singular one. */
-  readonly nearest: (p: Vec3) => SurfacePoint | undefined;
+  readonly nearest: (p: Vec3) => Near | undefined;
 }
 
 /** Looks places up on one face; to be disposed of by its reader. */
@@ -35,11 +37,11 @@ export function nearFace(kernel: Kernel, face: TopoDS_Face): NearFace {
         const d = (g.point[0] - p[0]) ** 2 + (g.point[1] - p[1]) ** 2 + (g.point[2] - p[2]) ** 2;
         if (d < best) [best, a, b] = [d, ...g.uv];
       }
-      let found: SurfacePoint | undefined;
+      let found: Near | undefined;
       for (let k = 0; k < STEPS; k++) {
         const q = reader.at(a, b);
         if (!q) return found;
-        found = q;
+        found = { ...q, uv: [a, b] };
         const d = minus(p, q.point);
         const [E, F, G] = [dot(q.du, q.du), dot(q.du, q.dv), dot(q.dv, q.dv)];
         const [x, y] = [dot(d, q.du), dot(d, q.dv)];
