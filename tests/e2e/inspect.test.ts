@@ -54,6 +54,51 @@ describe('inspection', () => {
     await page.getByRole('button', { name: /^sharp \d+/ }).click();
     await figures.locator('tbody button').first().click();
     await page.getByRole('img', { name: 'Angle along the edge' }).waitFor();
+    // Planes that lean, and planes along a drawn line.
+    await page.getByRole('button', { name: /What do sections show/ }).click();
+    await answered();
+    const across = page.getByRole('combobox', { name: /^Across/ });
+    for (const way of ['a leaning direction', /^along /]) {
+      const option = across.locator('option', { hasText: way }).first();
+      await across.selectOption(await option.getAttribute('value'));
+      await answered();
+      expect(await row.textContent()).toMatch(/Wall, least\d/);
+    }
+    // Combs, of each kind of curve.
+    await page.getByRole('button', { name: /How do its lines run/ }).click();
+    await answered();
+    for (const of of ['edges', 'iso', 'section']) {
+      await page.getByRole('combobox', { name: /^Of/ }).selectOption(of);
+      await answered();
+      await figures
+        .getByText(/^R 0\.80 mm|^R \d/)
+        .first()
+        .waitFor();
+    }
+    // A measurement stays on the stage, whatever is asked.
+    await page.getByRole('button', { name: /from here to there/ }).click();
+    await answered();
+    const from = page.getByRole('combobox', { name: /^From/ });
+    await from.selectOption(await from.locator('option', { hasText: /^foot of Belly$/ }).getAttribute('value'));
+    const to = page.getByRole('combobox', { name: /^To/ });
+    await to.selectOption(await to.locator('option', { hasText: /^inside behind the foot of Belly$/ }).getAttribute('value'));
+    await page.getByRole('button', { name: 'Measure', exact: true }).click();
+    await page.getByTestId('leader').waitFor();
+    expect(await figures.textContent()).toMatch(/2\.200 mm apart.*parallel/);
+    // By the mouse: a face by itself.
+    await page.getByRole('button', { name: 'Pick faces, edges' }).click();
+    const stage = (await page.locator('canvas').boundingBox())!;
+    await page.mouse.click(stage.x + stage.width / 2, stage.y + 0.6 * stage.height);
+    await page.getByTestId('first-thing').getByRole('button', { name: 'measure it alone' }).click();
+    await figures
+      .getByText(/^\d+\.\d+ cm²$/)
+      .first()
+      .waitFor();
+    await page.keyboard.press('Escape');
+    await page.getByRole('button', { name: /Where does a label lie flat/ }).click();
+    await answered();
+    await page.getByRole('img', { name: 'Zone 1 laid flat' }).waitFor();
+    expect(await page.getByTestId('leader').count()).toBe(2);
     // Every other question is answered as well.
     for (const q of [/How does it bend/, /Does it leave the mould/, /Does it print unheld/, /What does it hold/]) {
       await page.getByRole('button', { name: q }).click();
@@ -88,7 +133,7 @@ describe('inspection', () => {
     const file = await saved;
     expect(file.suggestedFilename()).toBe('steam-diffuser_diffuser_inspection.html');
     const html = readFileSync((await file.path())!, 'utf8');
-    for (const words of ['Against the brief', 'Thinnest places', 'Joins', 'Cautions', 'data:image/png', '2.400 mm'])
+    for (const words of ['Against the brief', 'Thinnest places', 'Joins', 'Measured', 'parallel', 'Cautions', 'data:image/png', '2.400 mm'])
       expect(html).toContain(words);
     expect(errors).toEqual([]);
   });

@@ -7,7 +7,6 @@ import type { BodyScene } from '../../engine/types';
 import { setBench, showMark, useBench } from '../state/bench';
 import { keepMeasurement, setFirst, useInspect } from '../state/inspecting';
 import { change } from '../state/project';
-import type { Of } from './parts';
 
 /** Everything of a body that has a name, in words. */
 function thingsOf(scene: BodyScene | undefined, project: Project): { words: string; thing: MeasuredThing }[] {
@@ -92,7 +91,8 @@ export function MeasureSettings({ project }: { project: Project }) {
 }
 
 /** What was measured: it stays until it is taken away, and goes into the report. */
-export function Measured({ answer, project }: { answer: Of<'measure'>; project: Project }) {
+export function Measured({ project }: { project: Project }) {
+  const readings = useInspect((s) => s.measured);
   const taken = project.measures ?? [];
   if (taken.length === 0)
     return (
@@ -104,7 +104,7 @@ export function Measured({ answer, project }: { answer: Of<'measure'>; project: 
   return (
     <ol aria-label="Measured">
       {taken.map((m) => {
-        const reading = answer.list.find((r) => r.id === m.id);
+        const reading = readings.find((r) => r.id === m.id);
         const words = reading === undefined ? ['…'] : 'why' in reading ? [`■ ${reading.why}`] : readingWords(reading, project.units);
         const at = reading && !('why' in reading) ? (reading.distance?.from ?? reading.a.at) : null;
         return (

@@ -71,7 +71,7 @@ function tracesOf({ traces }: Props): object[] {
           marker: {
             color: colour(t.colour),
             // Below the limit hatched too: colour alone does not tell.
-            pattern: { shape: t.colour === 'madder' ? '/' : '', fgcolor: colour('card'), size: 5 },
+            pattern: { shape: t.colour === 'madder' ? '/' : '', fillmode: 'overlay', fgcolor: colour('card'), size: 5 },
           },
           hovertemplate: '%{x:.2f}: %{y:.2f} cm²<extra></extra>',
         }

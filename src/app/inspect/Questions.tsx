@@ -12,7 +12,6 @@ import { linesInSpace } from '../state/lines';
 import { tableOf } from '../state/project';
 import { ValueField } from '../ui/ValueField';
 import { MeasureSettings } from './Measure';
-import { readMeshFile } from './meshFile';
 import { SaveReport } from './SaveReport';
 
 /** What can be asked of a body, in the maker's words. */
@@ -20,7 +19,7 @@ const QUESTIONS: readonly { readonly what: Ask['what']; readonly words: string; 
   { what: 'walls', words: 'How thick is it?', about: 'wall at every place, thinnest and thickest' },
   { what: 'sections', words: 'What do sections show?', about: 'area, outline and wall, height by height' },
   { what: 'curvature', words: 'How does it bend?', about: 'curvature and the tightest radii' },
-  { what: 'combs', words: 'How do its lines run?', about: 'curvature combs of edges, sections, surface lines' },
+  { what: 'combs', words: 'How do its lines run?', about: 'curvature combs, changes of side' },
   { what: 'joins', words: 'How do its faces meet?', about: 'gap, angle and curvature along every edge' },
   { what: 'reflection', words: 'How does light run over it?', about: 'mirrored stripes, isophotes, a room' },
   { what: 'label', words: 'Where does a label lie flat?', about: 'zones laid flat, their sizes and strain' },
@@ -58,7 +57,7 @@ export function Questions({ project }: { project: Project }) {
               <button
                 type="button"
                 aria-pressed={on}
-                className="w-full px-4 py-2 text-left hover:text-teal"
+                className="w-full px-4 py-1.5 text-left hover:text-teal"
                 onClick={() => ask(standardAsks(limit)[q.what])}
               >
                 <span className={on ? 'font-semibold' : ''}>{q.words}</span>
@@ -390,6 +389,7 @@ function ObjectSettings({
   const sizes = object && object.kind !== 'mesh' ? Object.entries(object).filter(([k]) => k !== 'kind') : [];
   const bring = async (file: File | undefined): Promise<void> => {
     if (!file) return;
+    const { readMeshFile } = await import('./meshFile');
     const read = readMeshFile(new Uint8Array(await file.arrayBuffer()), file.name);
     if (read.ok) onChange({ kind: 'mesh', name: file.name, ...read.value });
     else toast.error(read.error);

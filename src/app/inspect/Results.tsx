@@ -29,7 +29,7 @@ export function Results({ project, answer }: { project: Project; answer: Answer 
     case 'label':
       return <LabelFigures answer={answer} project={project} face={face} />;
     case 'measure':
-      return <Measured answer={answer} project={project} />;
+      return <Measured project={project} />;
     case 'joins':
       return <JoinTable answer={answer} project={project} />;
     case 'reflection':
@@ -75,13 +75,25 @@ function Curvature({ answer, project, face }: { answer: Of<'curvature'>; project
 
 function Combs({ answer, project, face }: { answer: Of<'combs'>; project: Project; face: (i: number) => string }) {
   const length = (v: number): string => formatLength(v, project.units, 2);
-  const curves = answer.curves.toSorted((a, b) => (a.tightest?.radius ?? Infinity) - (b.tightest?.radius ?? Infinity));
-  const words = (c: (typeof curves)[0]): string =>
+  const words = (c: (typeof answer.curves)[0]): string =>
     c.edge !== null ? edgeWords(c.edge, project).replace(/^edge between /, '') : c.face >= 0 ? face(c.face) : 'an outline';
+  // Curves of the same name stand together, by the tightest of them.
+  const named = new Map<string, { words: string; count: number; inflections: number; tightest: (typeof answer.curves)[0]['tightest'] }>();
+  for (const c of answer.curves) {
+    const n = named.get(words(c)) ?? { words: words(c), count: 0, inflections: 0, tightest: null };
+    const tighter = c.tightest && (!n.tightest || c.tightest.radius < n.tightest.radius);
+    named.set(n.words, {
+      ...n,
+      count: n.count + 1,
+      inflections: n.inflections + c.inflections,
+      tightest: tighter ? c.tightest : n.tightest,
+    });
+  }
+  const curves = [...named.values()].sort((x, y) => (x.tightest?.radius ?? Infinity) - (y.tightest?.radius ?? Infinity));
   return (
     <>
-      <Figure label="Curves" value={curves.length} />
-      <Figure label="Changes of side in all" value={curves.reduce((n, c) => n + c.inflections, 0)} />
+      <Figure label="Curves" value={answer.curves.length} />
+      <Figure label="Changes of side in all" value={answer.curves.reduce((n, c) => n + c.inflections, 0)} />
       <Figure label="A tooth of 10 mm stands for" value={answer.scale > 0 ? `radius ${length(answer.scale / 10)}` : '–'} />
       <Places
         title="Surface lines that pinch into a pole"
@@ -91,17 +103,17 @@ function Combs({ answer, project, face }: { answer: Of<'combs'>; project: Projec
       <section className="my-2" aria-label="Curves, tightest first">
         <h3 className="heading mb-1">Curves, tightest first</h3>
         <ol>
-          {curves.slice(0, 30).map((c, i) => (
-            // biome-ignore lint/suspicious/noArrayIndexKey: curves stand in order of their radius
-            <li key={i}>
+          {curves.slice(0, 30).map((c) => (
+            <li key={c.words}>
               <button
                 type="button"
                 className="flex w-full items-baseline justify-between gap-2 py-0.5 text-left hover:text-teal"
                 disabled={!c.tightest}
                 onClick={() => c.tightest && showMark(c.tightest.at, `radius ${length(c.tightest.radius)}`)}
               >
-                <span className="truncate" title={words(c)}>
-                  {words(c)}
+                <span className="truncate" title={c.words}>
+                  {c.words}
+                  {c.count > 1 ? ` (${c.count})` : ''}
                 </span>
                 <span className="whitespace-nowrap font-mono">
                   {c.tightest ? `R ${length(c.tightest.radius)}` : 'straight'}

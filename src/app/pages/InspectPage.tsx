@@ -3,7 +3,7 @@ import { Group, Panel, Separator } from 'react-resizable-panels';
 import { Questions, wallLimit } from '../inspect/Questions';
 import { Results } from '../inspect/Results';
 import { useBench } from '../state/bench';
-import { startInspecting, stopInspecting, useInspect } from '../state/inspecting';
+import { remeasure, startInspecting, stopInspecting, useInspect } from '../state/inspecting';
 import { useProject } from '../state/project';
 
 const Stage = lazy(() => import('../stage/Stage').then((m) => ({ default: m.Stage })));
@@ -18,6 +18,8 @@ export function InspectPage() {
   const none = useBench((s) => s.result !== null && s.result.bodies.length === 0);
   const limit = project ? wallLimit(project) : null;
   useEffect(() => startInspecting(limit), [limit]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: read again whenever the list changes
+  useEffect(() => void remeasure(), [project?.measures]);
   if (!project) return null;
   const current = answer?.what === asked ? answer : null;
   return (

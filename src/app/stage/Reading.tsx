@@ -27,13 +27,13 @@ export function Reading({ clipping }: { clipping: THREE.Plane[] }) {
         ) : (
           <Skin overlay={overlay} clipping={clipping} />
         ))}
-      {answer && <Strokes strokes={answer.strokes} />}
+      {answer && <Strokes strokes={answer.strokes} through={answer.what === 'combs'} />}
     </>
   );
 }
 
-/** Lines of one look are drawn as one. */
-function Strokes({ strokes }: { strokes: readonly Stroke[] }) {
+/** Lines of one look are drawn as one. @param through seen also where the body stands before them */
+function Strokes({ strokes, through }: { strokes: readonly Stroke[]; through: boolean }) {
   const merged = useMemo(() => {
     const kinds = new Map<string, Stroke[]>();
     for (const s of strokes) {
@@ -50,7 +50,9 @@ function Strokes({ strokes }: { strokes: readonly Stroke[] }) {
       return { key, points, tone: list[0]!.tone, width: list[0]!.width };
     });
   }, [strokes]);
-  return merged.map((m) => (m.points.length > 0 ? <Segments key={m.key} lines={m.points} colour={TONES[m.tone]} width={m.width} /> : null));
+  return merged.map((m) =>
+    m.points.length > 0 ? <Segments key={m.key} lines={m.points} colour={TONES[m.tone]} width={m.width} through={through} /> : null,
+  );
 }
 
 const LINEAR = Float32Array.from({ length: 256 }, (_, i) => new THREE.Color().setRGB(i / 255, 0, 0, THREE.SRGBColorSpace).r);
@@ -164,12 +166,22 @@ function Mirror({
   return <mesh geometry={geometry} material={material} />;
 }
 
-function Segments({ lines, colour = TONES.bad, width = 2.5 }: { lines: Float32Array; colour?: string; width?: number }) {
+function Segments({
+  lines,
+  colour = TONES.bad,
+  width = 2.5,
+  through = false,
+}: {
+  lines: Float32Array;
+  colour?: string;
+  width?: number;
+  through?: boolean;
+}) {
   const points = useMemo(
     () => Array.from({ length: lines.length / 3 }, (_, i) => [...lines.subarray(3 * i, 3 * i + 3)] as [number, number, number]),
     [lines],
   );
-  return <Line points={points} segments color={colour} lineWidth={width} />;
+  return <Line points={points} segments color={colour} lineWidth={width} depthTest={!through} renderOrder={through ? 5 : 2} />;
 }
 
 /** The section the chart points at: a frame round the body where the plane lies. */
@@ -225,7 +237,9 @@ export function Legend() {
           </span>
         ))}
       </div>
-      <figcaption className="text-[11px] text-ink2">{what === 'draft' ? 'red: can’t be reached · ' : ''}grey: no reading</figcaption>
+      <figcaption className="text-[11px] text-ink2">
+        {what === 'draft' ? 'red: can’t be reached · ' : what === 'label' ? 'Gaussian curvature · ' : ''}grey: no reading
+      </figcaption>
     </figure>
   );
 }

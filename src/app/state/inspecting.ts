@@ -60,7 +60,6 @@ export async function inspect(): Promise<void> {
     .catch(() => null);
   if (mine !== latest) return;
   set({ progress: null, ...(answer ? { answer, row: null, outlines: [] } : {}) });
-  if (answer?.what === 'measure') set({ measured: answer.list });
   if (answer?.what === 'sections') {
     const thinnest = answer.rows.reduce((best, r, i) => ((r.least ?? Infinity) < (answer.rows[best]!.least ?? Infinity) ? i : best), 0);
     showRow(thinnest);
@@ -105,7 +104,7 @@ async function outline(): Promise<void> {
 }
 
 /** Reads the document's measurements again. */
-async function remeasure(): Promise<void> {
+export async function remeasure(): Promise<void> {
   const list = useProject.getState().project?.measures ?? [];
   const found = list.length > 0 ? await engine.measurements(list).catch(() => []) : [];
   // Meanwhile others may have been taken: those are read with the next build.
@@ -145,14 +144,13 @@ export function startInspecting(limit: number | null): () => void {
   const { ask: asked } = useInspect.getState();
   if (asked.what === 'walls' && asked.limit === null) set({ ask: { ...asked, limit } });
   void inspect();
-  void remeasure();
   let result = useBench.getState().result;
   const stop = useBench.subscribe((s) => {
     if (s.result === result || s.stale) return;
     result = s.result;
     set({ answer: null, row: null, outlines: [] });
     void inspect();
-    if (useInspect.getState().ask.what !== 'measure') void remeasure();
+    void remeasure();
   });
   return () => {
     stop();
