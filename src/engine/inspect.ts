@@ -20,7 +20,7 @@ import type { KernelBody } from '../kernel/body';
 import { exactWall } from '../kernel/exact-wall';
 import { type FillRow, fillTable, heightFor, openMeshKernel } from '../kernel/hold';
 import { type CombReading, edgeCombs, isoCombs, type Pinch, sectionCombs } from '../kernel/inspect/combs';
-import { curvatureMap, type TightRadius } from '../kernel/inspect/curvature';
+import { type CurvatureMap, curvatureMap, type TightRadius } from '../kernel/inspect/curvature';
 import { measureJoins } from '../kernel/inspect/joins';
 import { readMeasurement } from '../kernel/inspect/measure';
 import type { Kernel } from '../kernel/open';
@@ -126,6 +126,8 @@ export type Answer = {
 /** What every question of a skin begins with, kept as long as the skin. */
 const [trees, divided] = [new WeakMap<TriMesh, Bvh>(), new WeakMap<TriMesh, Facets>()];
 const looks = new WeakMap<KernelBody, BodyMesh>();
+const shows = new WeakMap<KernelBody, BodyMesh>();
+const bends = new WeakMap<BodyMesh, CurvatureMap>();
 const tables = new WeakMap<TriMesh, readonly FillRow[]>();
 function remembered<K extends object, T>(of: WeakMap<K, T>, skin: K, make: () => T): T {
   let known = of.get(skin);
@@ -226,7 +228,7 @@ export async function inspectBody(
     case 'curvature': {
       if (body.facets) return done(null, { what: 'curvature' as const, show: ask.show, convex: [], concave: [] });
       const mesh = lookMesh(kernel, body, size, ENOUGH);
-      const map = await curvatureMap(kernel, body, mesh, tick);
+      const map = await bendsOf(kernel, body, mesh, tick);
       if (!map) return null;
       const values = shown(map.largest, map.smallest, ask.show);
       const [from, to] = spread(values);
@@ -272,7 +274,7 @@ export async function inspectBody(
     case 'label': {
       if (body.facets) return done(null, { what: 'label' as const, limit: ask.limit, zones: [], saddles: [] });
       const mesh = lookMesh(kernel, body, size, ENOUGH);
-      const bent = await curvatureMap(kernel, body, mesh, (share) => tick(0.7 * share));
+      const bent = await bendsOf(kernel, body, mesh, (share) => tick(0.7 * share));
       if (!bent) return null;
       const gaussian = shown(bent.largest, bent.smallest, 'gaussian');
       const map = await labelZones({ ...mesh, gaussian }, ask.limit, ask.least, (share) => tick(0.7 + 0.3 * share));
@@ -390,9 +392,20 @@ const FINE_ANGLE = 0.06;
  * @param enough corners from which on the one a body is shown with is fine enough
  */
 function lookMesh(kernel: Kernel, body: KernelBody, size: number, enough: number): BodyMesh {
-  const shown = body.mesh ?? tessellate(kernel, body.shape, displayDeflection(kernel, body.shape), VERIFY_ANGLE);
+  const shown = remembered(
+    shows,
+    body,
+    () => body.mesh ?? tessellate(kernel, body.shape, displayDeflection(kernel, body.shape), VERIFY_ANGLE),
+  );
   if (body.facets || shown.positions.length / 3 > enough) return shown;
   return remembered(looks, body, () => tessellate(kernel, body.shape, 0.4 * measureDeflection(size), FINE_ANGLE));
+}
+
+/** Curvature at the corners of a mesh, worked out once. */
+async function bendsOf(kernel: Kernel, body: KernelBody, mesh: BodyMesh, tick: (share: number) => Promise<boolean>) {
+  const map = bends.get(mesh) ?? (await curvatureMap(kernel, body, mesh, tick));
+  if (map) bends.set(mesh, map);
+  return map;
 }
 
 /** Where colours begin and end: between the 2nd and the 98th of a hundred, so that one tight corner does not darken all else. */

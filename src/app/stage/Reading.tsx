@@ -62,14 +62,16 @@ function Skin({ overlay, clipping }: { overlay: Overlay; clipping: THREE.Plane[]
     const g = new THREE.BufferGeometry();
     g.setAttribute('position', new THREE.BufferAttribute(overlay.positions, 3));
     const shown = coloursOf(overlay.values, overlay.from, overlay.to);
-    // The renderer reckons in linear light and brings it back for the screen.
-    const one = Float32Array.from(shown, (c) => LINEAR[c]!);
-    if (overlay.per === 'corner') g.setAttribute('color', new THREE.BufferAttribute(one, 3));
-    else {
-      const three = new Float32Array(3 * one.length);
-      for (let t = 0; t < overlay.values.length; t++) for (let k = 0; k < 3; k++) three.set(one.subarray(3 * t, 3 * t + 3), 9 * t + 3 * k);
-      g.setAttribute('color', new THREE.BufferAttribute(three, 3));
-    }
+    // The renderer reckons in linear light and brings it back for the screen. A facet has the same colour at its three corners.
+    const corners = overlay.per === 'corner' ? 1 : 3;
+    const colours = new Float32Array(corners * shown.length);
+    for (let i = 0, at = 0; i < shown.length; i += 3)
+      for (let k = 0; k < corners; k++) {
+        colours[at++] = LINEAR[shown[i]!]!;
+        colours[at++] = LINEAR[shown[i + 1]!]!;
+        colours[at++] = LINEAR[shown[i + 2]!]!;
+      }
+    g.setAttribute('color', new THREE.BufferAttribute(colours, 3));
     if (overlay.indices) g.setIndex(new THREE.BufferAttribute(overlay.indices, 1));
     return g;
   }, [overlay]);

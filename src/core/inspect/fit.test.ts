@@ -46,6 +46,23 @@ describe('something put in', () => {
     expect(f.above).toBeCloseTo(22 - 87, 1);
     expect(f.least.gap).toBeCloseTo(1, 1);
   });
+  it('that is a mesh passes as the cylinder it is the mesh of', () => {
+    const ring = (z: number) =>
+      Array.from({ length: 96 }, (_, i): [number, number, number] => [
+        10 * Math.cos((i * Math.PI) / 48),
+        10 * Math.sin((i * Math.PI) / 48),
+        z,
+      ]);
+    const places = Array.from({ length: 21 }, (_, k) => ring(5 * k)).flat();
+    const [mesh, round] = [
+      into({ kind: 'mesh', name: 'rod.stl', places, height: 100 }),
+      into({ kind: 'cylinder', diameter: 20, height: 100 }),
+    ];
+    expect(mesh.passes).toBe(true);
+    expect([mesh.rest, mesh.above, mesh.least.gap]).toEqual([round.rest, round.above, round.least.gap].map((v) => expect.closeTo(v, 1)));
+    const wide = places.map(([x, y, z]): [number, number, number] => [1.5 * x, 1.5 * y, z]);
+    expect(into({ kind: 'mesh', name: 'bar.stl', places: wide, height: 100 }).passes).toBe(false);
+  });
   it('that is a box passes by its diagonal, not by its sides', () => {
     expect(into({ kind: 'box', width: 16, depth: 16, height: 30 }).rest).toBeLessThan(0.05);
     // 18 by 18 is 25.5 across its corners, more than 24.
