@@ -123,12 +123,116 @@ const readBox = (box: {
   };
 };
 
-/** Tight bounds in mm; slow on spline surfaces. */
+/** Spline faces with more poles than this have their bounds sought here: the kernel's own search takes seconds on them. */
+const MANY_POLES = 150;
+
+/** Tight bounds in mm; slow on trimmed spline surfaces. */
 export function boundsOf(kernel: Kernel, shape: Shape): Bounds {
   return scoped((s) => {
     const box = s.keep(new kernel.Bnd_Box());
-    kernel.BRepBndLib.AddOptimal(shape, box, false, false);
-    return readBox(box);
+    const faces = facesOf(kernel, shape);
+    const large = faces.filter((f) => isLargeSpline(kernel, f) && fillsItsParameters(kernel, f));
+    if (large.length === 0) {
+      kernel.BRepBndLib.AddOptimal(shape, box, false, false);
+      return readBox(box);
+    }
+    const own = large.map((f) => splineBounds(kernel, f));
+    const rest = faces.filter((f) => !large.includes(f));
+    if (rest.length > 0) {
+      for (const f of rest) kernel.BRepBndLib.AddOptimal(f, box, false, false);
+      own.push(readBox(box));
+    }
+    const side = (f: (...v: number[]) => number, of: 'min' | 'max'): [number, number, number] => [
+      f(...own.map((o) => o[of][0])),
+      f(...own.map((o) => o[of][1])),
+      f(...own.map((o) => o[of][2])),
+    ];
+    return { min: side(Math.min, 'min'), max: side(Math.max, 'max') };
+  });
+}
+
+const isLargeSpline = (kernel: Kernel, face: TopoDS_Face): boolean =>
+  scoped((s) => {
+    const surface = s.keep(new kernel.BRepAdaptor_Surface(face, true));
+    return surface.GetType() === 'GeomAbs_BSplineSurface' && surface.NbUPoles() * surface.NbVPoles() > MANY_POLES;
+  });
+
+/** Whether a face is bounded by the borders of its parameters alone, and nothing is trimmed away. */
+function fillsItsParameters(kernel: Kernel, face: TopoDS_Face): boolean {
+  return scoped((s) => {
+    const b = kernel.BRepTools.UVBounds(face, 0, 0, 0, 0);
+    const surface = s.keep(new kernel.BRepAdaptor_Surface(face, true));
+    const hair = 1e-6;
+    const whole =
+      Math.abs(b.UMin - surface.FirstUParameter()) < hair &&
+      Math.abs(b.UMax - surface.LastUParameter()) < hair &&
+      Math.abs(b.VMin - surface.FirstVParameter()) < hair &&
+      Math.abs(b.VMax - surface.LastVParameter()) < hair;
+    if (!whole) return false;
+    const explorer = s.keep(new kernel.TopExp_Explorer(face, 'TopAbs_EDGE'));
+    for (; explorer.More(); explorer.Next()) {
+      const flat = s.keep(new kernel.BRepAdaptor_Curve2d(kernel.TopoDS.Edge(explorer.Current()), face));
+      for (const share of [0.1, 0.5, 0.9]) {
+        const p = s.keep(flat.Value(flat.FirstParameter() + share * (flat.LastParameter() - flat.FirstParameter())));
+        const [u, v] = [p.X(), p.Y()];
+        const border = Math.min(Math.abs(u - b.UMin), Math.abs(u - b.UMax), Math.abs(v - b.VMin), Math.abs(v - b.VMax));
+        if (border > hair) return false;
+      }
+    }
+    return true;
+  });
+}
+
+/** Bounds of a whole spline face: the farthest places of a grid, from which the farthest of all are walked to. */
+function splineBounds(kernel: Kernel, face: TopoDS_Face): Bounds {
+  return scoped((s) => {
+    const surface = s.keep(new kernel.BRepAdaptor_Surface(face, true));
+    const p = s.keep(new kernel.gp_Pnt());
+    const [u, v] = [
+      [surface.FirstUParameter(), surface.LastUParameter()],
+      [surface.FirstVParameter(), surface.LastVParameter()],
+    ] as const;
+    const at = (a: number, b: number): Vec3 => {
+      surface.D0(Math.min(u[1], Math.max(u[0], a)), Math.min(v[1], Math.max(v[0], b)), p);
+      return [p.X(), p.Y(), p.Z()];
+    };
+    const [n, m] = [Math.min(60, 3 * surface.NbUPoles()), Math.min(60, 3 * surface.NbVPoles())];
+    const grid = Array.from({ length: (n + 1) * (m + 1) }, (_, i) => {
+      const [a, b] = [u[0] + ((u[1] - u[0]) * (i % (n + 1))) / n, v[0] + ((v[1] - v[0]) * Math.floor(i / (n + 1))) / m];
+      return { a, b, p: at(a, b) };
+    });
+    const farthest = (k: 0 | 1 | 2, sign: 1 | -1): number => {
+      const best = grid.reduce((x, y) => (sign * y.p[k] > sign * x.p[k] ? y : x));
+      let [a, b, value] = [best.a, best.b, sign * best.p[k]];
+      for (let step = 1; step > 1e-6; ) {
+        const [du, dv] = [((u[1] - u[0]) / n) * step, ((v[1] - v[0]) / m) * step];
+        let further = false;
+        for (const [x, y] of [
+          [du, 0],
+          [-du, 0],
+          [0, dv],
+          [0, -dv],
+          [du, dv],
+          [-du, -dv],
+          [du, -dv],
+          [-du, dv],
+        ] as const) {
+          const [c, d] = [Math.min(u[1], Math.max(u[0], a + x)), Math.min(v[1], Math.max(v[0], b + y))];
+          const q = sign * at(c, d)[k];
+          if (q > value + 1e-12) {
+            [a, b, value] = [c, d, q];
+            further = true;
+          }
+        }
+        if (!further) step /= 2;
+      }
+      return sign * value;
+    };
+    const tidy = (x: number): number => Math.round(x * 1e6) / 1e6;
+    return {
+      min: [tidy(farthest(0, -1)), tidy(farthest(1, -1)), tidy(farthest(2, -1))],
+      max: [tidy(farthest(0, 1)), tidy(farthest(1, 1)), tidy(farthest(2, 1))],
+    };
   });
 }
 

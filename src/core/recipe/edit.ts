@@ -13,7 +13,7 @@ import {
   type Step,
   VERSION,
 } from './schema';
-import { type PlaceRef, type StepKind, stepDefinitions } from './steps';
+import { type FormSource, mapSource, type PlaceRef, type StepKind, stepDefinitions } from './steps';
 
 /** A first id of the form `s1`, `s2` … that is not taken. */
 export function freshId(prefix: string, taken: Iterable<string>): string {
@@ -83,11 +83,27 @@ export function newProject(name: string): Project {
   };
 }
 
-/** Places in space that were typed hold expressions too. */
-function withTypedPlaces(inputs: Record<string, unknown>, f: (text: string) => string): Record<string, unknown> {
+/** Inputs hold expressions too: places that were typed, values of single edges, tables and creases of forms. */
+function withTyped(inputs: Record<string, unknown>, f: (text: string) => string): Record<string, unknown> {
   const places = inputs.places as readonly PlaceRef[] | undefined;
-  if (!places) return inputs;
-  return { ...inputs, places: places.map((p) => ('at' in p ? { at: p.at.map(f) } : p)) };
+  const own = inputs.own as readonly { edge: string; value: string }[] | undefined;
+  const source = inputs.source as FormSource | undefined;
+  return {
+    ...inputs,
+    ...(places ? { places: places.map((p) => ('at' in p ? { at: p.at.map(f) } : p)) } : {}),
+    ...(own ? { own: own.map((o) => ({ ...o, value: f(o.value) })) } : {}),
+    ...(source ? { source: mapSource(source, f) } : {}),
+  };
+}
+
+/** The expressions of a step's inputs. */
+export function typedTexts(inputs: Record<string, unknown>): string[] {
+  const out: string[] = [];
+  withTyped(inputs, (t) => {
+    out.push(t);
+    return t;
+  });
+  return out;
 }
 
 /** Every place of the document that holds an expression, rewritten. */
@@ -118,7 +134,7 @@ function mapExpressions(project: Project, f: (text: string) => string): Project 
     })),
     steps: project.steps.map((s) => ({
       ...s,
-      inputs: withTypedPlaces(s.inputs, f),
+      inputs: withTyped(s.inputs, f),
       values: Object.fromEntries(Object.entries(s.values).map(([k, v]) => [k, f(v)])),
     })),
     brief: {
@@ -176,8 +192,7 @@ export function usesOf(project: Project, name: string): string[] {
   for (const d of project.dimensions) if (d.name !== name && has(d.expr)) out.push(`dimension ${d.name}`);
   for (const p of project.profiles) if (profileTexts(p).some(has)) out.push(`profile ${p.name}`);
   project.steps.forEach((s, i) => {
-    const typed = ((s.inputs.places ?? []) as readonly PlaceRef[]).flatMap((p) => ('at' in p ? p.at : []));
-    if ([...Object.values(s.values), ...typed].some(has)) out.push(`step ${i + 1}`);
+    if ([...Object.values(s.values), ...typedTexts(s.inputs)].some(has)) out.push(`step ${i + 1}`);
   });
   for (const t of project.brief.targets) if (has(t.min) || has(t.max)) out.push(`target ${t.gauge}`);
   return out;

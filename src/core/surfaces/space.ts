@@ -64,6 +64,17 @@ export function basisAt(s: SplineSpace, t: number): { readonly first: number; re
   return { first: span - s.degree, values: basisDerivatives(s.degree, knots, span, t, 0)[0]! };
 }
 
+/** The basis functions that are not zero at a parameter, with their first derivatives. */
+export function basisWith(
+  s: SplineSpace,
+  t: number,
+): { readonly first: number; readonly values: readonly number[]; readonly slopes: readonly number[] } {
+  const knots = flat(s);
+  const span = findSpan(s.degree, knots, knots.length - s.degree - 1, t);
+  const [values, slopes] = basisDerivatives(s.degree, knots, span, t, 1) as [number[], number[]];
+  return { first: span - s.degree, values, slopes };
+}
+
 /** A square system solved once for many right-hand sides, by elimination with row exchange. */
 class Solver {
   private readonly lu: Float64Array[];
@@ -119,6 +130,26 @@ export interface SplineSurface {
   readonly v: SplineSpace;
   /** poles[i][j]: i along u, j along v; mm. */
   readonly poles: readonly (readonly Vec3[])[];
+}
+
+/**
+ * Interpolates at every knot of a clamped cubic space, with the first derivative given at both ends: exact for every spline of the space.
+ * The right-hand side: value, then derivative at the first knot; values at the inner ones; derivative, then value at the last.
+ */
+export function knotSolver(s: SplineSpace): (rhs: readonly number[]) => number[] {
+  const n = dimension(s);
+  const knots = flat(s);
+  const row = (t: number, order: 0 | 1): number[] => {
+    const span = findSpan(s.degree, knots, n, t);
+    const out = new Array<number>(n).fill(0);
+    basisDerivatives(s.degree, knots, span, t, order)[order]!.forEach((v, k) => {
+      out[span - s.degree + k] = v;
+    });
+    return out;
+  };
+  const [first, last] = [s.knots[0]!, s.knots[s.knots.length - 1]!];
+  const solver = new Solver([row(first, 0), row(first, 1), ...s.knots.slice(1, -1).map((t) => row(t, 0)), row(last, 1), row(last, 0)]);
+  return (rhs) => solver.solve(rhs);
 }
 
 /** The surface of the two spaces that agrees with a formula on their Greville grid. */

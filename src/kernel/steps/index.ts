@@ -35,6 +35,7 @@ export const operations: Readonly<Record<StepKind, StepOperation>> = {
   sweep: raised('sweep'),
   coil: raised('coil'),
   primitive: raised('primitive'),
+  form: raised('form'),
   bring,
   combine,
   split,

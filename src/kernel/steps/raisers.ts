@@ -1,5 +1,6 @@
 /** Steps that raise a solid of their own, which other steps may raise again. */
 import { raiseExtrude } from './extrude';
+import { raiseForm } from './form';
 import { raiseLoft } from './loft';
 import { raisePrimitive } from './primitive';
 import type { Raiser } from './raise';
@@ -13,5 +14,6 @@ export const raisers: Readonly<Record<string, { readonly raise: Raiser; readonly
   loft: { raise: raiseLoft, trials: 1 },
   sweep: { raise: raiseSweep, trials: 1 },
   coil: { raise: raiseCoil, trials: 1 },
+  form: { raise: raiseForm, trials: 1 },
   primitive: { raise: raisePrimitive, trials: SEAMS.length },
 };

@@ -11,6 +11,7 @@ import type { StepDefinition } from './definition';
 import { draft } from './draft';
 import { extrude } from './extrude';
 import { fillet } from './fillet';
+import { form } from './form';
 import { fullround } from './fullround';
 import { hole } from './hole';
 import { lid } from './lid';
@@ -52,6 +53,7 @@ export { type CombineMode, standsAlone } from './definition';
 export type { DraftInputs } from './draft';
 export type { ExtrudeInputs } from './extrude';
 export type { FilletInputs } from './fillet';
+export { type FormInputs, type FormSource, mapSource, type RingTexts } from './form';
 export type { FullRoundInputs } from './fullround';
 export type { HoleInputs } from './hole';
 export type { LidInputs } from './lid';
@@ -77,6 +79,7 @@ export const definitions = {
   coil,
   bring,
   primitive,
+  form,
   combine,
   split,
   remove,

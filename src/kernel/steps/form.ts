@@ -1,0 +1,150 @@
+/** A subdivision form made exact: its limit as few spline faces, open rings closed by planes, sewn and verified. */
+import { cross, type Frame, toSpace } from '../../core/curves/frame';
+import { netOf } from '../../core/form/cage';
+import { limitMesh } from '../../core/form/limit';
+import { type FormSkin, patchesOf, volumeWithin } from '../../core/form/patches';
+import { cageOf } from '../../core/form/read';
+import { massProperties } from '../../core/mesh/mesh';
+import type { FormInputs } from '../../core/recipe/steps';
+import { fail, ok, type Result } from '../../core/result';
+import type { SplineSurface } from '../../core/surfaces/space';
+import { fixed } from '../../core/units/units';
+import { asBody, asSurface, type KernelBody, type StepFailure } from '../body';
+import { flatCap } from '../caps';
+import { type Claim, nameFaces } from '../names';
+import { attempt, type Kernel, type Shape, scoped } from '../open';
+import { frameOf } from '../placed';
+import { kernelSurface } from '../skin';
+import { borderChains, loopOf, shellOf, verifySurface } from '../surface';
+import { verifySolid } from '../verify';
+import type { Raiser } from './raise';
+
+/** Refinements about irregular vertices, by how closely the faces follow. */
+const LEVELS = { well: 4, finely: 6 } as const;
+/** Faces are sewn within this, mm; they share their borders to rounding. */
+const SEWN = 1e-4;
+/** A border farther from its plane takes no flat cap, mm. */
+const FLAT = 1e-3;
+
+export const raiseForm: Raiser = (context) => {
+  const { kernel, step, scope } = context;
+  const inputs = step.inputs as FormInputs;
+  const what = 'the form can’t be raised';
+  const plane = frameOf(inputs.plane, context.planes, context.project);
+  if (!plane.ok) return plane;
+  const cage = cageOf(inputs.source, scope);
+  if (!cage.ok) return fail({ what, why: cage.error, tryInstead: ['correct the table or the cage'] });
+  const net = netOf(cage.value);
+  if (!net.ok) return fail({ what, why: net.error.what, tryInstead: ['mend the cage'] });
+  const skin = patchesOf(net.value, LEVELS[inputs.follow]);
+  const mesh = limitMesh(net.value, 3);
+  const open = inputs.mode === 'surface';
+  const made = attempt(kernel, () => closed(kernel, skin, plane.value, step.id, open));
+  const cannot = (why: string, ...tryInstead: string[]): Result<never, StepFailure> => fail({ what, why, tryInstead });
+  if (!made.ok) return cannot(made.error, 'look for places where the cage crosses itself');
+  if (!made.value.ok) return made.value;
+  const { shape, claims, caps, level } = made.value.value;
+  // What the limit's own mesh says must agree; the volume of the patches is known exactly where their borders are level.
+  const rough = massProperties({ positions: mesh.places, indices: mesh.indices, faceOf: mesh.faceOf }).volume;
+  const verified = open
+    ? verifySurface(kernel, shape)
+    : verifySolid(kernel, shape, {
+        ...(caps === 0 ? { volume: around(rough) } : {}),
+        ...(level ? { known: volumeWithin(skin.patches) } : {}),
+      });
+  if (!verified.ok)
+    return cannot(
+      `${verified.error.why}: its skin runs through itself`,
+      'look for places where the cage crosses itself',
+      'twist it less from ring to ring',
+    );
+  const body: KernelBody = (open ? asSurface : asBody)(verified.value, nameFaces(kernel, verified.value.shape, claims, step.id));
+  const { deviation, patches, irregular } = skin;
+  const note = `${patches.length} face${patches.length === 1 ? '' : 's'}${caps > 0 ? ` and ${caps} flat` : ''}, ${
+    irregular === 0 || deviation.value < 1e-9 ? 'exact' : `within ${fixed(Math.ceil(deviation.value * 1e4) / 1e4, 4)} mm of the limit`
+  }${irregular > 0 ? `, ${irregular} irregular vertices` : ''}`;
+  return ok({ solids: [body], words: 'the form', note });
+};
+
+const around = (v: number): [number, number] => [0.97 * v, 1.03 * v];
+
+interface Made {
+  readonly shape: Shape;
+  readonly claims: Claim[];
+  readonly caps: number;
+  /** All caps lie level as the form itself stands. */
+  readonly level: boolean;
+}
+
+function closed(kernel: Kernel, skin: FormSkin, plane: Frame, id: string, open: boolean): Result<Made, StepFailure> {
+  const what = 'the form can’t be closed';
+  return scoped((s): Result<Made, StepFailure> => {
+    const given: { face: Shape; name: string }[] = [];
+    for (const p of skin.patches) {
+      const geometry = kernelSurface(kernel, s, placedOn(p.surface, plane));
+      const face = s.keep(new kernel.BRepBuilderAPI_MakeFace(geometry, 1e-6));
+      if (!face.IsDone()) return fail({ what, why: 'a face of it has no area', tryInstead: ['look for vertices that coincide'] });
+      given.push({ face: face.Face(), name: `${id}/f${Math.min(...p.faces)}` });
+    }
+    const sew = (faces: readonly Shape[]) => {
+      const sewing = s.keep(new kernel.BRepBuilderAPI_Sewing(SEWN, true, true, true, false));
+      for (const f of faces) sewing.Add(f);
+      sewing.Perform();
+      const whole = sewing.SewedShape();
+      let shell = whole;
+      if (whole.ShapeType() === 'TopAbs_FACE') shell = shellOf(kernel, s, [whole]);
+      return { sewing, shell };
+    };
+    let { sewing, shell } = sew(given.map((g) => g.face));
+    let caps = 0;
+    let level = true;
+    if (!open) {
+      const chains = borderChains(kernel, shell);
+      for (const [i, chain] of chains.entries()) {
+        const loop = loopOf(chain);
+        if (loop.offPlane > FLAT)
+          return fail({
+            what,
+            why: `one of its borders lies up to ${fixed(loop.offPlane, 2)} mm off its plane`,
+            tryInstead: ['make it a surface and close that', 'flatten the border', 'close the cage'],
+            at: loop.at,
+          });
+        const cap = flatCap(kernel, s, chain);
+        if (!cap)
+          return fail({ what, why: 'a border takes no flat cap', tryInstead: ['look at the border: it may cross itself'], at: loop.at });
+        // The lowest border is the bottom.
+        const low = chains.length === 1 || chain[0]!.points[0]![2] <= Math.min(...chains.map((c) => c[0]!.points[0]![2])) + 1e-6;
+        given.push({ face: cap, name: `${id}/${chains.length === 2 ? (low ? 'bottom' : 'top') : `end${i + 1}`}` });
+        const up = cross(plane.x, plane.y);
+        const heights = chain.flatMap((c) => c.points.map((p) => p[0] * up[0] + p[1] * up[1] + p[2] * up[2]));
+        if (Math.max(...heights) - Math.min(...heights) > 1e-6) level = false;
+        caps++;
+      }
+      if (caps > 0) ({ sewing, shell } = sew(given.map((g) => g.face)));
+      if (sewing.NbFreeEdges() > 0)
+        return fail({ what, why: 'its faces do not meet everywhere', tryInstead: ['look for open edges in the cage'] });
+    }
+    const claims = given.map((g): Claim => ({ shape: sewing.IsModified(g.face) ? sewing.Modified(g.face) : g.face, name: g.name }));
+    if (open) return ok({ shape: shell, claims, caps, level });
+    if (shell.ShapeType() !== 'TopAbs_SHELL')
+      return fail({ what, why: 'it falls apart into pieces', tryInstead: ['make a form of each piece'] });
+    const solid = s.keep(new kernel.BRepBuilderAPI_MakeSolid(kernel.TopoDS.Shell(shell))).Solid();
+    kernel.BRepLib.OrientClosedSolid(solid);
+    return ok({ shape: solid, claims, caps, level });
+  });
+}
+
+/** A surface drawn over the level plane, on another one. */
+function placedOn(surface: SplineSurface, plane: Frame): SplineSurface {
+  const { origin, x, y } = plane;
+  const z = cross(x, y);
+  return {
+    ...surface,
+    poles: surface.poles.map((row) =>
+      row.map((p) => {
+        const flat = toSpace({ origin, x, y }, { x: p[0], y: p[1] });
+        return [flat[0] + p[2] * z[0], flat[1] + p[2] * z[1], flat[2] + p[2] * z[2]] as const;
+      }),
+    ),
+  };
+}
