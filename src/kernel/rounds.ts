@@ -22,7 +22,7 @@ export interface RoundedEdge {
 interface Made {
   readonly shape: Shape;
   readonly claims: readonly Claim[];
-  readonly strips: readonly { readonly shape: Shape; readonly edge: NamedEdge; readonly between: readonly [Shape, Shape] }[];
+  readonly strips: readonly { readonly shape: Shape; readonly edge: NamedEdge; readonly between: readonly (readonly [Shape, Shape])[] }[];
   /** Edges whose line got no strip at all. */
   readonly bare: ReadonlySet<string>;
 }
@@ -62,7 +62,9 @@ function collected(
     for (const g of listOf(kernel, maker.Generated(e.edge))) {
       if (g.ShapeType() !== 'TopAbs_FACE') continue;
       claims.push({ shape: g, name: `${stepId}/${word}(${e.name})` });
-      strips.push({ shape: g, edge: e, between: [faces[e.faces[0]!]!, faces[e.faces[1] ?? e.faces[0]!]!] });
+      // A strip may run on along the edges its own flows into: it leans on their faces there.
+      const own = [e, ...lines.filter((l) => l.contour === contour && l.edge !== e).map((l) => l.edge)];
+      strips.push({ shape: g, edge: e, between: own.map((o) => [faces[o.faces[0]!]!, faces[o.faces[1] ?? o.faces[0]!]!] as const) });
       done.add(contour);
     }
   // A strip along several edges is told of one of them only.
@@ -79,7 +81,10 @@ function checked(
   made: Made,
   kinds: ReadonlySet<string>,
   size: number,
-): Result<{ verified: Verified; strips: { face: number; edge: NamedEdge; between: readonly [Shape, Shape] }[] }, { why: string }> {
+): Result<
+  { verified: Verified; strips: { face: number; edge: NamedEdge; between: readonly (readonly [Shape, Shape])[] }[] },
+  { why: string }
+> {
   const slack = 1e-9 * body.volume;
   const box = roughBounds(kernel, body.shape);
   const convex = kinds.has('convex');
@@ -268,7 +273,7 @@ export function bevelBody(
 function bevelWrong(
   kernel: Kernel,
   verified: Verified,
-  strips: readonly { face: number; edge: NamedEdge; between: readonly [Shape, Shape] }[],
+  strips: readonly { face: number; edge: NamedEdge; between: readonly (readonly [Shape, Shape])[] }[],
   edges: readonly NamedEdge[],
   bevel: Bevel,
   firstOf: (e: NamedEdge) => TopoDS_Face,
@@ -282,7 +287,8 @@ function bevelWrong(
   };
   const wants = (edge: NamedEdge, side: Shape): number | undefined =>
     side.IsSame(firstOf(edge)) ? bevel.first : bevel.angle !== undefined ? undefined : (bevel.second ?? bevel.first);
-  for (const { face, edge, between } of strips) {
+  for (const { face, edge, between: pairs } of strips) {
+    const between = pairs[0]!;
     if (!edges.some((e) => e.name === edge.name) || !between.every(flat)) continue;
     for (const side of between) {
       const want = wants(edge, side);

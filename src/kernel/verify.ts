@@ -126,13 +126,13 @@ export function verifyWall(
 /**
  * Every round: at points of the new face the rolling ball's centre must be one radius from both faces it
  * leans on, and touch them within their own bounds.
- * @param rounds face index of each new face with the two old faces it lies between
+ * @param rounds face index of each new face with the pairs of old faces it lies between: one pair, or those of the edges it runs along
  */
 export function verifyRounds(
   kernel: Kernel,
   result: Verified,
   radius: number | readonly [number, number],
-  rounds: readonly { face: number; between: readonly [Shape, Shape] }[],
+  rounds: readonly { face: number; between: readonly (readonly [Shape, Shape])[] }[],
 ): Result<true, Refusal> {
   const faces = facesOf(kernel, result.shape);
   // A radius that changes along the edge is no ball's own: some ball of the range must fit nearly.
@@ -147,17 +147,16 @@ export function verifyRounds(
         for (const b of [0.13, 0.5, 0.87]) {
           const s = reader.at(u[0] + a * (u[1] - u[0]), v[0] + b * (v[1] - v[0]));
           if (!s) continue;
-          const sides = balls.flatMap((r) =>
-            [-1, 1].map((sign) => {
+          let off = Number.POSITIVE_INFINITY;
+          for (const r of balls)
+            for (const sign of [-1, 1]) {
               const centre: [number, number, number] = [
                 s.point[0] + sign * r * s.normal[0],
                 s.point[1] + sign * r * s.normal[1],
                 s.point[2] + sign * r * s.normal[2],
               ];
-              return leans(kernel, centre, r, between);
-            }),
-          );
-          const off = Math.min(...sides);
+              for (const pair of between) if (off > tolerance) off = Math.min(off, leans(kernel, centre, r, pair, off));
+            }
           if (off > tolerance)
             return fail({ check: 'ball', why: `the rounding does not touch the faces beside its edge (off by ${off.toFixed(3)} mm)` });
         }
@@ -168,14 +167,23 @@ export function verifyRounds(
   return ok(true);
 }
 
-/** Largest miss of a ball against two faces: off its radius, or touching beyond the face's own border. */
-function leans(kernel: Kernel, centre: readonly [number, number, number], radius: number, between: readonly [Shape, Shape]): number {
+/**
+ * Largest miss of a ball against two faces: off its radius, or touching beyond the face's own border.
+ * @param enough a miss as large as this need not be known better
+ */
+function leans(
+  kernel: Kernel,
+  centre: readonly [number, number, number],
+  radius: number,
+  between: readonly [Shape, Shape],
+  enough: number,
+): number {
   const v = vertexAt(kernel, centre);
   let worst = 0;
   for (const face of between) {
+    if (worst >= enough) break;
     const d = distanceBetween(kernel, v, face);
-    if (!d) return Infinity;
-    worst = Math.max(worst, Math.abs(d.distance - radius));
+    worst = d ? Math.max(worst, Math.abs(d.distance - radius)) : Number.POSITIVE_INFINITY;
   }
   v.delete();
   return worst;

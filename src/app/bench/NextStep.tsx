@@ -2,10 +2,12 @@ import { Command } from 'cmdk';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
+import { ballCage, boxCage, torusCage } from '../../core/form/starts';
 import { addStep, bodiesBefore, curvesBefore, emptyProfile, freshId, planesBefore, setProfile } from '../../core/recipe/edit';
 import type { Project } from '../../core/recipe/schema';
 import { type PickKind, type PlaneInputs, type RaiseMode, type StepKind, standsAlone, stepDefinitions } from '../../core/recipe/steps';
 import { bodyWords, planeWords, stepTitle } from '../../core/recipe/words';
+import { addForm, chooseCageFile, sourceOf, startRings } from '../form/begin';
 import { setBench, useBench } from '../state/bench';
 import { change } from '../state/project';
 import { chooseStepFile } from './bringIn';
@@ -117,6 +119,14 @@ export function offers(project: Project): Offer[] {
     hint: 'as a new body',
     run: () => add('primitive', { shape: 'box', plane: 'level', places: [], mode: 'new', body: null }),
   });
+  const forms: readonly (readonly [string, string, () => void])[] = [
+    ['Form a vessel by rings', 'a smooth body from a table of heights, radii and twists', () => addForm(startRings())],
+    ['Form a rounded box', 'the smooth limit of a cage of quads', () => addForm(sourceOf(boxCage([80, 60, 40], [3, 2, 2])))],
+    ['Form a pebble', 'a ball of quads', () => addForm(sourceOf(ballCage(30, 2)))],
+    ['Form a soft ring', 'a ring of quads', () => addForm(sourceOf(torusCage(35, 12, 8, 12)))],
+    ['Form by a cage from an OBJ file…', 'its faces, whose smooth limit is the body', chooseCageFile],
+  ];
+  for (const [label, hint, run] of forms) out.push({ group: 'Raise', label, hint, run });
   out.push({ group: 'Raise', label: 'Bring in a STEP file…', hint: 'its solids as bodies to build on', run: chooseStepFile });
   const flat = project.profiles.filter((p) => !p.half);
   if (flat.length > 1)

@@ -15,6 +15,7 @@ import type { DrawOptions, Place } from '../../core/profile/shapes';
 import { setProfile } from '../../core/recipe/edit';
 import type { Profile, Project } from '../../core/recipe/schema';
 import { fixed, formatLength, formatVolume } from '../../core/units/units';
+import { FormPane } from '../form/FormPane';
 import { setBench, useBench } from '../state/bench';
 import { takePick } from '../state/picking';
 import { change, tableOf } from '../state/project';
@@ -523,8 +524,11 @@ function answerPick(p: Picked, profile: Profile, project: Project): boolean {
 
 /** The board for the profile that is chosen, or the first one. */
 export function BoardPane({ project }: { project: Project }) {
+  const step = useBench((s) => s.step);
+  const form = project.steps.find((s) => s.id === step && s.kind === 'form');
   const chosen = useBench((s) => s.profile);
   const profile = project.profiles.find((p) => p.id === chosen) ?? project.profiles[0];
+  if (form) return <FormPane key={form.id} project={project} step={form} />;
   if (!profile) return <p className="p-4 text-ink2">There is no profile yet: choose “New half profile” among the next steps.</p>;
   return <Board project={project} stored={profile} />;
 }

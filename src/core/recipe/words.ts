@@ -36,6 +36,9 @@ export function faceWords(name: string, project: Project): string {
     return `${what === 'copy' ? 'copy' : `copy ${what}`} of ${faceWords(of, project)}${piece}`;
   }
   const profile = project.profiles.find((p) => p.id === step?.inputs.profile);
+  const patch = step?.kind === 'form' ? /^f(\d+)$/.exec(rest) : null;
+  if (patch)
+    return `skin over cage face ${Number(patch[1]) + 1} of ${project.bodies[step!.id]?.name ?? stepTitle(step!.id, project)}${piece}`;
   if (step && !profile)
     return `${rest === 'cut' ? 'cut face' : rest} of ${project.bodies[step.id]?.name ?? stepTitle(step.id, project)}${piece}`;
   if (rest === 'start' || rest === 'end') return `${rest} face of ${profile?.name ?? first}${piece}`;

@@ -1,0 +1,214 @@
+import { useMemo, useState } from 'react';
+import { evaluateAs } from '../../core/dimensions/expression';
+import { netOf } from '../../core/form/cage';
+import { limitMesh } from '../../core/form/limit';
+import { ringFormOf } from '../../core/form/read';
+import { MOST_RINGS, type RingForm, ringCage, series, twists, withRingCount } from '../../core/form/rings';
+import { setStep } from '../../core/recipe/edit';
+import type { Project, Step } from '../../core/recipe/schema';
+import type { FormInputs, RingTexts } from '../../core/recipe/steps';
+import { bodyWords } from '../../core/recipe/words';
+import { fail, ok, type Result } from '../../core/result';
+import { degrees, fixed } from '../../core/units/units';
+import { setBench } from '../state/bench';
+import { change, tableOf } from '../state/project';
+import { ValueField } from '../ui/ValueField';
+import { CagePane } from './CagePane';
+import { RingChart } from './RingChart';
+import { COLUMNS, type Column, type RingSource, RingTable, readCell } from './RingTable';
+
+/** The board of a form: its rings as a table and as a chart, one and the same. */
+export function FormPane({ project, step }: { project: Project; step: Step }) {
+  const inputs = step.inputs as FormInputs;
+  if (inputs.source.by === 'cage') return <CagePane project={project} step={step} inputs={inputs} source={inputs.source} />;
+  return <Rings project={project} step={step} inputs={inputs} source={inputs.source} />;
+}
+
+const mm = (v: number): string => `${Number(v.toFixed(3))} mm`;
+const turn = (v: number): string => `${Number(degrees(v).toFixed(3))}°`;
+
+function Rings({ project, step, inputs, source }: { project: Project; step: Step; inputs: FormInputs; source: RingSource }) {
+  const { scope } = tableOf(project);
+  const [selected, setSelected] = useState<number | null>(null);
+  const [draft, setDraft] = useState<RingSource | null>(null);
+  const shown = draft ?? source;
+  const form = useMemo(() => ringFormOf(shown, scope), [shown, scope]);
+  const commit = (next: RingSource): void => {
+    change((p) => setStep(p, { ...step, inputs: { ...inputs, source: next } }));
+  };
+  const whole =
+    (least: number, most: number) =>
+    (t: string): Result<number, string> => {
+      const r = evaluateAs(t, 'number', scope);
+      if (!r.ok) return r;
+      return Number.isInteger(r.value) && r.value >= least && r.value <= most
+        ? ok(r.value)
+        : fail(`a whole number from ${least} to ${most}`);
+    };
+  const length = (t: string): Result<number, string> => {
+    const r = evaluateAs(t, 'length', scope);
+    return r.ok && r.value < 0 ? fail('a depth is no less than nothing') : r;
+  };
+  const texts = (rows: RingForm['rows']): RingTexts[] =>
+    rows.map((r) => ({ height: mm(r.height), radius: mm(r.radius), twist: turn(r.twist), crease: `${r.crease}` }));
+  const total = form.ok ? twists(form.value.rows).at(-1)! : null;
+  return (
+    <section aria-label="Form" className="flex h-full flex-col bg-panel">
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-line px-3 py-1.5 text-[12px]">
+        <h2 className="heading">Rings of {bodyWords(step.id, project)}</h2>
+        <span className="flex items-center gap-1">
+          sides{' '}
+          <ValueField
+            label="sides"
+            value={source.sides}
+            check={whole(3, 96)}
+            onCommit={(sides) => commit({ ...source, sides })}
+            minChars={2}
+          />
+        </span>
+        <span className="flex items-center gap-1">
+          rings
+          <ValueField
+            label="rings"
+            value={`${source.rows.length}`}
+            check={whole(2, MOST_RINGS)}
+            onCommit={(t) => {
+              const n = whole(2, MOST_RINGS)(t);
+              if (n.ok && form.ok) commit({ ...source, rows: texts(withRingCount(form.value.rows, n.value)) });
+            }}
+            minChars={2}
+          />
+        </span>
+        <span className="flex items-center gap-1">
+          ridges <ValueField label="ridges" value={source.ridge} check={length} onCommit={(ridge) => commit({ ...source, ridge })} /> deep
+        </span>
+        <label className="flex items-center gap-1">
+          sizes are
+          <select className="chip" value={source.on} onChange={(e) => commit({ ...source, on: e.target.value as 'body' })}>
+            <option value="body">what the body measures</option>
+            <option value="cage">where the cage stands</option>
+          </select>
+        </label>
+        {(['bottom', 'top'] as const).map((end) => (
+          <label key={end} className="flex items-center gap-1">
+            {end}
+            <select className="chip" value={source[end]} onChange={(e) => commit({ ...source, [end]: e.target.value as 'flat' })}>
+              <option value="flat">flat</option>
+              <option value="round">round</option>
+            </select>
+          </label>
+        ))}
+      </div>
+      <div className="flex min-h-0 flex-1">
+        <div className="min-w-0 flex-1 overflow-y-auto px-3 py-1">
+          <RingTable project={project} source={shown} onChange={commit} />
+          <p className="flex flex-wrap gap-x-4 py-1 text-[12px]" data-testid="ring-totals">
+            {form.ok ? (
+              <>
+                <span>
+                  twist in all <b className="font-mono font-normal">{fixed(degrees(total!), 1)}°</b>
+                </span>
+                <span>
+                  rings span <b className="font-mono font-normal">{mm(form.value.rows.at(-1)!.height - form.value.rows[0]!.height)}</b>
+                </span>
+                <span>
+                  widest ring <b className="font-mono font-normal">⌀ {mm(2 * Math.max(...form.value.rows.map((r) => r.radius)))}</b>
+                </span>
+              </>
+            ) : (
+              <span role="alert" className="text-madder">
+                ■ {form.error}
+              </span>
+            )}
+          </p>
+          <Series project={project} source={source} onApply={commit} />
+        </div>
+        <div className="w-[40%] min-w-48 p-2">
+          {form.ok && (
+            <RingChart
+              form={form.value}
+              selected={selected}
+              onSelect={setSelected}
+              onMove={(i, radius, height) => {
+                const next = { ...shown, rows: shown.rows.map((r, k) => (k === i ? { ...r, radius: mm(radius), height: mm(height) } : r)) };
+                setDraft(next);
+                preview(ringFormOf(next, scope));
+              }}
+              onEnd={() => {
+                setDraft((d) => {
+                  if (d) commit(d);
+                  return null;
+                });
+                setBench({ preview: null });
+              }}
+            />
+          )}
+        </div>
+      </div>
+    </section>
+  );
+}
+
+/** The smooth limit at once, while a ring is moved: of the cage at the table's places, which is a little smaller than the body will be. */
+function preview(form: Result<RingForm, string>): void {
+  if (!form.ok) return;
+  const net = netOf(ringCage(form.value));
+  if (!net.ok) return;
+  const mesh = limitMesh(net.value, 2);
+  setBench({ preview: [{ positions: Float32Array.from(mesh.places), normals: mesh.normals, indices: mesh.indices }] });
+}
+
+/** One column written from the first ring up as a series. */
+function Series({ project, source, onApply }: { project: Project; source: RingSource; onApply: (s: RingSource) => void }) {
+  const [column, setColumn] = useState<Column>('twist');
+  const [first, setFirst] = useState('40°');
+  const [each, setEach] = useState('-5°');
+  const count = column === 'twist' ? source.rows.length - 1 : source.rows.length;
+  const unit = COLUMNS.find(([c]) => c === column)![1];
+  const write = (v: number): string => (unit === 'angle' ? turn(v) : unit === 'length' ? mm(v) : `${v}`);
+  const check = (t: string): Result<number, string> => evaluateAs(t, unit, tableOf(project).scope);
+  const [a, b] = [check(first), check(each)];
+  return (
+    <div className="flex flex-wrap items-center gap-2 border-t border-line py-1.5 text-[12px]" role="group" aria-label="Series">
+      <label className="flex items-center gap-1">
+        write
+        <select
+          className="chip"
+          aria-label="Column of the series"
+          value={column}
+          onChange={(e) => {
+            const next = e.target.value as Column;
+            setColumn(next);
+            setFirst(next === 'twist' ? '40°' : next === 'crease' ? '0' : source.rows[0]![next]);
+            setEach(next === 'twist' ? '-5°' : next === 'crease' ? '0' : next === 'height' ? '20 mm' : '0 mm');
+          }}
+        >
+          {COLUMNS.map(([c]) => (
+            <option key={c}>{c}</option>
+          ))}
+        </select>
+      </label>
+      from <ValueField label="first of the series" value={first} check={check} onCommit={setFirst} />
+      each <ValueField label="step of the series" value={each} check={check} onCommit={setEach} />
+      <button
+        type="button"
+        className="btn py-0!"
+        disabled={!a.ok || !b.ok}
+        onClick={() => {
+          if (!a.ok || !b.ok) return;
+          const values = series(count, a.value, b.value);
+          const from = source.rows.length - count;
+          const next = source.rows.map((r, i) => (i < from ? r : { ...r, [column]: write(values[i - from]!) }));
+          if (next.every((r) => readCell(column, r[column], project).ok)) onApply({ ...source, rows: next });
+        }}
+      >
+        Write the series
+      </button>
+      {a.ok && b.ok && (
+        <span className="text-ink2">
+          up to {write(a.value + (count - 1) * b.value)}, {write(series(count, a.value, b.value).reduce((s, v) => s + v, 0))} in all
+        </span>
+      )}
+    </div>
+  );
+}
