@@ -68,13 +68,29 @@ const ROUNDS = 8;
 /** Rounds of asking the skin before a radius is taken as it is. */
 const STEPS = 40;
 
+/** What a wall may come out short by, and the cavity be made again that much smaller, mm. */
+const SHORT = 0.3;
+
 export function cavity(context: StepContext): StepOutcome {
+  // The plan is made on a mesh; where the exact wall is a little short, it is made again with as much more.
+  let more = 0;
+  for (let round = 0; ; round++) {
+    const { outcome, short } = cavityWith(context, more);
+    if (outcome.ok || short === null || short > SHORT || round === 2) return outcome;
+    more += short + 2e-3;
+  }
+}
+
+/** @param more planned over the wall asked, mm; @returns how short the exact wall was, where it was */
+function cavityWith(context: StepContext, more: number): { outcome: StepOutcome; short: number | null } {
   const { kernel, project, step } = context;
   const inputs = step.inputs as CavityInputs;
-  const { wall, floor, band } = context.values as { wall: number; floor: number; band: number };
+  const refused = (error: StepFailure): { outcome: StepOutcome; short: null } => ({ outcome: fail(error), short: null });
+  const { wall: asked, floor, band } = context.values as { wall: number; floor: number; band: number };
+  const wall = asked + more;
   const body = context.bodies.get(inputs.body);
   if (!body)
-    return fail({
+    return refused({
       what: 'there is nothing to turn a cavity into',
       why: 'the body it names is not made by an earlier step',
       tryInstead: ['choose a body'],
@@ -85,11 +101,11 @@ export function cavity(context: StepContext): StepOutcome {
     offer: (face) => `open it at the ${face}`,
     otherwise: 'pick another face to open',
   });
-  if (!picked.ok) return picked;
+  if (!picked.ok) return { outcome: picked, short: null };
   if (picked.value.length === 0)
-    return fail({ what: 'the cavity has no opening', why: 'no face is picked for it', tryInstead: ['pick the face it opens at'] });
+    return refused({ what: 'the cavity has no opening', why: 'no face is picked for it', tryInstead: ['pick the face it opens at'] });
   const plane = frameOf(inputs.plane, context.planes, project);
-  if (!plane.ok) return plane;
+  if (!plane.ok) return { outcome: plane, short: null };
   const frame = plane.value;
   const deflection = Math.min(0.02, wall / 100);
   const mesh = inFrame(weldedMesh(tessellate(kernel, body.shape, deflection, 0.2)), frame);
@@ -98,8 +114,8 @@ export function cavity(context: StepContext): StepOutcome {
   const sections = inputs.rim === 'sections';
   const turned = sections ? undefined : turnedCavity(mesh, { wall, floor, open, deflection, printable: inputs.lean === 'printable' });
   if (turned && !turned.ok)
-    return fail({
-      what: `no cavity that keeps ${fixed(wall, 2)} mm can be turned into ${name}`,
+    return refused({
+      what: `no cavity that keeps ${fixed(asked, 2)} mm can be turned into ${name}`,
       why: turned.error,
       tryInstead: ['a thinner wall', 'another axis', 'a cavity that follows the outside section by section'],
       fixes: [{ words: 'Follow the outside section by section', step: step.id, inputs: { rim: 'sections' } }],
@@ -111,7 +127,7 @@ export function cavity(context: StepContext): StepOutcome {
     ? ok({ bottom: turned.value.bottom, top: turned.value.top, centre: () => [0, 0], radius: follows! })
     : sectioned(mesh, skin, wall, floor, (x, y, c, s, z) => traced(skin, x, y, c, s, z, wall + 0.03 + deflection));
   if (!inside.ok)
-    return fail({ what: `no cavity that keeps ${fixed(wall, 2)} mm fits ${name}`, why: inside.error, tryInstead: ['a thinner wall'] });
+    return refused({ what: `no cavity that keeps ${fixed(asked, 2)} mm fits ${name}`, why: inside.error, tryInstead: ['a thinner wall'] });
   const opened = picked.value.map((f) => wholeFace(body.faces[f.index]!));
   let outcome: StepOutcome | undefined;
   for (const seam of inputs.rim === 'round' ? SEAMS : [0]) {
@@ -119,35 +135,41 @@ export function cavity(context: StepContext): StepOutcome {
       inputs.rim === 'round'
         ? turnedTool(kernel, frame, turned!.value, step.id, seam)
         : followingTool(context, frame, inside.value, inputs.rim === 'follow' ? band : null, skin, wall);
-    if (!tool.ok) return fail({ ...tool.error, what });
+    if (!tool.ok) return refused({ ...tool.error, what });
     const cut = booleanOf(kernel, 'cut', body, [tool.value], { target: name, tool: 'the cavity' }, step.id);
     if (!cut.ok) {
       outcome = fail({ ...cut.error, what });
       continue;
     }
     const least = exactWall(kernel, cut.value, step.id, opened);
-    if (least === undefined || least.distance < wall - 1e-3)
-      return fail({
-        what,
-        why: `the wall would be ${fixed(least?.distance ?? 0, 3)} mm where ${fixed(wall, 3)} mm is asked`,
-        tryInstead: ['a wall that is a little thicker', inputs.rim === 'round' ? 'another axis' : 'keep it round up to the rim'],
-        ...(least ? { at: least.onB } : {}),
-      });
-    const chart = chartOf(inside.value, skin, wall);
+    if (least === undefined || least.distance < asked - 1e-3)
+      return {
+        short: least ? asked - least.distance : null,
+        outcome: fail({
+          what,
+          why: `the wall would be ${fixed(least?.distance ?? 0, 3)} mm where ${fixed(asked, 3)} mm is asked`,
+          tryInstead: ['a wall that is a little thicker', inputs.rim === 'round' ? 'another axis' : 'keep it round up to the rim'],
+          ...(least ? { at: least.onB } : {}),
+        }),
+      };
+    const chart = chartOf(inside.value, skin, asked);
     const most = Math.max(...chart.rows.map((r) => r.most));
     const thicker = inside.value.bottom - bounds(mesh.positions).min[2];
-    return ok({
-      bodies: [{ id: inputs.body, body: cut.value }],
-      volumeChange: cut.value.volume - body.volume,
-      warnings:
-        thicker > floor + 0.5
-          ? [{ message: `its floor lies ${fixed(thicker, 2)} mm over the lowest place: below that there is no room for the wall` }]
-          : [],
-      note: `${turned ? `${turned.value.points} control points hold ${fixed(100 * turned.value.share, 1)} % of the largest turned cavity` : 'it follows the outside section by section'}; wall ${fixed(least.distance, 3)} to ${fixed(most, 2)} mm, ${fixed((body.volume - cut.value.volume) / 1000, 1)} cm³ hollowed out`,
-      chart,
-    });
+    return {
+      short: null,
+      outcome: ok({
+        bodies: [{ id: inputs.body, body: cut.value }],
+        volumeChange: cut.value.volume - body.volume,
+        warnings:
+          thicker > floor + 0.5
+            ? [{ message: `its floor lies ${fixed(thicker, 2)} mm over the lowest place: below that there is no room for the wall` }]
+            : [],
+        note: `${turned ? `${turned.value.points} control points hold ${fixed(100 * turned.value.share, 1)} % of the largest turned cavity` : 'it follows the outside section by section'}; wall ${fixed(least.distance, 3)} to ${fixed(most, 2)} mm, ${fixed((body.volume - cut.value.volume) / 1000, 1)} cm³ hollowed out`,
+        chart,
+      }),
+    };
   }
-  return outcome!;
+  return { outcome: outcome!, short: null };
 }
 
 /** Outwards from a centre as far as the skin stays away by a distance: that distance never allows a step through it. */
