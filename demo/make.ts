@@ -6,8 +6,9 @@ import { robeHook } from './robe-hook';
 import { soapTray } from './soap-tray';
 import { steamDiffuser } from './steam-diffuser';
 import { steamTower } from './steam-tower';
+import { twistedTower } from './twisted-tower';
 
-for (const project of [steamDiffuser, ladleGrip, robeHook, soapTray, steamTower]) {
+for (const project of [steamDiffuser, ladleGrip, robeHook, soapTray, steamTower, twistedTower]) {
   const text = writeProject(project);
   const check = parseProject(text);
   if (!check.ok) throw new Error(`${project.name}: ${check.error}`);

@@ -89,6 +89,7 @@ it('goes from a plain tube of rings to a twisted vessel, made solid, hollowed, i
   expect(Number(/([\d.]+)/.exec((await wall.locator('.font-mono').first().textContent())!)![1])).toBeGreaterThanOrEqual(1.99);
 
   await page.getByRole('link', { name: 'Make' }).click();
+  await page.getByRole('radio', { name: /STEP/ }).check();
   const download = page.waitForEvent('download');
   await page.getByRole('button', { name: /^Save .*\.step$/ }).click();
   const file = readFileSync((await (await download).path())!, 'utf8');

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { ladleGrip } from '../../demo/ladle-grip';
 import { robeHook } from '../../demo/robe-hook';
 import { soapTray } from '../../demo/soap-tray';
+import { twistedTower } from '../../demo/twisted-tower';
 import { setDimension } from '../../src/core/recipe/edit';
 import type { Project } from '../../src/core/recipe/schema';
 import { Engine } from '../../src/engine/engine';
@@ -48,5 +49,21 @@ describe('the soap tray', () => {
     expect(body.bbox.max[0]! - body.bbox.min[0]!).toBeCloseTo(124, 3);
     const more = await built(setDimension(soapTray, 'bars', '3'));
     expect(more.steps[3]!.note).toContain('3 in all, 25.000 mm apart');
+  });
+});
+
+describe('the twisted tower', () => {
+  it('is a form of two exact faces between flat ends, and keeps its wall inside', async () => {
+    const { body, steps } = await built(twistedTower);
+    expect(steps[0]!.note).toBe('2 faces and 2 flat, exact');
+    expect(body.bbox.max[2]! - body.bbox.min[2]!).toBeCloseTo(160, 3);
+    expect(Number(/wall ([\d.]+) to/.exec(steps[1]!.note ?? '')![1])).toBeGreaterThanOrEqual(2.399);
+  });
+  it('follows its dimensions: higher, and with another twist of the same volume outside to a per cent', async () => {
+    const one = { ...twistedTower, marker: 's1' };
+    const { body } = await built(setDimension(one, 'height', '180 mm'));
+    expect(body.bbox.max[2]).toBeCloseTo(180, 3);
+    const [plain, turned] = [await built(setDimension(one, 'twist', '15°')), await built(setDimension(one, 'twist', '30°'))];
+    expect(turned.body.volume / plain.body.volume).toBeCloseTo(1, 2);
   });
 });

@@ -9,6 +9,7 @@ import hook from '../../../demo/robe-hook.lathe.json';
 import tray from '../../../demo/soap-tray.lathe.json';
 import diffuser from '../../../demo/steam-diffuser.lathe.json';
 import tower from '../../../demo/steam-tower.lathe.json';
+import twisted from '../../../demo/twisted-tower.lathe.json';
 import { newProject } from '../../core/recipe/edit';
 import { MAX_FILE_BYTES, parseProject, readProject, slug, writeProject } from '../../core/recipe/file';
 import type { Project } from '../../core/recipe/schema';
@@ -29,7 +30,7 @@ async function listWithDemos(): Promise<ProjectRow[]> {
 
 /** The newest stands first in the list, so the first demo comes last. */
 async function addDemos(): Promise<void> {
-  for (const raw of [tray, hook, tower, grip, diffuser]) {
+  for (const raw of [tray, hook, twisted, tower, grip, diffuser]) {
     const demo = readProject(raw);
     if (!demo.ok) throw new Error(demo.error);
     await createProject(demo.value);

@@ -9,5 +9,6 @@ import { type ComponentProps, useMemo } from 'react';
 export function Label(props: Omit<ComponentProps<typeof Html>, 'portal' | 'ref'>) {
   const gl = useThree((s) => s.gl);
   const portal = useMemo(() => ({ current: gl.domElement.parentElement! }), [gl]);
-  return <Html {...props} portal={portal} />;
+  // Words never come between the pointer and the body; what is to be clicked among them takes the pointer back.
+  return <Html wrapperClass="pointer-events-none" {...props} portal={portal} />;
 }

@@ -20,7 +20,7 @@ export function Marker() {
         <div className={`absolute -left-[7px] -top-[7px] h-[14px] w-[14px] rounded-full border-2 border-panel ${tone}`} />
         <div
           data-testid="mark"
-          className={`absolute left-4 top-2 flex w-max max-w-64 items-start gap-2 rounded-xs px-2 py-1 text-[12px] ${tone}`}
+          className={`pointer-events-auto absolute left-4 top-2 flex w-max max-w-64 items-start gap-2 rounded-xs px-2 py-1 text-[12px] ${tone}`}
         >
           <span>
             {shape} {mark.words}

@@ -55,7 +55,7 @@ export function TieLines({ ties, step, failed, project }: { ties: Ties; step: st
           type="button"
           aria-label={words}
           title={`${words}: drag it along the section, or use the arrow keys`}
-          className={`block h-2.5 w-2.5 cursor-grab rounded-full border bg-card ${failed ? 'border-madder' : 'border-teal'} ${own ? 'cursor-grabbing' : ''}`}
+          className={`pointer-events-auto block h-2.5 w-2.5 cursor-grab rounded-full border bg-card ${failed ? 'border-madder' : 'border-teal'} ${own ? 'cursor-grabbing' : ''}`}
           onPointerDown={(e) => {
             e.currentTarget.setPointerCapture(e.pointerId);
             const from = ringIndex(section, at);
