@@ -66,9 +66,31 @@ await shot('cavity');
 await page.getByRole('link', { name: 'Inspect' }).click();
 await ask(/How thick is it/);
 await shot('inspect-walls');
+await demo('Twisted tower');
+await page.getByTestId('step-s1').click({ position: { x: 5, y: 5 } });
+await page.waitForTimeout(600);
+await shot('form');
+await page.getByRole('link', { name: 'Inspect' }).click();
+await ask(/from here to there/);
+for (const [from, to] of [
+  [/^bottom of Tower$/, /^rim left of/],
+  [/^skin over cage face 1 of Tower$/, /^inside behind/],
+] as const) {
+  const choose = async (list: RegExp, option: RegExp): Promise<void> => {
+    const select = page.getByRole('combobox', { name: list });
+    await select.selectOption(await select.locator('option', { hasText: option }).first().getAttribute('value'));
+  };
+  await choose(/^From/, from);
+  await choose(/^To/, to);
+  await page.getByRole('button', { name: 'Measure', exact: true }).click();
+}
+await page.waitForTimeout(1500);
+await shot('inspect-measure');
 await demo('Ladle grip');
 await shot('loft');
 await page.getByRole('link', { name: 'Inspect' }).click();
+await ask(/How do its lines run/);
+await shot('inspect-combs');
 await ask(/How does light run/);
 await shot('inspect-light');
 await demo('Robe hook');

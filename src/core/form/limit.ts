@@ -11,40 +11,39 @@ export function limitPlaces(net: Net): Float64Array {
   const { places: p, ends, crease, corner, start, vertex } = net;
   const n = vertexCount(net);
   const out = new Float64Array(3 * n);
-  const [far, sharpFar] = [new Float64Array(3 * n), new Float64Array(3 * n)];
-  const [count, sharp] = [new Uint16Array(n), new Uint16Array(n)];
+  const far = new Float64Array(3 * n);
+  const sharpFar = new Float64Array(3 * n);
+  const count = new Uint16Array(n);
+  const sharp = new Uint16Array(n);
+  const add = (to: Float64Array, a: number, b: number): void => {
+    to[3 * a]! += p[3 * b]!;
+    to[3 * a + 1]! += p[3 * b + 1]!;
+    to[3 * a + 2]! += p[3 * b + 2]!;
+  };
   for (let e = 0; e < edgeCount(net); e++) {
-    const [a, b] = [ends[2 * e]!, ends[2 * e + 1]!];
+    const a = ends[2 * e]!;
+    const b = ends[2 * e + 1]!;
     count[a]!++;
     count[b]!++;
-    const w = crease[e]! > 0;
-    if (w) {
-      sharp[a]!++;
-      sharp[b]!++;
-    }
-    for (let k = 0; k < 3; k++) {
-      far[3 * a + k]! += p[3 * b + k]!;
-      far[3 * b + k]! += p[3 * a + k]!;
-      if (!w) continue;
-      sharpFar[3 * a + k]! += p[3 * b + k]!;
-      sharpFar[3 * b + k]! += p[3 * a + k]!;
-    }
+    add(far, a, b);
+    add(far, b, a);
+    if (crease[e] === 0) continue;
+    sharp[a]!++;
+    sharp[b]!++;
+    add(sharpFar, a, b);
+    add(sharpFar, b, a);
   }
   const across = new Float64Array(3 * n);
   for (let f = 0; f < faceCount(net); f++) {
     const c = start[f]!;
-    for (let k = 0; k < 4; k++) {
-      const [v, o] = [3 * vertex[c + k]!, 3 * vertex[c + ((k + 2) & 3)]!];
-      across[v]! += p[o]!;
-      across[v + 1]! += p[o + 1]!;
-      across[v + 2]! += p[o + 2]!;
-    }
+    for (let k = 0; k < 4; k++) add(across, vertex[c + k]!, vertex[c + ((k + 2) & 3)]!);
   }
   for (let v = 0; v < n; v++) {
     const k = count[v]!;
+    const kind = corner[v]! > 0 || sharp[v]! > 2 ? 2 : sharp[v] === 2 ? 1 : 0;
     for (let c = 3 * v; c < 3 * v + 3; c++) {
-      if (corner[v]! > 0 || sharp[v]! > 2) out[c] = p[c]!;
-      else if (sharp[v] === 2) out[c] = (4 * p[c]! + sharpFar[c]!) / 6;
+      if (kind === 2) out[c] = p[c]!;
+      else if (kind === 1) out[c] = (4 * p[c]! + sharpFar[c]!) / 6;
       else out[c] = (k * k * p[c]! + 4 * far[c]! + across[c]!) / (k * (k + 5));
     }
   }

@@ -36,49 +36,75 @@ export function refine(net: Net): Net {
   // Sums about the vertices: of far ends, of face points, of ends of sharp edges now and after.
   const near = new Float64Array(3 * n);
   const middle = new Float64Array(3 * n);
-  const [edges, faces] = [new Uint16Array(n), new Uint16Array(n)];
+  const edges = new Uint16Array(n);
   const [sharp, stays] = [new Uint16Array(n), new Uint16Array(n)];
   const [sharpNear, staysNear] = [new Float64Array(3 * n), new Float64Array(3 * n)];
   // Sharpness that is used up by this refinement, for the share of the rule before.
   const [fading, fadings] = [new Float64Array(n), new Uint16Array(n)];
+  const add = (to: Float64Array, v: number, o: number): void => {
+    to[3 * v]! += p[3 * o]!;
+    to[3 * v + 1]! += p[3 * o + 1]!;
+    to[3 * v + 2]! += p[3 * o + 2]!;
+  };
   for (let i = 0; i < e; i++) {
-    const [a, b] = [ends[2 * i]!, ends[2 * i + 1]!];
+    const a = ends[2 * i]!;
+    const b = ends[2 * i + 1]!;
     const w = crease[i]!;
-    const left = fade(w);
-    for (let side = 0; side < 2; side++) {
-      const [v, o] = side === 0 ? [a, b] : [b, a];
-      edges[v]!++;
-      for (let k = 0; k < 3; k++) near[3 * v + k]! += p[3 * o + k]!;
-      if (w === 0) continue;
-      sharp[v]!++;
-      for (let k = 0; k < 3; k++) sharpNear[3 * v + k]! += p[3 * o + k]!;
-      if (left > 0) {
-        stays[v]!++;
-        for (let k = 0; k < 3; k++) staysNear[3 * v + k]! += p[3 * o + k]!;
-      } else {
-        fading[v]! += w;
-        fadings[v]!++;
+    edges[a]!++;
+    edges[b]!++;
+    add(near, a, b);
+    add(near, b, a);
+    if (w > 0) {
+      const left = fade(w);
+      for (let side = 0; side < 2; side++) {
+        const v = side === 0 ? a : b;
+        const o = side === 0 ? b : a;
+        sharp[v]!++;
+        add(sharpNear, v, o);
+        if (left > 0) {
+          stays[v]!++;
+          add(staysNear, v, o);
+        } else {
+          fading[v]! += w;
+          fadings[v]!++;
+        }
       }
     }
-    const [f, g] = [sides[2 * i]!, sides[2 * i + 1]!];
+    const f = 3 * sides[2 * i]! + faceAt;
+    const g = sides[2 * i + 1]!;
+    const to = edgeAt + 3 * i;
+    const whole = g < 0 || w >= 1;
     for (let k = 0; k < 3; k++) {
       const half = (p[3 * a + k]! + p[3 * b + k]!) / 2;
-      if (g < 0 || w >= 1) out[edgeAt + 3 * i + k] = half;
+      if (whole) out[to + k] = half;
       else {
-        const smooth = half / 2 + (out[faceAt + 3 * f + k]! + out[faceAt + 3 * g + k]!) / 4;
-        out[edgeAt + 3 * i + k] = w > 0 ? w * half + (1 - w) * smooth : smooth;
+        const smooth = half / 2 + (out[f + k]! + out[faceAt + 3 * g + k]!) / 4;
+        out[to + k] = w > 0 ? w * half + (1 - w) * smooth : smooth;
       }
     }
   }
-  for (let f = 0; f < m; f++)
-    for (let c = start[f]!; c < start[f + 1]!; c++) {
-      const v = vertex[c]!;
-      faces[v]!++;
-      for (let k = 0; k < 3; k++) middle[3 * v + k]! += out[faceAt + 3 * f + k]!;
+  for (let f = 0; f < m; f++) {
+    const from = faceAt + 3 * f;
+    const x = out[from]!;
+    const y = out[from + 1]!;
+    const z = out[from + 2]!;
+    for (let c = start[f]!, to = start[f + 1]!; c < to; c++) {
+      const v = 3 * vertex[c]!;
+      middle[v]! += x;
+      middle[v + 1]! += y;
+      middle[v + 2]! += z;
     }
+  }
 
   for (let v = 0; v < n; v++) {
     const w = corner[v]!;
+    const k = edges[v]!;
+    if (w === 0 && sharp[v] === 0) {
+      const own = (k - 2) / k;
+      const other = 1 / (k * k);
+      for (let c = 3 * v; c < 3 * v + 3; c++) out[c] = own * p[c]! + other * (near[c]! + middle[c]!);
+      continue;
+    }
     const left = fade(w);
     if (w > 0 && left === 0) {
       fading[v]! += w;
@@ -87,16 +113,14 @@ export function refine(net: Net): Net {
     const before = w > 0 || sharp[v]! > 2 ? 2 : sharp[v] === 2 ? 1 : 0;
     const after = left > 0 || stays[v]! > 2 ? 2 : stays[v] === 2 ? 1 : 0;
     const share = before === after ? 1 : Math.min(1, fading[v]! / Math.max(1, fadings[v]!));
-    const k = edges[v]!;
-    for (let c = 0; c < 3; c++) {
-      const at = p[3 * v + c]!;
-      const rule = (r: number, ends: Float64Array): number => {
-        if (r === 2) return at;
-        if (r === 1) return 0.75 * at + ends[3 * v + c]! / 8;
-        return ((k - 2) / k) * at + near[3 * v + c]! / (k * k) + middle[3 * v + c]! / (k * k);
+    for (let c = 3 * v; c < 3 * v + 3; c++) {
+      const rule = (r: number, far: Float64Array): number => {
+        if (r === 2) return p[c]!;
+        if (r === 1) return 0.75 * p[c]! + far[c]! / 8;
+        return ((k - 2) / k) * p[c]! + (near[c]! + middle[c]!) / (k * k);
       };
       const first = rule(before, sharpNear);
-      out[3 * v + c] = share >= 1 ? first : share * first + (1 - share) * rule(after, staysNear);
+      out[c] = share >= 1 ? first : share * first + (1 - share) * rule(after, staysNear);
     }
   }
 
@@ -124,15 +148,17 @@ export function refine(net: Net): Net {
       newVertex[q + 1] = n + ahead;
       newVertex[q + 2] = n + e + f;
       newVertex[q + 3] = n + behind;
-      const inner = 2 * e + c;
-      const four = [2 * ahead + (ends[2 * ahead] === v ? 0 : 1), inner, 2 * e + back, 2 * behind + (ends[2 * behind] === v ? 0 : 1)];
-      newEnds[2 * inner] = n + ahead;
-      newEnds[2 * inner + 1] = n + e + f;
-      for (let k = 0; k < 4; k++) {
-        const i = four[k]!;
-        newEdge[q + k] = i;
-        if (newSides[2 * i]! < 0) newSides[2 * i] = c;
-        else newSides[2 * i + 1] = c;
+      newEdge[q] = 2 * ahead + (ends[2 * ahead] === v ? 0 : 1);
+      newEdge[q + 1] = 2 * e + c;
+      newEdge[q + 2] = 2 * e + back;
+      newEdge[q + 3] = 2 * behind + (ends[2 * behind] === v ? 0 : 1);
+      const inner = 2 * (2 * e + c);
+      newEnds[inner] = n + ahead;
+      newEnds[inner + 1] = n + e + f;
+      for (let k = q; k < q + 4; k++) {
+        const i = 2 * newEdge[k]!;
+        if (newSides[i]! < 0) newSides[i] = c;
+        else newSides[i + 1] = c;
       }
     }
   }
