@@ -2,6 +2,8 @@
 import { FORMAT, type Project, VERSION } from '../src/core/recipe/schema';
 
 const RINGS = 7;
+/** Full in the middle, by the way from foot to mouth. */
+const RADII = ['foot / 2', 'foot / 2 + 3 mm', 'foot / 2 + 5 mm', 'foot / 2 + 5 mm', 'mouth / 2 + 7 mm', 'mouth / 2 + 3 mm', 'mouth / 2'];
 
 export const twistedTower: Project = {
   format: FORMAT,
@@ -42,8 +44,7 @@ export const twistedTower: Project = {
           on: 'body',
           rows: Array.from({ length: RINGS }, (_, i) => ({
             height: i === 0 ? '0 mm' : i === RINGS - 1 ? 'height' : `height * ${i} / ${RINGS - 1}`,
-            // Full in the middle, by the way from foot to mouth.
-            radius: `(foot + (mouth - foot) * ${i} / ${RINGS - 1}) / 2 + ${[0, 4, 6.5, 7, 5.5, 2.5, 0][i]} mm`,
+            radius: RADII[i]!,
             twist: i === 0 ? '0°' : `twist - ${3 * (i - 1)}°`,
             crease: '0',
           })),

@@ -60,7 +60,7 @@ describe('the twisted tower', () => {
     expect(Number(/wall ([\d.]+) to/.exec(steps[1]!.note ?? '')![1])).toBeGreaterThanOrEqual(2.399);
   });
   it('follows its dimensions: higher, and with another twist of the same volume outside to a per cent', async () => {
-    const one = { ...twistedTower, marker: 's1' };
+    const one = { ...twistedTower, steps: twistedTower.steps.slice(0, 1) };
     const { body } = await built(setDimension(one, 'height', '180 mm'));
     expect(body.bbox.max[2]).toBeCloseTo(180, 3);
     const [plain, turned] = [await built(setDimension(one, 'twist', '15°')), await built(setDimension(one, 'twist', '30°'))];

@@ -13,6 +13,7 @@ import { fail, type Result } from '../../core/result';
 import { showMark } from '../state/bench';
 import { change, tableOf } from '../state/project';
 import { ValueField } from '../ui/ValueField';
+import { CageSwitch } from './CageSwitch';
 
 type CageSource = Extract<FormSource, { by: 'cage' }>;
 const AXES = ['width', 'depth', 'height'] as const;
@@ -48,6 +49,7 @@ export function CagePane({ project, step, inputs, source }: { project: Project; 
         {source.creases.length > 0 ? `, ${source.creases.length} edges creased` : ''}. Sizes are those of the smooth body; setting one
         scales the cage so that the body meets it.
       </p>
+      <CageSwitch />
       {read && (
         <div className="mb-2 flex flex-wrap gap-4">
           {AXES.map((name, k) => (

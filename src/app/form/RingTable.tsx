@@ -83,6 +83,7 @@ export function RingTable({ project, source, onChange }: { project: Project; sou
                       check={(t) => readCell(c, t, project)}
                       onCommit={(t) => set(i, c, t)}
                       minChars={5}
+                      className="max-w-[17ch]"
                     />
                   )}
                 </td>

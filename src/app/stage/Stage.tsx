@@ -11,6 +11,7 @@ import { cancelBuild } from '../state/building';
 import { Bodies } from './Bodies';
 import { Caps } from './Caps';
 import { Drawings } from './Drawings';
+import { FormCage } from './FormCage';
 import { Leaders } from './Leaders';
 import { Marker } from './Marker';
 import { MeasureLines } from './MeasureLines';
@@ -81,6 +82,7 @@ export function Stage({ project, reading = false }: { project: Project; reading?
       >
         <Rig extent={extent} />
         <Bodies project={project} extent={extent} reading={reading} />
+        {!reading && !preview && <FormCage project={project} />}
         {reading && <MeasureLines project={project} />}
         {reading ? <SectionFrame extent={extent} /> : <Drawings project={project} extent={extent} />}
         {section &&

@@ -58,6 +58,8 @@ interface BenchState {
   /** The board takes most of the height. */
   readonly tallBoard: boolean;
   readonly step: string | null;
+  /** The cage of a form is drawn around its body. */
+  readonly cage: boolean;
 }
 
 export const useBench = create<BenchState>(() => ({
@@ -84,6 +86,7 @@ export const useBench = create<BenchState>(() => ({
   gaugeBody: null,
   tallBoard: false,
   step: null,
+  cage: true,
 }));
 
 export const setBench = useBench.setState;

@@ -42,6 +42,12 @@ export const normalOf = (f: Frame): [number, number, number] => cross(f.x, f.y);
 
 export const toSpace = (f: Frame, p: Point2): [number, number, number] => along(along(f.origin, f.x, p.x), f.y, p.y);
 
+/** A place over a plane: along its x, its y and its normal, mm. */
+export function overPlane(f: Frame, [a, b, c]: Vec3): Vec3 {
+  const n = cross(f.x, f.y);
+  return [0, 1, 2].map((k) => f.origin[k]! + a * f.x[k]! + b * f.y[k]! + c * n[k]!) as unknown as Vec3;
+}
+
 /** A place in space dropped onto the plane, square to it. */
 export function toPlane(f: Frame, p: Vec3): Point2 {
   const d = minus(p, f.origin);

@@ -1,5 +1,5 @@
 /** A subdivision form made exact: its limit as few spline faces, open rings closed by planes, sewn and verified. */
-import { cross, type Frame, toSpace } from '../../core/curves/frame';
+import { cross, type Frame, overPlane } from '../../core/curves/frame';
 import { netOf } from '../../core/form/cage';
 import { limitMesh } from '../../core/form/limit';
 import { type FormSkin, patchesOf, volumeWithin } from '../../core/form/patches';
@@ -135,16 +135,7 @@ function closed(kernel: Kernel, skin: FormSkin, plane: Frame, id: string, open: 
 }
 
 /** A surface drawn over the level plane, on another one. */
-function placedOn(surface: SplineSurface, plane: Frame): SplineSurface {
-  const { origin, x, y } = plane;
-  const z = cross(x, y);
-  return {
-    ...surface,
-    poles: surface.poles.map((row) =>
-      row.map((p) => {
-        const flat = toSpace({ origin, x, y }, { x: p[0], y: p[1] });
-        return [flat[0] + p[2] * z[0], flat[1] + p[2] * z[1], flat[2] + p[2] * z[2]] as const;
-      }),
-    ),
-  };
-}
+const placedOn = (surface: SplineSurface, plane: Frame): SplineSurface => ({
+  ...surface,
+  poles: surface.poles.map((row) => row.map((p) => overPlane(plane, p))),
+});
