@@ -85,6 +85,10 @@ describe('inspection', () => {
     await page.getByRole('button', { name: 'Measure', exact: true }).click();
     await page.getByTestId('leader').waitFor();
     expect(await figures.textContent()).toMatch(/2\.200 mm apart.*parallel/);
+    // By itself it is an area, and nothing is measured to.
+    await to.selectOption('');
+    await page.getByRole('button', { name: 'Measure', exact: true }).click();
+    await figures.getByText('foot of Belly, Diffuser', { exact: true }).waitFor();
     // By the mouse: a face by itself.
     await page.getByRole('button', { name: 'Pick faces, edges' }).click();
     const stage = (await page.locator('canvas').boundingBox())!;
@@ -98,7 +102,7 @@ describe('inspection', () => {
     await page.getByRole('button', { name: /Where does a label lie flat/ }).click();
     await answered();
     await page.getByRole('img', { name: 'Zone 1 laid flat' }).waitFor();
-    expect(await page.getByTestId('leader').count()).toBe(2);
+    expect(await page.getByTestId('leader').count()).toBe(3);
     // Every other question is answered as well.
     for (const q of [/How does it bend/, /Does it leave the mould/, /Does it print unheld/, /What does it hold/]) {
       await page.getByRole('button', { name: q }).click();

@@ -102,7 +102,7 @@ function Rings({ project, step, inputs, source }: { project: Project; step: Step
         ))}
       </div>
       <div className="flex min-h-0 flex-1">
-        <div className="min-w-0 flex-1 overflow-y-auto px-3 py-1">
+        <div className="min-w-0 flex-1 overflow-auto px-3 py-1">
           <RingTable project={project} source={shown} onChange={commit} />
           <p className="flex flex-wrap gap-x-4 py-1 text-[12px]" data-testid="ring-totals">
             {form.ok ? (
@@ -125,7 +125,7 @@ function Rings({ project, step, inputs, source }: { project: Project; step: Step
           </p>
           <Series project={project} source={source} onApply={commit} />
         </div>
-        <div className="w-[40%] min-w-48 p-2">
+        <div className="w-[30%] min-w-40 p-2">
           {form.ok && (
             <RingChart
               form={form.value}

@@ -82,8 +82,8 @@ export function RingTable({ project, source, onChange }: { project: Project; sou
                       value={r[c]}
                       check={(t) => readCell(c, t, project)}
                       onCommit={(t) => set(i, c, t)}
-                      minChars={5}
-                      className="max-w-[17ch]"
+                      minChars={4}
+                      className="max-w-[17ch] text-[11px]"
                     />
                   )}
                 </td>

@@ -27,7 +27,8 @@ export function MeasureSettings({ project }: { project: Project }) {
   const things = thingsOf(scene, project);
   const [from, setFrom] = useState('');
   const [to, setTo] = useState('');
-  const find = (key: string): MeasuredThing | undefined => things[Number(key)]?.thing;
+  // Nothing chosen is no first thing.
+  const find = (key: string): MeasuredThing | undefined => (key === '' ? undefined : things[Number(key)]?.thing);
   const list = (label: string, value: string, none: string, onChange: (v: string) => void) => (
     <label className="flex items-center justify-between gap-2 text-[12px]">
       <span className="text-ink2">{label}</span>
@@ -81,7 +82,8 @@ export function MeasureSettings({ project }: { project: Project }) {
         disabled={!find(from)}
         onClick={() => {
           const a = find(from);
-          if (a) keepMeasurement(a, find(to) ?? null);
+          // From a thing to itself is the thing alone.
+          if (a) keepMeasurement(a, to === from ? null : (find(to) ?? null));
         }}
       >
         Measure

@@ -85,6 +85,10 @@ export async function wallMap(
 /** The largest change of a reading between facets that share a side, per mm between their middles, by place of their corners. */
 function steepest(f: Facets, values: Float32Array): WallMap['change'] {
   let best: { rate: number; at: readonly [number, number, number] } | null = null;
+  // Between slivers whose middles nearly coincide a hair of difference is no change of the wall.
+  let area = 0;
+  for (const a of f.areas) area += a;
+  const near = Math.max(1e-3, 0.5 * Math.sqrt(area / Math.max(1, facetCount(f))));
   pairs(f, (a, b) => {
     // Across an edge of the body the wall may jump; what is asked for is how it changes along a face.
     if (f.faceOf[a] !== f.faceOf[b] || !Number.isFinite(values[a]!) || !Number.isFinite(values[b]!)) return;
@@ -94,7 +98,7 @@ function steepest(f: Facets, values: Float32Array): WallMap['change'] {
       f.centres[3 * a + 2]! - f.centres[3 * b + 2]!,
     );
     const rate = Math.abs(values[a]! - values[b]!) / apart;
-    if (apart > 1e-3 && (!best || rate > best.rate)) best = { rate, at: [f.centres[3 * b]!, f.centres[3 * b + 1]!, f.centres[3 * b + 2]!] };
+    if (apart > near && (!best || rate > best.rate)) best = { rate, at: [f.centres[3 * b]!, f.centres[3 * b + 1]!, f.centres[3 * b + 2]!] };
   });
   return best;
 }
