@@ -2,6 +2,7 @@
  * What a cage's layout does to its skin: places where the limit is not plain, or not what was meant. Each finding has its place, why it
  * matters, and how strong it is, measured on the limit where that can be measured.
  */
+import { bounds } from '../mesh/mesh';
 import { type Cage, edgeCount, netOf, type P3, placeAt, ringsOf, vertexCount } from './cage';
 import { limitOn, vertexLimits } from './limit';
 import { faceArea } from './starts';
@@ -72,9 +73,8 @@ export function findings(cage: Cage): Finding[] {
   };
   const rings = ringsOf(net);
   const corners = (f: readonly number[]): P3[] => f.map((v) => cage.vertices[v]!);
-  const size = Math.hypot(
-    ...[0, 1, 2].map((k) => Math.max(...cage.vertices.map((v) => v[k]!)) - Math.min(...cage.vertices.map((v) => v[k]!))),
-  );
+  const { min, max } = bounds(net.places);
+  const size = Math.hypot(...min.map((x, k) => max[k]! - x));
 
   for (const [f, face] of cage.faces.entries()) {
     const p = corners(face);

@@ -175,10 +175,12 @@ function zoneOf(skin: BentSkin, ids: Uint32Array, facets: readonly number[], are
   // Lying level it has no upright side: the longer one is its width.
   const turned = !up && sizes.height > sizes.width;
   const turn = <T extends { width: number; height: number }>(s: T): T => (turned ? { ...s, width: s.height, height: s.width } : s);
-  let [gaussian, count] = [0, 0];
+  let [gaussian, count, sharpest] = [0, 0, 0];
   for (const t of facets)
     for (let k = 0; k < 3; k++) {
-      gaussian += skin.gaussian[skin.indices[3 * t + k]!]!;
+      const g = skin.gaussian[skin.indices[3 * t + k]!]!;
+      gaussian += g;
+      sharpest = Math.max(sharpest, Math.abs(g));
       count++;
     }
   const middle = [0, 1, 2].map((k) => {
@@ -207,9 +209,8 @@ function zoneOf(skin: BentSkin, ids: Uint32Array, facets: readonly number[], are
     label: turn(sizes.label),
     around,
     strain: borderStrain(piece, lying.strain),
-    saddle:
-      gaussian / count < -0.05 * Math.max(1e-9, ...facets.map((t) => Math.abs(skin.gaussian[skin.indices[3 * t]!]!))) &&
-      gaussian / count < -1e-9,
+    // Where it bends both ways by next to nothing it is flat.
+    saddle: gaussian / count < -Math.max(1e-9, 0.05 * sharpest),
     at,
     border: Float32Array.from(borders.flatMap(([a, b]) => [a, b].flatMap((v) => [0, 1, 2].map((k) => piece.places[3 * v + k]!)))),
     flat: Float32Array.from(borders.flatMap(([a, b]) => [a, b].flatMap((v) => [lying.flat[2 * v]!, lying.flat[2 * v + 1]!]))),
