@@ -46,6 +46,61 @@ export function limitPlaces(net: Net): Float64Array {
       else if (kind === 1) out[c] = (4 * p[c]! + sharpFar[c]!) / 6;
       else out[c] = (k * k * p[c]! + 4 * far[c]! + across[c]!) / (k * (k + 5));
     }
+    if (kind === 0 && sharp[v] === 1) out.set(dartPlace(net, v), 3 * v);
+  }
+  return out;
+}
+
+const darts = new Map<number, readonly number[]>();
+
+/**
+ * Weights of the limit where a lasting crease ends in a smooth vertex: of the vertex, then of its neighbours from the creased edge round, then
+ * of the corners across. What refinement does to the ring about it, carried on until nothing moves.
+ */
+function dartWeights(n: number): readonly number[] {
+  let known = darts.get(n);
+  if (known) return known;
+  const size = 2 * n + 1;
+  const [near, face] = [(i: number) => 1 + ((i + n) % n), (i: number) => 1 + n + ((i + n) % n)];
+  const middle = (i: number): number[] => {
+    const row = new Array<number>(size).fill(0);
+    for (const at of [0, near(i), near(i + 1), face(i)]) row[at]! += 0.25;
+    return row;
+  };
+  const mixed = (...terms: readonly (readonly [number, readonly number[]])[]): number[] =>
+    Array.from({ length: size }, (_, i) => terms.reduce((sum, [w, row]) => sum + w * row[i]!, 0));
+  const only = (at: number): number[] => Array.from({ length: size }, (_, i) => (i === at ? 1 : 0));
+  const rings = Array.from({ length: n }, (_, i) => i);
+  const rows = [
+    mixed([(n - 2) / n, only(0)], ...rings.flatMap((i) => [[1 / (n * n), only(near(i))] as const, [1 / (n * n), middle(i)] as const])),
+    ...rings.map((i) =>
+      i === 0
+        ? mixed([0.5, only(0)], [0.5, only(near(0))])
+        : mixed([0.25, only(0)], [0.25, only(near(i))], [0.25, middle(i)], [0.25, middle(i - 1)]),
+    ),
+    ...rings.map((i) => middle(i)),
+  ];
+  let weights = only(0);
+  for (let k = 0; k < 120; k++) weights = mixed(...weights.map((w, i) => [w, rows[i]!] as const));
+  known = weights;
+  darts.set(n, known);
+  return known;
+}
+
+function dartPlace(net: Net, v: number): P3 {
+  const ring = ringAt(net, v, byVertex(net)[v]![0]!);
+  const n = ring.faces.length;
+  const first = ring.edges.findIndex((e) => net.crease[e]! > 0);
+  const weights = dartWeights(n);
+  const out: [number, number, number] = [0, 0, 0];
+  const put = (w: number, at: number): void => {
+    for (let k = 0; k < 3; k++) out[k] = out[k]! + w * net.places[3 * at + k]!;
+  };
+  put(weights[0]!, v);
+  for (let i = 0; i < n; i++) {
+    const j = (first + i) % n;
+    put(weights[1 + i]!, ring.near[j]!);
+    put(weights[1 + n + i]!, opposite(net, ring.faces[j]!, v));
   }
   return out;
 }
