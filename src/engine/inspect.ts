@@ -403,6 +403,7 @@ function lookMesh(kernel: Kernel, body: KernelBody, size: number, enough: number
 
 /** Curvature at the corners of a mesh, worked out once. */
 async function bendsOf(kernel: Kernel, body: KernelBody, mesh: BodyMesh, tick: (share: number) => Promise<boolean>) {
+  if (!(await tick(0))) return null;
   const map = bends.get(mesh) ?? (await curvatureMap(kernel, body, mesh, tick));
   if (map) bends.set(mesh, map);
   return map;
