@@ -94,7 +94,16 @@ async function build(args: string[]): Promise<number> {
   const limit = least === undefined ? undefined : evaluateQuantity(least, table.scope);
   const answers =
     values.inspect && main
-      ? await inspectAll(kernel, project, main.id, main.body, limit?.ok ? limit.value.value : null, async () => true)
+      ? await inspectAll(
+          kernel,
+          project,
+          main.id,
+          main.body,
+          limit?.ok ? limit.value.value : null,
+          async () => true,
+          undefined,
+          new Map(built.map((b) => [b.id, b.body])),
+        )
       : null;
   const ok = !result.steps.some((s) => s.state === 'failed');
   const report = {
