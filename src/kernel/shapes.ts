@@ -107,6 +107,9 @@ export const roughBounds = (kernel: Kernel, shape: Shape): Bounds =>
     return readBox(box);
   });
 
+/** The kernel enlarges its boxes by its own tolerance of 1e-7. */
+const tidy = (v: number): number => Math.round(v * 1e6) / 1e6;
+
 const readBox = (box: {
   GetXMin(): number;
   GetYMin(): number;
@@ -115,8 +118,6 @@ const readBox = (box: {
   GetYMax(): number;
   GetZMax(): number;
 }): Bounds => {
-  // The kernel enlarges its boxes by its own tolerance of 1e-7.
-  const tidy = (v: number): number => Math.round(v * 1e6) / 1e6;
   return {
     min: [tidy(box.GetXMin()), tidy(box.GetYMin()), tidy(box.GetZMin())],
     max: [tidy(box.GetXMax()), tidy(box.GetYMax()), tidy(box.GetZMax())],
@@ -228,7 +229,6 @@ function splineBounds(kernel: Kernel, face: TopoDS_Face): Bounds {
       }
       return sign * value;
     };
-    const tidy = (x: number): number => Math.round(x * 1e6) / 1e6;
     return {
       min: [tidy(farthest(0, -1)), tidy(farthest(1, -1)), tidy(farthest(2, -1))],
       max: [tidy(farthest(0, 1)), tidy(farthest(1, 1)), tidy(farthest(2, 1))],

@@ -1,18 +1,16 @@
-import { useMemo, useRef } from 'react';
-import { toast } from 'sonner';
 import { evaluateAs } from '../../core/dimensions/expression';
-import { type Ask, standardAsks, type Way } from '../../core/inspect/asks';
-import type { FitObject } from '../../core/inspect/fit';
+import { type Ask, standardAsks } from '../../core/inspect/asks';
 import type { Project } from '../../core/recipe/schema';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { useBench } from '../state/bench';
 import { ask, chooseBody, useInspect } from '../state/inspecting';
-import { linesInSpace } from '../state/lines';
 import { tableOf } from '../state/project';
-import { ValueField } from '../ui/ValueField';
+import { ACROSS, angleText, Pick, Slide, ValueRow } from './fields';
 import { MeasureSettings } from './Measure';
+import { ObjectSettings } from './ObjectSettings';
 import { SaveReport } from './SaveReport';
+import { WaySettings } from './WaySettings';
 
 /** What can be asked of a body, in the maker's words. */
 const QUESTIONS: readonly { readonly what: Ask['what']; readonly words: string; readonly about: string }[] = [
@@ -84,8 +82,6 @@ export function wallLimit(project: Project): number | null {
   return r?.ok ? r.value : null;
 }
 
-const DEGREE = Math.PI / 180;
-
 function Settings({ asked, project }: { asked: Ask; project: Project }) {
   const { scope } = tableOf(project);
   const angle = (t: string): Result<number, string> => {
@@ -97,7 +93,6 @@ function Settings({ asked, project }: { asked: Ask; project: Project }) {
     const r = evaluateAs(t, 'length', scope);
     return r.ok && !(r.value >= 0) ? fail('a wall is no less than nothing') : r;
   };
-  const degrees = (rad: number): string => `${Number((rad / DEGREE).toFixed(2))}°`;
   switch (asked.what) {
     case 'walls':
       return (
@@ -111,17 +106,12 @@ function Settings({ asked, project }: { asked: Ask; project: Project }) {
             ]}
             onChange={(method) => ask({ ...asked, method })}
           />
-          <Row label="Thin is below">
-            <ValueField
-              label="Thin is below"
-              value={asked.limit === null ? '' : `${asked.limit} mm`}
-              check={length}
-              onCommit={(t) => {
-                const r = length(t);
-                ask({ ...asked, limit: r.ok && r.value > 0 ? r.value : null });
-              }}
-            />
-          </Row>
+          <ValueRow
+            label="Thin is below"
+            value={asked.limit === null ? '' : `${asked.limit} mm`}
+            check={length}
+            onTake={(limit) => ask({ ...asked, limit: limit > 0 ? limit : null })}
+          />
         </>
       );
     case 'sections':
@@ -187,22 +177,13 @@ function Settings({ asked, project }: { asked: Ask; project: Project }) {
     case 'label':
       return (
         <>
-          <Row label="Flat below (1/m²)">
-            <ValueField
-              label="Flat below (1/m²)"
-              value={`${Number((asked.limit * 1e6).toPrecision(4))}`}
-              check={plainNumber}
-              onCommit={(t) => commit(plainNumber(t), (v) => ask({ ...asked, limit: v / 1e6 }))}
-            />
-          </Row>
-          <Row label="Smallest side">
-            <ValueField
-              label="Smallest side"
-              value={`${asked.least} mm`}
-              check={length}
-              onCommit={(t) => commit(length(t), (least) => ask({ ...asked, least }))}
-            />
-          </Row>
+          <ValueRow
+            label="Flat below (1/m²)"
+            value={`${Number((asked.limit * 1e6).toPrecision(4))}`}
+            check={plainNumber}
+            onTake={(v) => ask({ ...asked, limit: v / 1e6 })}
+          />
+          <ValueRow label="Smallest side" value={`${asked.least} mm`} check={length} onTake={(least) => ask({ ...asked, least })} />
         </>
       );
     case 'measure':
@@ -261,27 +242,11 @@ function Settings({ asked, project }: { asked: Ask; project: Project }) {
             ]}
             onChange={(v) => ask({ ...asked, parts: v === '2' ? 2 : 1 })}
           />
-          <Row label="Least draft">
-            <ValueField
-              label="Least draft"
-              value={degrees(asked.limit)}
-              check={angle}
-              onCommit={(t) => commit(angle(t), (limit) => ask({ ...asked, limit }))}
-            />
-          </Row>
+          <ValueRow label="Least draft" value={angleText(asked.limit)} check={angle} onTake={(limit) => ask({ ...asked, limit })} />
         </>
       );
     case 'overhang':
-      return (
-        <Row label="Leans at most">
-          <ValueField
-            label="Leans at most"
-            value={degrees(asked.limit)}
-            check={angle}
-            onCommit={(t) => commit(angle(t), (limit) => ask({ ...asked, limit }))}
-          />
-        </Row>
-      );
+      return <ValueRow label="Leans at most" value={angleText(asked.limit)} check={angle} onTake={(limit) => ask({ ...asked, limit })} />;
     case 'holds': {
       const litres = (t: string): Result<number, string> => {
         if (t.trim() === '') return ok(0);
@@ -290,14 +255,12 @@ function Settings({ asked, project }: { asked: Ask; project: Project }) {
       };
       return (
         <>
-          <Row label="How high for (litres)">
-            <ValueField
-              label="How high for (litres)"
-              value={asked.wanted === null ? '' : `${asked.wanted / 1e6}`}
-              check={litres}
-              onCommit={(t) => commit(litres(t), (v) => ask({ ...asked, wanted: v > 0 ? v : null }))}
-            />
-          </Row>
+          <ValueRow
+            label="How high for (litres)"
+            value={asked.wanted === null ? '' : `${asked.wanted / 1e6}`}
+            check={litres}
+            onTake={(v) => ask({ ...asked, wanted: v > 0 ? v : null })}
+          />
           <ObjectSettings object={asked.object} check={length} onChange={(object) => ask({ ...asked, object })} />
         </>
       );
@@ -309,203 +272,3 @@ const plainNumber = (t: string): Result<number, string> => {
   const v = Number(t.trim());
   return Number.isFinite(v) && v > 0 ? ok(v) : fail('a number above 0');
 };
-
-const ACROSS = [
-  ['z', 'the height'],
-  ['y', 'front to back'],
-  ['x', 'left to right'],
-] as const;
-
-/** Which way the planes are moved. */
-function WaySettings({
-  project,
-  way,
-  check,
-  onChange,
-}: {
-  project: Project;
-  way: Way;
-  check: (t: string) => Result<number, string>;
-  onChange: (w: Way) => void;
-}) {
-  const result = useBench((s) => s.result);
-  const lines = useMemo(() => linesInSpace(project, result), [project, result]);
-  const turn = (t: string): Result<number, string> => evaluateAs(t, 'angle', tableOf(project).scope);
-  const degrees = (rad: number): string => `${Number((rad / DEGREE).toFixed(2))}°`;
-  return (
-    <>
-      <Pick
-        label="Across"
-        value={way.by === 'axis' ? way.axis : way.by === 'slant' ? 'slant' : way.path}
-        options={[...ACROSS, ['slant', 'a leaning direction'] as const, ...lines.map((l) => [l.id, `along ${l.words}`] as const)]}
-        onChange={(v: string) => {
-          const line = lines.find((l) => l.id === v);
-          if (line) onChange({ by: 'path', path: line.id, line: line.line });
-          else if (v === 'slant') onChange({ by: 'slant', lean: 30 * DEGREE, turn: 0 });
-          else onChange({ by: 'axis', axis: v as 'x' });
-        }}
-      />
-      {way.by === 'slant' && (
-        <>
-          <Row label="Leans from upright">
-            <ValueField
-              label="Leans from upright"
-              value={degrees(way.lean)}
-              check={check}
-              onCommit={(t) => commit(check(t), (lean) => onChange({ ...way, lean }))}
-            />
-          </Row>
-          <Row label="Towards (0° right, 90° back)">
-            <ValueField
-              label="Towards (0° right, 90° back)"
-              value={degrees(way.turn)}
-              check={turn}
-              onCommit={(t) => commit(turn(t), (v) => onChange({ ...way, turn: v }))}
-            />
-          </Row>
-        </>
-      )}
-    </>
-  );
-}
-
-const OBJECTS: Readonly<Record<Exclude<FitObject['kind'], 'mesh'>, FitObject>> = {
-  cylinder: { kind: 'cylinder', diameter: 30, height: 80 },
-  box: { kind: 'box', width: 20, depth: 20, height: 60 },
-  ball: { kind: 'ball', diameter: 25 },
-};
-
-/** What is put in, with its sizes. */
-function ObjectSettings({
-  object,
-  check,
-  onChange,
-}: {
-  object: FitObject | null;
-  check: (t: string) => Result<number, string>;
-  onChange: (o: FitObject | null) => void;
-}) {
-  const file = useRef<HTMLInputElement>(null);
-  const sizes = object && object.kind !== 'mesh' ? Object.entries(object).filter(([k]) => k !== 'kind') : [];
-  const bring = async (file: File | undefined): Promise<void> => {
-    if (!file) return;
-    const { readMeshFile } = await import('./meshFile');
-    const read = readMeshFile(new Uint8Array(await file.arrayBuffer()), file.name);
-    if (read.ok) onChange({ kind: 'mesh', name: file.name, ...read.value });
-    else toast.error(read.error);
-  };
-  const positive = (t: string): Result<number, string> => {
-    const r = check(t);
-    return r.ok && !(r.value > 0) ? fail('a size is more than nothing') : r;
-  };
-  return (
-    <>
-      <Pick
-        label="Put in"
-        value={object?.kind ?? 'none'}
-        options={[
-          ['none', 'nothing'],
-          ['cylinder', 'a cylinder'],
-          ['box', 'a box'],
-          ['ball', 'a ball'],
-          ['mesh', 'a mesh file…'],
-        ]}
-        onChange={(k) => {
-          if (k === 'mesh') file.current?.click();
-          else onChange(k === 'none' ? null : OBJECTS[k]);
-        }}
-      />
-      <input
-        ref={file}
-        type="file"
-        accept=".stl,.obj"
-        aria-label="Mesh file to put in"
-        className="hidden"
-        onChange={(e) => {
-          void bring(e.target.files?.[0]);
-          e.target.value = '';
-        }}
-      />
-      {object?.kind === 'mesh' && <p className="text-[12px] text-ink2">{object.name}, upright as in its file</p>}
-      {sizes.map(([name, v]) => (
-        <Row key={name} label={name}>
-          <ValueField
-            label={`${name} of what is put in`}
-            value={`${v} mm`}
-            check={positive}
-            onCommit={(t) => commit(positive(t), (size) => onChange({ ...object!, [name]: size } as FitObject))}
-          />
-        </Row>
-      ))}
-    </>
-  );
-}
-
-const commit = (r: Result<number, string>, then: (v: number) => void): void => {
-  if (r.ok) then(r.value);
-};
-
-function Row({ label, children }: { label: string; children: React.ReactNode }) {
-  return (
-    <div className="flex items-center justify-between gap-2 text-[12px]">
-      <span className="text-ink2">{label}</span>
-      {children}
-    </div>
-  );
-}
-
-function Slide({
-  label,
-  value,
-  from,
-  to,
-  step,
-  onChange,
-}: {
-  label: string;
-  value: number;
-  from: number;
-  to: number;
-  step: number;
-  onChange: (v: number) => void;
-}) {
-  return (
-    <label className="flex items-center justify-between gap-2 text-[12px]">
-      <span className="text-ink2">{label}</span>
-      <input
-        type="range"
-        className="w-32 accent-teal"
-        min={from}
-        max={to}
-        step={step}
-        value={value}
-        onChange={(e) => onChange(Number(e.target.value))}
-      />
-    </label>
-  );
-}
-
-function Pick<T extends string>({
-  label,
-  value,
-  options,
-  onChange,
-}: {
-  label: string;
-  value: T;
-  options: readonly (readonly [T, string])[];
-  onChange: (v: T) => void;
-}) {
-  return (
-    <label className="flex items-center justify-between gap-2 text-[12px]">
-      <span className="text-ink2">{label}</span>
-      <select className="field py-0.5!" value={value} onChange={(e) => onChange(e.target.value as T)}>
-        {options.map(([v, words]) => (
-          <option key={v} value={v}>
-            {words}
-          </option>
-        ))}
-      </select>
-    </label>
-  );
-}

@@ -44,8 +44,7 @@ export const toSpace = (f: Frame, p: Point2): [number, number, number] => along(
 
 /** A place over a plane: along its x, its y and its normal, mm. */
 export function overPlane(f: Frame, [a, b, c]: Vec3): Vec3 {
-  const n = cross(f.x, f.y);
-  return [0, 1, 2].map((k) => f.origin[k]! + a * f.x[k]! + b * f.y[k]! + c * n[k]!) as unknown as Vec3;
+  return along(toSpace(f, { x: a, y: b }), normalOf(f), c);
 }
 
 /** A place in space dropped onto the plane, square to it. */

@@ -3,9 +3,10 @@
  * corners; what it stands for is the smooth limit of its refinement (Catmull and Clark 1978), with creases that fade (DeRose, Kass, Truong
  * 1998). A border is a crease of its own and a vertex with one face on the border is a corner, so that open cages keep their outline.
  */
+import type { Vec3 } from '../curves/frame';
 import { fail, ok, type Result } from '../result';
 
-export type P3 = readonly [number, number, number];
+export type P3 = Vec3;
 
 /** As it stands in the document. Lengths in mm. */
 export interface Cage {
@@ -207,13 +208,4 @@ export function ringAt(net: Net, v: number, from: number): Ring {
     f = other;
   }
   return { edges, near, faces, border: false };
-}
-
-/** Edge between two vertices; −1 for none. */
-export function edgeBetween(net: Net, a: number, b: number): number {
-  for (let e = 0; e < edgeCount(net); e++) {
-    const [p, q] = [net.ends[2 * e], net.ends[2 * e + 1]];
-    if ((p === a && q === b) || (p === b && q === a)) return e;
-  }
-  return -1;
 }

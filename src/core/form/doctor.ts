@@ -2,10 +2,11 @@
  * What a cage's layout does to its skin: places where the limit is not plain, or not what was meant. Each finding has its place, why it
  * matters, and how strong it is, measured on the limit where that can be measured.
  */
+import { cross, dot, minus } from '../curves/frame';
 import { bounds } from '../mesh/mesh';
 import { type Cage, edgeCount, netOf, type P3, placeAt, ringsOf, vertexCount } from './cage';
 import { limitOn, vertexLimits } from './limit';
-import { faceArea } from './starts';
+import { faceArea, faceNormal } from './starts';
 
 export type FindingKind =
   | 'valence'
@@ -35,20 +36,7 @@ const DOUBLED = 1e-4;
 /** Edges that turn back by more than this fold, cosine of the angle between the normals beside them. */
 const FOLDED = -0.5;
 
-const sub = (a: P3, b: P3): P3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
-const cross = (a: P3, b: P3): P3 => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
-const dot = (a: P3, b: P3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
 const middle = (points: readonly P3[]): P3 => [0, 1, 2].map((k) => points.reduce((s, p) => s + p[k]!, 0) / points.length) as unknown as P3;
-
-/** Newell's normal of a face, as long as twice its area. */
-function normalOf(points: readonly P3[]): P3 {
-  let n: P3 = [0, 0, 0];
-  for (let i = 0; i < points.length; i++) {
-    const c = cross(points[i]!, points[(i + 1) % points.length]!);
-    n = [n[0] + c[0], n[1] + c[1], n[2] + c[2]];
-  }
-  return n;
-}
 
 /** All findings, the grave ones first. A cage that is no surface has that as its only one. */
 export function findings(cage: Cage): Finding[] {
@@ -128,7 +116,7 @@ export function findings(cage: Cage): Finding[] {
       somewhere = middle([placeAt(net, a), placeAt(net, b)]);
       continue;
     }
-    const [m, n] = [normalOf(corners(cage.faces[f]!)), normalOf(corners(cage.faces[g]!))];
+    const [m, n] = [faceNormal(corners(cage.faces[f]!)), faceNormal(corners(cage.faces[g]!))];
     const turn = dot(m, n) / (Math.hypot(...m) * Math.hypot(...n) || 1);
     if (turn < FOLDED)
       put(
@@ -205,12 +193,12 @@ function meeting(cage: Cage, f: number, g: number): P3 | undefined {
 
 /** Where a stretch from a to b passes through a triangle (Möller and Trumbore 1997; from memory). */
 function through(a: P3, b: P3, p: P3, q: P3, r: P3): P3 | undefined {
-  const d = sub(b, a);
-  const [e, f] = [sub(q, p), sub(r, p)];
+  const d = minus(b, a);
+  const [e, f] = [minus(q, p), minus(r, p)];
   const h = cross(d, f);
   const det = dot(e, h);
   if (Math.abs(det) < 1e-12) return undefined;
-  const s = sub(a, p);
+  const s = minus(a, p);
   const u = dot(s, h) / det;
   const c = cross(s, e);
   const v = dot(d, c) / det;
@@ -226,7 +214,7 @@ export function outOfRound(cage: Cage, loop: readonly number[]): number {
   const { places } = vertexLimits(built.value);
   const points = loop.map((v): P3 => [places[3 * v]!, places[3 * v + 1]!, places[3 * v + 2]!]);
   const centre = middle(points);
-  const radii = points.map((p) => Math.hypot(...sub(p, centre)));
+  const radii = points.map((p) => Math.hypot(...minus(p, centre)));
   const mean = radii.reduce((s, r) => s + r, 0) / radii.length;
   return Math.max(...radii.map((r) => Math.abs(r - mean)));
 }

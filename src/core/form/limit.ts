@@ -1,189 +1,11 @@
 /**
- * The smooth limit of a net: places by the masks of Halstead, Kass and DeRose 1993 (creases 1/6, 4/6, 1/6: DeRose, Kass, Truong 1998),
- * tangents by the eigenvectors of refinement (the same; Biermann, Levin, Zorin 2000 for borders; from memory), and position, normal and
- * curvature anywhere on a face by refining about it until it is a plain bicubic patch.
+ * The smooth limit of a net: under its vertices by masks, and position, normal and curvature anywhere on a face by refining about it until it
+ * is a plain bicubic patch.
  */
-import { edgeCount, faceCount, isQuads, type Net, type P3, type Ring, ringAt, ringsOf, vertexCount } from './cage';
+import { cross, dot } from '../curves/frame';
+import { faceCount, isQuads, type Net, type P3, ringAt, ringsOf, vertexCount } from './cage';
+import { byVertex, direction, limitNormal, limitPlaces, opposite } from './masks';
 import { levelsToSettle, refine } from './refine';
-
-/** Places of the limit under the vertices of a net of quads whose creases are for good or gone. Three coordinates each. */
-export function limitPlaces(net: Net): Float64Array {
-  const { places: p, ends, crease, corner, start, vertex } = net;
-  const n = vertexCount(net);
-  const out = new Float64Array(3 * n);
-  const far = new Float64Array(3 * n);
-  const sharpFar = new Float64Array(3 * n);
-  const count = new Uint16Array(n);
-  const sharp = new Uint16Array(n);
-  const add = (to: Float64Array, a: number, b: number): void => {
-    to[3 * a]! += p[3 * b]!;
-    to[3 * a + 1]! += p[3 * b + 1]!;
-    to[3 * a + 2]! += p[3 * b + 2]!;
-  };
-  for (let e = 0; e < edgeCount(net); e++) {
-    const a = ends[2 * e]!;
-    const b = ends[2 * e + 1]!;
-    count[a]!++;
-    count[b]!++;
-    add(far, a, b);
-    add(far, b, a);
-    if (crease[e] === 0) continue;
-    sharp[a]!++;
-    sharp[b]!++;
-    add(sharpFar, a, b);
-    add(sharpFar, b, a);
-  }
-  const across = new Float64Array(3 * n);
-  for (let f = 0; f < faceCount(net); f++) {
-    const c = start[f]!;
-    for (let k = 0; k < 4; k++) add(across, vertex[c + k]!, vertex[c + ((k + 2) & 3)]!);
-  }
-  for (let v = 0; v < n; v++) {
-    const k = count[v]!;
-    const kind = corner[v]! > 0 || sharp[v]! > 2 ? 2 : sharp[v] === 2 ? 1 : 0;
-    for (let c = 3 * v; c < 3 * v + 3; c++) {
-      if (kind === 2) out[c] = p[c]!;
-      else if (kind === 1) out[c] = (4 * p[c]! + sharpFar[c]!) / 6;
-      else out[c] = (k * k * p[c]! + 4 * far[c]! + across[c]!) / (k * (k + 5));
-    }
-    if (kind === 0 && sharp[v] === 1) out.set(dartPlace(net, v), 3 * v);
-  }
-  return out;
-}
-
-const darts = new Map<number, readonly number[]>();
-
-/**
- * Weights of the limit where a lasting crease ends in a smooth vertex: of the vertex, then of its neighbours from the creased edge round, then
- * of the corners across. What refinement does to the ring about it, carried on until nothing moves.
- */
-function dartWeights(n: number): readonly number[] {
-  let known = darts.get(n);
-  if (known) return known;
-  const size = 2 * n + 1;
-  const [near, face] = [(i: number) => 1 + ((i + n) % n), (i: number) => 1 + n + ((i + n) % n)];
-  const middle = (i: number): number[] => {
-    const row = new Array<number>(size).fill(0);
-    for (const at of [0, near(i), near(i + 1), face(i)]) row[at]! += 0.25;
-    return row;
-  };
-  const mixed = (...terms: readonly (readonly [number, readonly number[]])[]): number[] =>
-    Array.from({ length: size }, (_, i) => terms.reduce((sum, [w, row]) => sum + w * row[i]!, 0));
-  const only = (at: number): number[] => Array.from({ length: size }, (_, i) => (i === at ? 1 : 0));
-  const rings = Array.from({ length: n }, (_, i) => i);
-  const rows = [
-    mixed([(n - 2) / n, only(0)], ...rings.flatMap((i) => [[1 / (n * n), only(near(i))] as const, [1 / (n * n), middle(i)] as const])),
-    ...rings.map((i) =>
-      i === 0
-        ? mixed([0.5, only(0)], [0.5, only(near(0))])
-        : mixed([0.25, only(0)], [0.25, only(near(i))], [0.25, middle(i)], [0.25, middle(i - 1)]),
-    ),
-    ...rings.map((i) => middle(i)),
-  ];
-  let weights = only(0);
-  for (let k = 0; k < 120; k++) weights = mixed(...weights.map((w, i) => [w, rows[i]!] as const));
-  known = weights;
-  darts.set(n, known);
-  return known;
-}
-
-function dartPlace(net: Net, v: number): P3 {
-  const ring = ringAt(net, v, byVertex(net)[v]![0]!);
-  const n = ring.faces.length;
-  const first = ring.edges.findIndex((e) => net.crease[e]! > 0);
-  const weights = dartWeights(n);
-  const out: [number, number, number] = [0, 0, 0];
-  const put = (w: number, at: number): void => {
-    for (let k = 0; k < 3; k++) out[k] = out[k]! + w * net.places[3 * at + k]!;
-  };
-  put(weights[0]!, v);
-  for (let i = 0; i < n; i++) {
-    const j = (first + i) % n;
-    put(weights[1 + i]!, ring.near[j]!);
-    put(weights[1 + n + i]!, opposite(net, ring.faces[j]!, v));
-  }
-  return out;
-}
-
-const minus = (a: P3, b: P3): P3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
-const cross = (a: P3, b: P3): P3 => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
-const unit = (a: P3): P3 => {
-  const l = Math.hypot(...a) || 1;
-  return [a[0] / l, a[1] / l, a[2] / l];
-};
-
-/** Corner of a quad across from a vertex. */
-function opposite(net: Net, f: number, v: number): number {
-  const c = net.start[f]!;
-  for (let k = 0; k < 4; k++) if (net.vertex[c + k] === v) return net.vertex[c + ((k + 2) & 3)]!;
-  return v;
-}
-
-/** Outward unit normal of the limit at a vertex of a net of quads; of one of its sides, after edge `after` of the ring, where it is sharp. */
-export function limitNormal(net: Net, v: number, ring: Ring, after = 0): P3 {
-  const at = (i: number): P3 => [net.places[3 * i]!, net.places[3 * i + 1]!, net.places[3 * i + 2]!];
-  const sum = (terms: readonly (readonly [number, P3])[]): P3 =>
-    terms.reduce<P3>((s, [w, q]) => [s[0] + w * q[0], s[1] + w * q[1], s[2] + w * q[2]], [0, 0, 0]);
-  const n = ring.faces.length;
-  const face = (i: number): P3 => at(opposite(net, ring.faces[i]!, v));
-  const isSharp = (i: number): boolean => net.crease[ring.edges[i]!]! > 0;
-  const sharp = ring.edges.map((_, i) => i).filter(isSharp);
-  if (net.corner[v]! === 0 && sharp.length < 2 && !ring.border) {
-    // The two eigenvectors that refinement shrinks least.
-    const a = 1 + Math.cos((2 * Math.PI) / n) + Math.cos(Math.PI / n) * Math.sqrt(2 * (9 + Math.cos((2 * Math.PI) / n)));
-    const tangent = (shift: number): P3 =>
-      sum(
-        ring.near.flatMap((o, i) => {
-          const angle = (k: number): number => Math.cos((2 * Math.PI * k) / n - shift);
-          return [
-            [a * angle(i), at(o)],
-            [angle(i) + angle(i + 1), face(i)],
-          ] as const;
-        }),
-      );
-    return unit(cross(tangent(0), tangent(Math.PI / 2)));
-  }
-  // The wedge between the two sharp edges about the side asked for.
-  const edges = ring.edges.length;
-  let [from, to] = [0, edges - 1];
-  if (sharp.length > 0) {
-    from = [...sharp].reverse().find((i) => i <= after) ?? (ring.border ? 0 : sharp[sharp.length - 1]! - edges);
-    to = sharp.find((i) => i > after) ?? (ring.border ? edges - 1 : sharp[0]! + edges);
-  } else if (!ring.border) {
-    // A corner without creases: the face itself.
-    [from, to] = [after, after + 1];
-  }
-  const near = (i: number): P3 => at(ring.near[((i % edges) + edges) % edges]!);
-  const wedge = (i: number): P3 => face(((i % n) + n) % n);
-  const k = to - from - 1;
-  const p = at(v);
-  const [first, last] = [near(from), near(to)];
-  const corner = net.corner[v]! > 0 || sharp.length > 2;
-  if (corner) return unit(cross(minus(first, p), minus(last, p)));
-  const along = minus(first, last);
-  const theta = Math.PI / (k + 1);
-  let inward: P3;
-  if (k === 0)
-    inward = minus(
-      sum([
-        [0.5, first],
-        [0.5, last],
-      ]),
-      p,
-    ).map((x, c) => x + 0 * c) as unknown as P3;
-  else {
-    const r = (Math.cos(theta) + 1) / Math.sin(theta);
-    const terms: [number, P3][] = [
-      [4 * r * (Math.cos(theta) - 1), p],
-      [-r * (1 + 2 * Math.cos(theta)), first],
-      [-r * (1 + 2 * Math.cos(theta)), last],
-    ];
-    for (let i = 1; i <= k; i++) terms.push([4 * Math.sin(i * theta), near(from + i)]);
-    for (let i = 0; i <= k; i++) terms.push([Math.sin(i * theta) + Math.sin((i + 1) * theta), wedge(from + i)]);
-    inward = sum(terms);
-  }
-  return unit(cross(along, inward));
-}
 
 /** A net to refine and to read limits from: quads only, and no crease fading. */
 export function settled(net: Net): { net: Net; levels: number } {
@@ -305,17 +127,6 @@ function facesAbout(net: Net, vertices: ReadonlySet<number>): Set<number> {
   return out;
 }
 
-const facesByVertex = new WeakMap<Net, number[][]>();
-function byVertex(net: Net): number[][] {
-  let known = facesByVertex.get(net);
-  if (!known) {
-    known = Array.from({ length: vertexCount(net) }, () => []);
-    for (let f = 0; f < faceCount(net); f++) for (let c = net.start[f]!; c < net.start[f + 1]!; c++) known[net.vertex[c]!]!.push(f);
-    facesByVertex.set(net, known);
-  }
-  return known;
-}
-
 /** The sixteen control points of a quad whose neighbourhood is plain, row by row along v. */
 function regularPatch(net: Net, face: number): P3[] | undefined {
   const c = net.start[face]!;
@@ -395,8 +206,7 @@ function onPatch(points: readonly P3[], u: number, v: number): LimitPoint {
     return out;
   };
   const [du, dv] = [sum(1, 0), sum(0, 1)];
-  const normal = unit(cross(du, dv));
-  const dot = (x: P3, y: P3): number => x[0] * y[0] + x[1] * y[1] + x[2] * y[2];
+  const normal = direction(cross(du, dv));
   const [E, F, G] = [dot(du, du), dot(du, dv), dot(dv, dv)];
   const [L, M, N] = [sum(2, 0), sum(1, 1), sum(0, 2)].map((d) => dot(d, normal)) as [number, number, number];
   const det = E * G - F * F;
@@ -423,7 +233,7 @@ function onCorners(net: Net, face: number, u: number, v: number): LimitPoint {
     const ring = ringAt(net, o, begin ?? face);
     return limitNormal(net, o, ring, ring.faces.indexOf(face));
   });
-  return { point, normal: unit(mix((i) => normals[i]!)), curvatures: null };
+  return { point, normal: direction(mix((i) => normals[i]!)), curvatures: null };
 }
 
 /** The limit as triangles, so many levels finer than the cage. Indices, and three coordinates a vertex for places and normals. */

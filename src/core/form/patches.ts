@@ -6,7 +6,8 @@
 import type { Vec3 } from '../curves/frame';
 import { basisWith, knotSolver, type SplineSpace, type SplineSurface, surfaceAt } from '../surfaces/space';
 import { isQuads, type Net, type P3, type Ring, ringsOf } from './cage';
-import { limitAt, limitPlaces } from './limit';
+import { limitAt } from './limit';
+import { limitPlaces } from './masks';
 import { levelsToSettle, refine, refined } from './refine';
 import { irregularVertices, type Placed, type Region, regionsOf } from './regions';
 

@@ -1,7 +1,9 @@
 /** Forms by rings: a table of heights, radii and twists that becomes a cage, and a cage whose limit meets the table. */
 import { fail, ok, type Result } from '../result';
 import { type Cage, netOf, type P3 } from './cage';
-import { limitPlaces, settled } from './limit';
+import { settled } from './limit';
+import { limitPlaces } from './masks';
+import { ringFaces } from './starts';
 
 /** One ring. Heights and radii in mm, the twist against the ring below in rad. */
 export interface RingRow {
@@ -73,10 +75,8 @@ const DOME = 0.35;
 export function ringCage(form: RingForm): Cage {
   const { sides, rows } = form;
   const vertices: P3[] = tablePlaces(form);
-  const faces: number[][] = [];
+  const faces = ringFaces(sides, rows.length);
   const at = (j: number, i: number): number => j * sides + (i % sides);
-  for (let j = 0; j + 1 < rows.length; j++)
-    for (let i = 0; i < sides; i++) faces.push([at(j, i), at(j, i + 1), at(j + 1, i + 1), at(j + 1, i)]);
   for (const [end, j] of [
     [form.bottom, 0],
     [form.top, rows.length - 1],

@@ -1,4 +1,5 @@
 /** Cages to start from. Sizes in mm, of the cage; all stand on the level plane about its origin. */
+import { cross } from '../curves/frame';
 import { fail, ok, type Result } from '../result';
 import { type Cage, MOST_FACES, netOf, type P3 } from './cage';
 
@@ -61,17 +62,18 @@ export function ballCage(radius: number, cells: number): Cage {
 
 /** An open tube. */
 export function tubeCage(radius: number, height: number, sides: number, rings: number): Cage {
-  const vertices: P3[] = [];
-  for (let j = 0; j < rings; j++)
-    for (let i = 0; i < sides; i++) {
-      const a = (2 * Math.PI * i) / sides;
-      vertices.push([radius * Math.cos(a), radius * Math.sin(a), (height * j) / (rings - 1)]);
-    }
-  const faces: number[][] = [];
-  const at = (j: number, i: number): number => j * sides + (i % sides);
-  for (let j = 0; j + 1 < rings; j++) for (let i = 0; i < sides; i++) faces.push([at(j, i), at(j, i + 1), at(j + 1, i + 1), at(j + 1, i)]);
-  return plain(vertices, faces);
+  const profile = Array.from({ length: rings }, (_, j) => [radius, (height * j) / (rings - 1)] as const);
+  return plain(turnedPlaces(profile, sides), ringFaces(sides, rings));
 }
+
+/** Places of a half profile turned, ring after ring. */
+const turnedPlaces = (profile: readonly (readonly [number, number])[], sides: number): P3[] =>
+  profile.flatMap(([r, z]) =>
+    Array.from({ length: sides }, (_, i): P3 => {
+      const a = (2 * Math.PI * i) / sides;
+      return [r * Math.cos(a), r * Math.sin(a), z];
+    }),
+  );
 
 /** A ring. @param radius of its centre line; @param tube its own */
 export function torusCage(radius: number, tube: number, sides: number, around: number): Cage {
@@ -92,25 +94,14 @@ export function torusCage(radius: number, tube: number, sides: number, around: n
 export function turnedCage(profile: readonly (readonly [number, number])[], sides: number): Result<Cage, string> {
   if (profile.length < 2) return fail('a profile has two vertices or more');
   if (profile.some(([r]) => !(r > 1e-6))) return fail('a vertex of the profile lies on the axis: end it beside it and close the ring');
-  const vertices = profile.flatMap(([r, z]) =>
-    Array.from({ length: sides }, (_, i): P3 => [r * Math.cos((2 * Math.PI * i) / sides), r * Math.sin((2 * Math.PI * i) / sides), z]),
-  );
-  const at = (j: number, i: number): number => j * sides + (i % sides);
-  const faces: number[][] = [];
-  for (let j = 0; j + 1 < profile.length; j++)
-    for (let i = 0; i < sides; i++) faces.push([at(j, i), at(j, i + 1), at(j + 1, i + 1), at(j + 1, i)]);
-  return ok(plain(vertices, faces));
+  return ok(plain(turnedPlaces(profile, sides), ringFaces(sides, profile.length)));
 }
 
 /** A closed outline drawn up: open above and below. @param outline counter-clockwise */
 export function drawnUpCage(outline: readonly (readonly [number, number])[], height: number, rings: number): Cage {
-  const n = outline.length;
   const vertices: P3[] = [];
   for (let j = 0; j < rings; j++) for (const [x, y] of outline) vertices.push([x, y, (height * j) / (rings - 1)]);
-  const at = (j: number, i: number): number => j * n + (i % n);
-  const faces: number[][] = [];
-  for (let j = 0; j + 1 < rings; j++) for (let i = 0; i < n; i++) faces.push([at(j, i), at(j, i + 1), at(j + 1, i + 1), at(j + 1, i)]);
-  return plain(vertices, faces);
+  return plain(vertices, ringFaces(outline.length, rings));
 }
 
 /** Lines of an OBJ that may be read. */
@@ -152,14 +143,25 @@ export function cageFromObj(text: string): Result<Cage, string> {
   return net.ok ? ok(cage) : fail(net.error.what);
 }
 
-/** Area of a face by its corners, mm²; of one that is not flat, of its shadow on the plane that fits it. */
-export function faceArea(corners: readonly P3[]): number {
+/** Newell's normal of a face, as long as twice its area. */
+export function faceNormal(corners: readonly P3[]): P3 {
   let [x, y, z] = [0, 0, 0];
   for (let i = 0; i < corners.length; i++) {
-    const [a, b] = [corners[i]!, corners[(i + 1) % corners.length]!];
-    x += a[1] * b[2] - a[2] * b[1];
-    y += a[2] * b[0] - a[0] * b[2];
-    z += a[0] * b[1] - a[1] * b[0];
+    const c = cross(corners[i]!, corners[(i + 1) % corners.length]!);
+    x += c[0];
+    y += c[1];
+    z += c[2];
   }
-  return Math.hypot(x, y, z) / 2;
+  return [x, y, z];
+}
+
+/** Area of a face by its corners, mm²; of one that is not flat, of its shadow on the plane that fits it. */
+export const faceArea = (corners: readonly P3[]): number => Math.hypot(...faceNormal(corners)) / 2;
+
+/** The quads between rings of so many vertices each, ring after ring from the bottom. */
+export function ringFaces(sides: number, rings: number): number[][] {
+  const at = (j: number, i: number): number => j * sides + (i % sides);
+  const faces: number[][] = [];
+  for (let j = 0; j + 1 < rings; j++) for (let i = 0; i < sides; i++) faces.push([at(j, i), at(j, i + 1), at(j + 1, i + 1), at(j + 1, i)]);
+  return faces;
 }

@@ -1,5 +1,5 @@
 /** What a measurement reads: one thing by itself, or the way from it to another. Lengths in mm, areas in mm², angles in rad. */
-import type { Vec3 } from '../curves/frame';
+import { along, cross, dot, minus, type Vec3 } from '../curves/frame';
 
 /** What was measured, by its shape. */
 export type ThingKind = 'point' | 'line' | 'circle' | 'curve' | 'plane' | 'cylinder' | 'ball' | 'face';
@@ -34,21 +34,16 @@ export interface LostMeasure {
 }
 
 /** Angle between two directions without regard to their senses, 0…π/2. */
-export const angleBetween = (a: Vec3, b: Vec3): number => {
-  const cross = Math.hypot(a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]);
-  return Math.atan2(cross, Math.abs(a[0] * b[0] + a[1] * b[1] + a[2] * b[2]));
-};
+export const angleBetween = (a: Vec3, b: Vec3): number => Math.atan2(Math.hypot(...cross(a, b)), Math.abs(dot(a, b)));
 
 /** Least distance of two straight lines, each by a place and a unit direction, and where. */
 export function lineToLine(p: Vec3, u: Vec3, q: Vec3, v: Vec3): { value: number; from: Vec3; to: Vec3 } {
-  const d = [0, 1, 2].map((k) => q[k]! - p[k]!);
-  const by = (a: readonly number[], b: readonly number[]): number => a[0]! * b[0]! + a[1]! * b[1]! + a[2]! * b[2]!;
-  const c = by(u, v);
+  const d = minus(q, p);
+  const c = dot(u, v);
   const det = 1 - c * c;
   // Parallel lines: from the place itself.
-  const s = det < 1e-12 ? 0 : (by(d, u) - c * by(d, v)) / det;
-  const t = det < 1e-12 ? -by(d, v) : (c * by(d, u) - by(d, v)) / det;
-  const from = p.map((x, k) => x + s * u[k]!) as unknown as Vec3;
-  const to = q.map((x, k) => x + t * v[k]!) as unknown as Vec3;
-  return { value: Math.hypot(...from.map((x, k) => x - to[k]!)), from, to };
+  const s = det < 1e-12 ? 0 : (dot(d, u) - c * dot(d, v)) / det;
+  const t = det < 1e-12 ? -dot(d, v) : (c * dot(d, u) - dot(d, v)) / det;
+  const [from, to] = [along(p, u, s), along(q, v, t)];
+  return { value: Math.hypot(...minus(from, to)), from, to };
 }

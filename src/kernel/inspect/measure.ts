@@ -1,6 +1,6 @@
 /** Takes measurements on the exact shapes: a point, an edge or a face to anything. */
 import type { TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
-import { dot, minus, type Vec3 } from '../../core/curves/frame';
+import { along, dot, minus, unit, type Vec3 } from '../../core/curves/frame';
 import { spaceAt } from '../../core/curves/path';
 import { angleBetween, type LostMeasure, lineToLine, type MeasureReading, type ThingReading } from '../../core/inspect/measured';
 import { sameFace } from '../../core/recipe/names';
@@ -39,7 +39,7 @@ function foundEdge(kernel: Kernel, edge: TopoDS_Edge): Found {
     const reading = { length: lengthOf(kernel, edge), area: null, radius: null, at: xyz(p) };
     const type = curve.GetType();
     if (type === 'GeomAbs_Line') {
-      const direction = unitOf(xyz(d));
+      const direction = unit(xyz(d)) ?? null;
       return { shape: edge, reading: { ...reading, kind: 'line' }, direction, centre: null, directionAt: () => direction, along: true };
     }
     const directionAt = (q: Vec3): Vec3 | null => {
@@ -50,7 +50,7 @@ function foundEdge(kernel: Kernel, edge: TopoDS_Edge): Found {
         const far = Math.hypot(...minus(at, q));
         if (!best || far < best.d) best = { d: far, tangent: d1 };
       }
-      return best && unitOf(best.tangent);
+      return (best && unit(best.tangent)) ?? null;
     };
     if (type !== 'GeomAbs_Circle')
       return { shape: edge, reading: { ...reading, kind: 'curve' }, direction: null, centre: null, directionAt, along: true };
@@ -66,11 +66,6 @@ function foundEdge(kernel: Kernel, edge: TopoDS_Edge): Found {
     };
   });
 }
-
-const unitOf = (v: Vec3): Vec3 => {
-  const l = Math.hypot(...v) || 1;
-  return [v[0] / l, v[1] / l, v[2] / l];
-};
 
 function foundFace(kernel: Kernel, face: TopoDS_Face): Found {
   return scoped((s): Found => {
@@ -174,8 +169,7 @@ function centresOf(f: Found, g: Found): MeasureReading['centres'] {
   const axis = (x: Found): Vec3 | null => (x.reading.kind === 'cylinder' ? x.direction : null);
   const [u, v] = [axis(f), axis(g)];
   const onto = (p: Vec3, q: Vec3, w: Vec3): Vec3 => {
-    const t = dot(minus(p, q), w);
-    return q.map((x, k) => x + t * w[k]!) as unknown as Vec3;
+    return along(q, w, dot(minus(p, q), w));
   };
   if (u && v) return lineToLine(f.centre, u, g.centre, v);
   const [from, to] = u ? [onto(g.centre, f.centre, u), g.centre] : v ? [f.centre, onto(f.centre, g.centre, v)] : [f.centre, g.centre];

@@ -1,5 +1,5 @@
 /** A subdivision form made exact: its limit as few spline faces, open rings closed by planes, sewn and verified. */
-import { cross, type Frame, overPlane } from '../../core/curves/frame';
+import { type Frame, heightOver, overPlane } from '../../core/curves/frame';
 import { netOf } from '../../core/form/cage';
 import { limitMesh } from '../../core/form/limit';
 import { type FormSkin, patchesOf, volumeWithin } from '../../core/form/patches';
@@ -115,8 +115,7 @@ function closed(kernel: Kernel, skin: FormSkin, plane: Frame, id: string, open: 
         // The lowest border is the bottom.
         const low = chains.length === 1 || chain[0]!.points[0]![2] <= Math.min(...chains.map((c) => c[0]!.points[0]![2])) + 1e-6;
         given.push({ face: cap, name: `${id}/${chains.length === 2 ? (low ? 'bottom' : 'top') : `end${i + 1}`}` });
-        const up = cross(plane.x, plane.y);
-        const heights = chain.flatMap((c) => c.points.map((p) => p[0] * up[0] + p[1] * up[1] + p[2] * up[2]));
+        const heights = chain.flatMap((c) => c.points.map((p) => heightOver(plane, p)));
         if (Math.max(...heights) - Math.min(...heights) > 1e-6) level = false;
         caps++;
       }
