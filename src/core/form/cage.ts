@@ -8,15 +8,16 @@ import { fail, ok, type Result } from '../result';
 
 export type P3 = Vec3;
 
-/** As it stands in the document. Lengths in mm. */
-export interface Cage {
+/** Lengths in mm. Weights are numbers, or the expressions of a document that stand for them. */
+export interface CageOf<W> {
   readonly vertices: readonly P3[];
   /** Vertices of every face, counter-clockwise seen from outside. */
   readonly faces: readonly (readonly number[])[];
   /** Vertices of an edge and how many refinements it stays sharp; `SHARP` or more stays so for good. */
-  readonly creases: readonly (readonly [number, number, number])[];
-  readonly corners: readonly (readonly [number, number])[];
+  readonly creases: readonly (readonly [number, number, W])[];
+  readonly corners: readonly (readonly [number, W])[];
 }
+export type Cage = CageOf<number>;
 
 export const SHARP = 10;
 /** Cages with more faces are refused. */
