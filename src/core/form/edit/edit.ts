@@ -1,8 +1,8 @@
 /** One edit of a cage: its symmetry is kept, and what comes of it is a cage again, or it is refused in words and nothing has changed. */
 import { fail, ok, type Result } from '../../result';
 import type { Cage, CageOf, P3 } from '../cage';
-import { besideRows, insertLoops, keepingShape } from './loops';
 import { bridge, type FillWay, fill } from './join';
+import { besideRows, insertLoops, keepingShape } from './loops';
 import {
   flatten,
   makeRound,
@@ -35,7 +35,7 @@ import {
   splitEdges,
   weld,
 } from './reshape';
-import { countOf, middleOf, type Picked, pickedAs, verticesOf, withPartners } from './select';
+import { countOf, directedPartners, middleOf, type Picked, pickedAs, verticesOf, withPartners } from './select';
 import { carried, type Partners, partnersOf, type Symmetry, snapped, symmetryWords } from './symmetry';
 import { type Edge, type Topology, topologyOf } from './topology';
 
@@ -90,7 +90,8 @@ export function applyEdit<W>(cage: CageOf<W>, picked: Picked, edit: Edit, settin
   if (!t.ok) return fail(t.error.what);
   if (countOf(picked) === 0) return fail('nothing is picked');
   const partners = partnersOf(cage, setting.symmetry);
-  if (!partners.ok) return fail(`The cage is not ${symmetryWords(setting.symmetry)}: ${partners.error.what}. Mend that, or switch the symmetry off.`);
+  if (!partners.ok)
+    return fail(`The cage is not ${symmetryWords(setting.symmetry)}: ${partners.error.what}. Mend that, or switch the symmetry off.`);
   const full = withPartners(cage, picked, partners.value);
   const found = attempts(cage, picked, full, edit, t.value, partners.value, setting);
   if (!found.ok) return found;
@@ -200,7 +201,9 @@ function attempts<W>(
     case 'inset':
       return one(inset(cage, faces(), t, edit.distance, edit.each));
     case 'insert-loop':
-      return full.kind === 'edges' ? looped(full.edges, { share: edit.share }, edit.keepShape) : fail('pick an edge the loop is to cross');
+      return picked.kind === 'edges'
+        ? looped(directedPartners(picked.edges, partners), { share: edit.share }, edit.keepShape)
+        : fail('pick an edge the loop is to cross');
     case 'bevel': {
       if (!(edit.distance > 0)) return fail('supporting loops lie more than nothing away');
       const beside = besideRows(edges(), t);

@@ -79,7 +79,14 @@ function openings<W>(cage: CageOf<W>, p: Picked): Result<{ cage: CageOf<W>; rows
  * @param rings put between them, 0 for quads from one to the other
  * @param turn by how many vertices the second is turned on from where it fits best
  */
-export function bridge<W>(cage: CageOf<W>, picked: Picked, full: Picked, partners: Partners, rings: number, turn: number): Result<Made<W>, string> {
+export function bridge<W>(
+  cage: CageOf<W>,
+  picked: Picked,
+  full: Picked,
+  partners: Partners,
+  rings: number,
+  turn: number,
+): Result<Made<W>, string> {
   const open = openings(cage, full);
   if (!open.ok) return open;
   const own = openings(cage, picked);
@@ -171,7 +178,9 @@ function waysToFill(cage: CageOf<unknown>, border: readonly number[], way: FillW
   const p = Math.round(n / 4);
   const q = n / 2 - p;
   const turning = row.map((v, i) => {
-    const [a, b] = [minus(cage.vertices[v]!, cage.vertices[at(i - 1)]!), minus(cage.vertices[at(i + 1)]!, cage.vertices[v]!)].map((d): P3 => unit(d) ?? [0, 0, 0]);
+    const [a, b] = [minus(cage.vertices[v]!, cage.vertices[at(i - 1)]!), minus(cage.vertices[at(i + 1)]!, cage.vertices[v]!)].map(
+      (d): P3 => unit(d) ?? [0, 0, 0],
+    );
     return 1 - dot(a!, b!);
   });
   const sharpness = (o: number): number => [0, p, p + q, 2 * p + q].reduce((s, c) => s + turning[(c + o) % n]!, 0);
@@ -207,6 +216,7 @@ function gridFill(cage: CageOf<unknown>, at: (i: number) => number, p: number, q
       );
     }
   const faces: number[][] = [];
-  for (let j = 0; j < q; j++) for (let i = 0; i < p; i++) faces.push([number(i, j), number(i + 1, j), number(i + 1, j + 1), number(i, j + 1)]);
+  for (let j = 0; j < q; j++)
+    for (let i = 0; i < p; i++) faces.push([number(i, j), number(i + 1, j), number(i + 1, j + 1), number(i, j + 1)]);
   return { places, faces };
 }

@@ -1,7 +1,7 @@
 /** Loops put across rings of quads: at a share of the edges or at a distance, also to both sides of a row as its support. */
-import { minus } from '../../curves/frame';
+import { dot, minus } from '../../curves/frame';
 import { fail, ok, type Result } from '../../result';
-import { type Cage, type CageOf, netOf, type P3 } from '../cage';
+import { type Cage, type CageOf, type Net, netOf, type P3 } from '../cage';
 import { limitAt } from '../limit';
 import { Draft } from './draft';
 import { limitsOf, onBody, type Places } from './place';
@@ -22,6 +22,8 @@ interface Cut {
   /** Which loop it belongs to, and where it lies on the edge from the vertex with the lower number on. */
   readonly loop: number;
   readonly share: number;
+  /** It was measured from the lower number. */
+  readonly fromLow: boolean;
   readonly v: number;
 }
 
@@ -43,7 +45,9 @@ export function insertLoops<W>(cage: CageOf<W>, edges: readonly Edge[], t: Topol
       const share = 'share' in at ? at.share : at.distance / length;
       if (!(share > 0 && share < 1))
         return fail(
-          'share' in at ? 'a loop crosses its edges between their ends' : `there is no room: an edge it would cross is ${length.toFixed(2)} mm long`,
+          'share' in at
+            ? 'a loop crosses its edges between their ends'
+            : `there is no room: an edge it would cross is ${length.toFixed(2)} mm long`,
         );
       shares.push(a < b ? share : 1 - share);
     }
@@ -53,8 +57,14 @@ export function insertLoops<W>(cage: CageOf<W>, edges: readonly Edge[], t: Topol
     for (const [i, [a, b]] of ring.edges.entries()) {
       const [low, high, share] = [Math.min(a, b), Math.max(a, b), shares[i]!];
       const [p, q] = [cage.vertices[low]!, cage.vertices[high]!];
+      const length = Math.hypot(...minus(q, p));
+      const passing = 'distance' in at && cuts.get(edgeKey(a, b))?.find((c) => c.fromLow !== a < b && c.fromLow === c.share > share);
+      if (passing) return fail(`there is no room: two loops would pass each other on an edge that is ${length.toFixed(2)} mm long`);
       const v = draft.add([p[0] + share * (q[0] - p[0]), p[1] + share * (q[1] - p[1]), p[2] + share * (q[2] - p[2])]);
-      cuts.set(edgeKey(a, b), [...(cuts.get(edgeKey(a, b)) ?? []), { loop, share, v }].sort((x, y) => x.share - y.share));
+      cuts.set(
+        edgeKey(a, b),
+        [...(cuts.get(edgeKey(a, b)) ?? []), { loop, share, fromLow: a < b, v }].sort((x, y) => x.share - y.share),
+      );
     }
   }
   for (const [key, list] of cuts) {
@@ -69,7 +79,7 @@ export function insertLoops<W>(cage: CageOf<W>, edges: readonly Edge[], t: Topol
   const [traced, middles]: [Traces['vertices'][number][], Traces['middles'][number][]] = [[], []];
   for (const [f, face] of cage.faces.entries()) {
     /** Cuts of edge i as the face runs. */
-    const along = (i: number): { loop: number; share: number; v: number }[] => {
+    const along = (i: number): Cut[] => {
       const [a, b] = [face[i]!, face[(i + 1) % face.length]!];
       const list = cuts.get(edgeKey(a, b)) ?? [];
       return a < b ? list : list.map((c) => ({ ...c, share: 1 - c.share })).reverse();
@@ -85,7 +95,8 @@ export function insertLoops<W>(cage: CageOf<W>, edges: readonly Edge[], t: Topol
     }
     const [low, high, left, right] = [along(0), back(2), back(3), along(1)];
     const alike = (x: readonly Cut[], y: readonly Cut[]): boolean => x.length === y.length && x.every((c, i) => c.loop === y[i]!.loop);
-    if (!alike(low, high) || !alike(left, right)) return fail('the loops would cross each other: put them in one after another, or nearer to their rows');
+    if (!alike(low, high) || !alike(left, right))
+      return fail('the loops would cross each other: put them in one after another, or nearer to their rows');
     const [across, up] = [low.length + 2, left.length + 2];
     const p = face.map((v) => cage.vertices[v]!);
     const grid: { v: number; u: number; w: number }[][] = Array.from({ length: up }, (_, j) =>
@@ -105,7 +116,9 @@ export function insertLoops<W>(cage: CageOf<W>, edges: readonly Edge[], t: Topol
         const [s, x, y, r] = [low[i - 1]!.share, high[i - 1]!.share, left[j - 1]!.share, right[j - 1]!.share];
         const u = (s + (x - s) * y) / (1 - (x - s) * (r - y));
         const w = y + (r - y) * u;
-        const place = [0, 1, 2].map((k) => (1 - u) * (1 - w) * p[0]![k]! + u * (1 - w) * p[1]![k]! + u * w * p[2]![k]! + (1 - u) * w * p[3]![k]!);
+        const place = [0, 1, 2].map(
+          (k) => (1 - u) * (1 - w) * p[0]![k]! + u * (1 - w) * p[1]![k]! + u * w * p[2]![k]! + (1 - u) * w * p[3]![k]!,
+        );
         return { v: draft.add(place as unknown as P3), u, w };
       }),
     );
@@ -150,15 +163,34 @@ export function keepingShape(before: Cage, after: Cage, traces: Traces): Result<
   if (!now.ok) return fail(now.error.what);
   let off = 0;
   for (const { face, of, u, w } of traces.middles)
-    off = Math.max(off, Math.hypot(...minus(limitAt(now.value, of, 0.5, 0.5).point, limitAt(net.value, face, u, w).point)));
+    off = Math.max(off, distanceFrom(net.value, face, u, w, limitAt(now.value, of, 0.5, 0.5).point));
   return ok({ places: places.value, off });
+}
+
+/** How far a place lies from the limit on a face, square to it: from the place on the face nearest to it, found from where it should lie. */
+function distanceFrom(net: Net, face: number, u: number, w: number, place: P3): number {
+  const h = 1e-3;
+  const inside = (x: number): number => Math.min(1 - h, Math.max(h, x));
+  let [a, b] = [inside(u), inside(w)];
+  for (let round = 0; round < 5; round++) {
+    const off = minus(place, limitAt(net, face, a, b).point);
+    const [x, y] = [
+      minus(limitAt(net, face, a + h, b).point, limitAt(net, face, a - h, b).point).map((c) => c / (2 * h)) as unknown as P3,
+      minus(limitAt(net, face, a, b + h).point, limitAt(net, face, a, b - h).point).map((c) => c / (2 * h)) as unknown as P3,
+    ];
+    const [e, f, g] = [dot(x, x), dot(x, y), dot(y, y)];
+    const det = e * g - f * f;
+    if (!(det > 0)) break;
+    [a, b] = [inside(a + (g * dot(off, x) - f * dot(off, y)) / det), inside(b + (e * dot(off, y) - f * dot(off, x)) / det)];
+  }
+  const { point, normal } = limitAt(net, face, a, b);
+  return Math.abs(dot(minus(place, point), normal));
 }
 
 /** Edges that leave rows of edges to either side: where supporting loops cross. Each begins on its row. */
 export function besideRows(edges: readonly Edge[], t: Topology): Result<Edge[], string> {
   const mine = new Set(edges.map(([a, b]) => edgeKey(a, b)));
   const out: Edge[] = [];
-  const crossed = new Set<number>();
   for (const { vertices, closed } of chains(edges)) {
     let found = false;
     for (const [i, v] of vertices.entries()) {
@@ -173,8 +205,7 @@ export function besideRows(edges: readonly Edge[], t: Topology): Result<Edge[], 
         if (own.length === 1 && !ring.border && ring.near[(ring.near.indexOf(own[0]!) + 2) % 4] === o) continue;
         if (own.length === 1 && ring.border) continue;
         found = true;
-        if (!crossed.has(edgeKey(v, o))) out.push([v, o]);
-        crossed.add(edgeKey(v, o));
+        out.push([v, o]);
       }
       if (found) break;
     }

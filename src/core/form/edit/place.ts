@@ -180,7 +180,10 @@ function circles(cage: CageOf<unknown>, p: Picked, { diameter, even }: RoundWish
     if (even) {
       const n = angles.length;
       // Where even angles begin: the mean of what each vertex says.
-      const [s, c] = angles.reduce(([y, x], a, i) => [y + Math.sin(a - (2 * Math.PI * i) / n), x + Math.cos(a - (2 * Math.PI * i) / n)], [0, 0]);
+      const [s, c] = angles.reduce(
+        ([y, x], a, i) => [y + Math.sin(a - (2 * Math.PI * i) / n), x + Math.cos(a - (2 * Math.PI * i) / n)],
+        [0, 0],
+      );
       angles = angles.map((_, i) => Math.atan2(s, c) + (2 * Math.PI * i) / n);
     }
     out.push({
@@ -239,7 +242,10 @@ export function slide(cage: CageOf<unknown>, p: Picked, t: Topology, share: numb
   const out: Places = new Map();
   for (const { vertices, closed } of rows)
     for (const [i, v] of vertices.entries()) {
-      const [before, after] = [vertices[i - 1] ?? (closed ? vertices.at(-1) : undefined), vertices[i + 1] ?? (closed ? vertices[0] : undefined)];
+      const [before, after] = [
+        vertices[i - 1] ?? (closed ? vertices.at(-1) : undefined),
+        vertices[i + 1] ?? (closed ? vertices[0] : undefined),
+      ];
       const rail = railOf(t, v, before, after, share > 0);
       if (rail === undefined) return fail(`at vertex ${v + 1} there is no single edge beside the row to slide along`);
       out.set(v, along(cage.vertices[v]!, minus(cage.vertices[rail]!, cage.vertices[v]!), Math.abs(share)));

@@ -20,6 +20,8 @@ const finished = <W>(draft: Draft<W>, picked: (to: { vertexOf: Int32Array; faceO
   return { cage: done.cage, picked: picked(done) };
 };
 
+const TOUCHING = 'the picked faces touch each other in a vertex alone: pick the faces between them too, or take them one after another';
+
 /** Edges of picked faces beside which no picked face lies, as the picked face runs. */
 function rim(cage: CageOf<unknown>, faces: readonly number[]): Edge[] {
   const inner = new Map<number, Edge>();
@@ -48,6 +50,7 @@ export function extrudeFaces<W>(cage: CageOf<W>, faces: readonly number[], place
   if (faces.length === 0) return fail('pick faces to extrude');
   const edges = rim(cage, faces);
   if (edges.length === 0) return fail('all faces are picked: nothing stays behind that walls could stand on');
+  if (new Map(edges).size < edges.length) return fail(TOUCHING);
   return ok(ringed(cage, faces, edges, places));
 }
 
@@ -91,15 +94,20 @@ export function inset<W>(cage: CageOf<W>, faces: readonly number[], t: Topology,
   }
   const edges = rim(cage, faces);
   if (edges.length === 0) return fail('all faces are picked: there is no rim to set them in from');
+  if (new Map(edges).size < edges.length) return fail(TOUCHING);
   const normals = normalsOf(cage, { kind: 'faces', faces }, t);
   const places = mitred(cage, edges, (v) => normals.get(v)!, distance);
   return places.ok ? ok(ringed(cage, faces, edges, places.value)) : places;
 }
 
 /** The rim's vertices moved inwards so that each of its edges moves by the distance. */
-function mitred(cage: CageOf<unknown>, edges: readonly Edge[], normal: (v: number) => P3, distance: number): Result<Map<number, P3>, string> {
+function mitred(
+  cage: CageOf<unknown>,
+  edges: readonly Edge[],
+  normal: (v: number) => P3,
+  distance: number,
+): Result<Map<number, P3>, string> {
   const after = new Map(edges);
-  if (after.size < edges.length) return fail('the rim touches itself in a vertex');
   const out = new Map<number, P3>();
   for (const row of rowsOf(after))
     for (const [i, v] of row.entries()) {
@@ -139,7 +147,8 @@ export function awayFromFaces(cage: CageOf<unknown>, edges: readonly Edge[], t: 
 /** A strip of quads on border edges. */
 export function extrudeEdges<W>(cage: CageOf<W>, edges: readonly Edge[], t: Topology, places: Places): Result<Made<W>, string> {
   if (edges.length === 0) return fail('pick border edges to extrude');
-  if (edges.some(([a, b]) => !isBorder(t.net, t.edge(a, b)))) return fail('only edges with one face can be extruded; pick faces to draw out of the skin');
+  if (edges.some(([a, b]) => !isBorder(t.net, t.edge(a, b))))
+    return fail('only edges with one face can be extruded; pick faces to draw out of the skin');
   const draft = new Draft(cage);
   const copy = new Map<number, number>();
   for (const v of new Set(edges.flat())) copy.set(v, draft.add(places.get(v) ?? cage.vertices[v]!));
@@ -147,7 +156,12 @@ export function extrudeEdges<W>(cage: CageOf<W>, edges: readonly Edge[], t: Topo
     const [p, q] = t.faceAlong(a, b) >= 0 ? [a, b] : [b, a];
     draft.faces.push([q, p, copy.get(p)!, copy.get(q)!]);
   }
-  return ok(finished(draft, ({ vertexOf }) => ({ kind: 'edges', edges: edges.map(([a, b]): Edge => [vertexOf[copy.get(a)!]!, vertexOf[copy.get(b)!]!]) })));
+  return ok(
+    finished(draft, ({ vertexOf }) => ({
+      kind: 'edges',
+      edges: edges.map(([a, b]): Edge => [vertexOf[copy.get(a)!]!, vertexOf[copy.get(b)!]!]),
+    })),
+  );
 }
 
 /** Vertices to one place: all of them into their middle, or those nearer to each other than a distance. */
@@ -169,7 +183,12 @@ export function weld<W>(cage: CageOf<W>, groups: readonly (readonly number[])[])
     const [p, q] = [into.get(a) ?? a, into.get(b) ?? b];
     if (p !== q && !draft.crease.has(edgeKey(p, q))) draft.crease.set(edgeKey(p, q), w);
   }
-  return ok(finished(draft, ({ vertexOf }) => ({ kind: 'vertices', vertices: [...new Set(into.values())].map((v) => vertexOf[v]!).filter((v) => v >= 0) })));
+  return ok(
+    finished(draft, ({ vertexOf }) => ({
+      kind: 'vertices',
+      vertices: [...new Set(into.values())].map((v) => vertexOf[v]!).filter((v) => v >= 0),
+    })),
+  );
 }
 
 /** Vertices that stand nearer to each other than a distance, group by group. */
@@ -177,7 +196,8 @@ export function groupsWithin(cage: CageOf<unknown>, vertices: readonly number[],
   const lead = new Map(vertices.map((v) => [v, v]));
   const find = (v: number): number => (lead.get(v) === v ? v : find(lead.get(v)!));
   for (const [i, a] of vertices.entries())
-    for (const b of vertices.slice(i + 1)) if (Math.hypot(...minus(cage.vertices[a]!, cage.vertices[b]!)) <= distance) lead.set(find(b), find(a));
+    for (const b of vertices.slice(i + 1))
+      if (Math.hypot(...minus(cage.vertices[a]!, cage.vertices[b]!)) <= distance) lead.set(find(b), find(a));
   const out = new Map<number, number[]>();
   for (const v of vertices) out.set(find(v), [...(out.get(find(v)) ?? []), v]);
   return [...out.values()];
@@ -217,7 +237,11 @@ export function remove<W>(cage: CageOf<W>, p: Picked): Result<Made<W>, string> {
   const edges = new Set(p.kind === 'edges' ? p.edges.map(([a, b]) => edgeKey(a, b)) : []);
   const faces = p.kind === 'faces' ? new Set(p.faces) : null;
   for (const [f, face] of cage.faces.entries()) {
-    const gone = faces ? faces.has(f) : p.kind === 'vertices' ? face.some((v) => mine.has(v)) : face.some((v, i) => edges.has(edgeKey(v, afterIn(face, i))));
+    const gone = faces
+      ? faces.has(f)
+      : p.kind === 'vertices'
+        ? face.some((v) => mine.has(v))
+        : face.some((v, i) => edges.has(edgeKey(v, afterIn(face, i))));
     if (gone) draft.faces[f] = null;
   }
   if (draft.faces.every((f) => !f)) return fail('nothing would be left of the cage');
@@ -232,7 +256,8 @@ export function dissolve<W>(cage: CageOf<W>, p: Picked, t: Topology): Result<Mad
   for (let e = 0; e < t.net.ends.length / 2; e++) {
     if (isBorder(t.net, e)) continue;
     const [a, b] = [t.net.ends[2 * e]!, t.net.ends[2 * e + 1]!];
-    if (p.kind === 'faces' ? facesBeside(t.net, e).every((f) => faces.has(f)) : p.kind === 'vertices' && (mine.has(a) || mine.has(b))) out.add(edgeKey(a, b));
+    if (p.kind === 'faces' ? facesBeside(t.net, e).every((f) => faces.has(f)) : p.kind === 'vertices' && (mine.has(a) || mine.has(b)))
+      out.add(edgeKey(a, b));
   }
   if (p.kind === 'edges') for (const [a, b] of p.edges) if (!isBorder(t.net, t.edge(a, b))) out.add(edgeKey(a, b));
   if (out.size === 0) return fail('there is no edge inside the skin to take out');
@@ -312,4 +337,3 @@ export function corner<W>(cage: CageOf<W>, vertices: readonly number[], weight: 
   }
   return ok(finished(draft, () => ({ kind: 'vertices', vertices })));
 }
-

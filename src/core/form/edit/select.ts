@@ -61,7 +61,8 @@ export function loops(cage: CageOf<unknown>, p: Picked): Picked {
       const beside = facesBeside(t.value.net, e);
       if (beside.length === 2 && beside.every((f) => mine.has(f))) shared.push(endsOf(t.value.net, e));
     }
-    const starts = shared.length > 0 ? shared : p.faces.flatMap((f) => [0, 1].map((i): Edge => [cage.faces[f]![i]!, cage.faces[f]![i + 1]!]));
+    const starts =
+      shared.length > 0 ? shared : p.faces.flatMap((f) => [0, 1].map((i): Edge => [cage.faces[f]![i]!, cage.faces[f]![i + 1]!]));
     return { kind: 'faces', faces: [...new Set([...p.faces, ...starts.flatMap((e) => ringAcross(t.value, cage.faces, e).faces)])] };
   }
   const edges = (pickedAs(cage, p, 'edges') as Extract<Picked, { kind: 'edges' }>).edges;
@@ -125,7 +126,10 @@ export function borders(cage: CageOf<unknown>): Picked {
   const t = topologyOf(cage);
   if (!t.ok) return { kind: 'edges', edges: [] };
   const { net } = t.value;
-  return { kind: 'edges', edges: Array.from({ length: edgeCount(net) }, (_, e) => e).flatMap((e) => (isBorder(net, e) ? [endsOf(net, e)] : [])) };
+  return {
+    kind: 'edges',
+    edges: Array.from({ length: edgeCount(net) }, (_, e) => e).flatMap((e) => (isBorder(net, e) ? [endsOf(net, e)] : [])),
+  };
 }
 
 /** What is picked together with all its symmetric partners, itself first. */
@@ -134,7 +138,16 @@ export function withPartners(cage: CageOf<unknown>, p: Picked, partners: Partner
   if (p.kind === 'vertices') return { kind: 'vertices', vertices: [...new Set(maps.flatMap((m) => p.vertices.map((v) => m[v]!)))] };
   if (p.kind === 'edges') return { kind: 'edges', edges: uniqueEdges(maps.flatMap((m) => p.edges.map(([a, b]): Edge => [m[a]!, m[b]!]))) };
   const known = faceFinder(cage);
-  return { kind: 'faces', faces: [...new Set(maps.flatMap((m) => p.faces.map((f) => known(cage.faces[f]!.map((v) => m[v]!)))))].filter((f) => f >= 0) };
+  return {
+    kind: 'faces',
+    faces: [...new Set(maps.flatMap((m) => p.faces.map((f) => known(cage.faces[f]!.map((v) => m[v]!)))))].filter((f) => f >= 0),
+  };
+}
+
+/** Edges with all their partners, each as it runs: one that is its own mirror image the other way round comes twice. */
+export function directedPartners(edges: readonly Edge[], { maps }: Partners): Edge[] {
+  const images = maps.flatMap((m) => edges.map(([a, b]): Edge => [m[a]!, m[b]!]));
+  return [...new Map(images.map((e) => [e.join(), e])).values()];
 }
 
 /** Only the symmetric partners of what is picked. */
@@ -184,4 +197,3 @@ export function normalsOf(cage: CageOf<unknown>, p: Picked, t: Topology): Map<nu
   }
   return out;
 }
-

@@ -57,7 +57,9 @@ export function motionsOf({ mirror, fold }: Symmetry): Motion[] {
     [0, 0, 1],
   ];
   const out: Motion[] = Array.from({ length: Math.max(1, fold) }, (_, k) => (k === 0 ? still : turn(k, fold)));
-  const flips = mirror.map((axis): Motion => still.map((row, r) => (r === AXIS_INDEX[axis] ? row.map((x) => -x) : row)) as unknown as Motion);
+  const flips = mirror.map(
+    (axis): Motion => still.map((row, r) => (r === AXIS_INDEX[axis] ? row.map((x) => -x) : row)) as unknown as Motion,
+  );
   for (let k = 0; k < out.length; k++)
     for (const flip of flips) {
       const m = times(flip, out[k]!).map((row) => row.map((x) => x + 0)) as unknown as Motion;
@@ -129,7 +131,8 @@ export function partnersOf(cage: CageOf<unknown>, symmetry: Symmetry, near = NEA
     for (const [i, f] of faces.entries()) {
       const image = f.map((v) => map[v]!);
       if (over) image.reverse();
-      if (!known.has(faceKey(image))) return fail({ what: `face ${i + 1} has no partner (${symmetryWords(symmetry)})`, at: vertices[f[0]!]! });
+      if (!known.has(faceKey(image)))
+        return fail({ what: `face ${i + 1} has no partner (${symmetryWords(symmetry)})`, at: vertices[f[0]!]! });
     }
     for (const [a, b, w] of cage.creases)
       if (weights.get(edgeKey(map[a]!, map[b]!)) !== w)
@@ -336,6 +339,7 @@ export function withFold<W>(cage: CageOf<W>, from: number, to: number): Result<C
     if (turns) {
       const period = f.length / from;
       if (!Number.isInteger(period)) return fail('a face about the axis does not repeat as the cage does');
+      if (period * to < 3) return fail(`a face about the axis would be left with ${period * to} corners`);
       const part = f.slice(0, period);
       const sense = steps(f[0]!, f[period % f.length]!) >= 0 ? 1 : -1;
       faces.push(Array.from({ length: to }, (_, g) => part.map((v) => at(lead[v]!, sector[v]! - sector[part[0]!]! + sense * g))).flat());
@@ -343,8 +347,7 @@ export function withFold<W>(cage: CageOf<W>, from: number, to: number): Result<C
     }
     const base = f.find((v) => maps[1]![v] !== v);
     if (base === undefined) return fail('a face lies on the axis');
-    for (let g = 0; g < to; g++)
-      faces.push(f.map((v) => at(lead[v]!, maps[1]![v] === v ? 0 : g + steps(base, v))));
+    for (let g = 0; g < to; g++) faces.push(f.map((v) => at(lead[v]!, maps[1]![v] === v ? 0 : g + steps(base, v))));
   }
   const creases: [number, number, W][] = [];
   const creased = new Set<number>();
@@ -370,5 +373,5 @@ function orbitKey(f: readonly number[], lead: Int32Array, sector: Int32Array, fr
     const least = image.reduce((best, x, i) => (x < image[best]! ? i : best), 0);
     return [...image.slice(least), ...image.slice(0, least)].join();
   });
-  return keys.reduce((a, b) => (a < b ? a : b));
+  return keys.sort()[0]!;
 }

@@ -87,7 +87,16 @@ export function loopThrough(t: Topology, [a, b]: Edge): { vertices: number[]; cl
   if (ahead.closed) return ahead;
   const back = walk(b, a);
   const met = new Set(ahead.vertices);
-  return { vertices: [...back.vertices.slice(2).filter((v) => !met.has(v)).reverse(), ...ahead.vertices], closed: false };
+  return {
+    vertices: [
+      ...back.vertices
+        .slice(2)
+        .filter((v) => !met.has(v))
+        .reverse(),
+      ...ahead.vertices,
+    ],
+    closed: false,
+  };
 }
 
 export interface Crossing {
@@ -122,7 +131,11 @@ export function ringAcross(t: Topology, faces: CageOf<unknown>['faces'], [a, b]:
   const ahead = walk([a, b], one);
   if (ahead.closed) return { edges: [[a, b], ...ahead.edges], faces: ahead.faces, closed: true };
   const back = walk([a, b], other);
-  return { edges: [...back.edges.toReversed(), [a, b], ...ahead.edges], faces: [...back.faces.toReversed(), ...ahead.faces], closed: false };
+  return {
+    edges: [...back.edges.toReversed(), [a, b], ...ahead.edges],
+    faces: [...back.faces.toReversed(), ...ahead.faces],
+    closed: false,
+  };
 }
 
 /** The borders of a cage as closed rows of vertices, each running as its faces do. */
