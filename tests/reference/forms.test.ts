@@ -40,6 +40,8 @@ const free = (c: Cage): FormSource => ({
   creases: c.creases.map(([a, b, w]) => [a, b, `${w}`]),
   corners: c.corners.map(([v, w]) => [v, `${w}`]),
   mirror: [],
+  fold: '1',
+  folded: 1,
 });
 const stored = (name: string): FormSource => {
   const r = JSON.parse(readFileSync(`tests/fixtures/subdivision/${name}.json`, 'utf8')) as {

@@ -1,89 +1,109 @@
-import { useMemo } from 'react';
+import { useEffect, useMemo } from 'react';
+import { isOriginPlane, ORIGIN_PLANES } from '../../core/curves/frame';
 import { evaluateAs } from '../../core/dimensions/expression';
 import { netOf } from '../../core/form/cage';
 import { findings } from '../../core/form/doctor';
 import { limitMesh } from '../../core/form/limit';
-import { cageOf } from '../../core/form/read';
+import type { CageSource } from '../../core/form/read';
 import { bounds } from '../../core/mesh/mesh';
-import { setStep } from '../../core/recipe/edit';
 import type { Project, Step } from '../../core/recipe/schema';
-import type { FormInputs, FormSource } from '../../core/recipe/steps';
+import type { FormInputs } from '../../core/recipe/steps';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, type Result } from '../../core/result';
-import { showMark } from '../state/bench';
-import { change, tableOf } from '../state/project';
+import { useBench } from '../state/bench';
+import { tableOf } from '../state/project';
+import { cageStep, letGo, readCage, stillPicked, useShaping, writeCage } from '../state/shaping';
 import { ValueField } from '../ui/ValueField';
-import { CageSwitch } from './CageSwitch';
+import { CageLayout } from './CageLayout';
+import { CagePicks } from './CagePicks';
+import { CageSymmetry } from './CageSymmetry';
+import { CageVerbs } from './CageVerbs';
+import { FormSection } from './FormSection';
+import { FormViews } from './FormViews';
 
-type CageSource = Extract<FormSource, { by: 'cage' }>;
 const AXES = ['width', 'depth', 'height'] as const;
 
-/** The board of a form by a cage: its sizes on the smooth body, and what its layout does to the skin. */
+/** The board of a form by a cage: what is picked, what is done to it, its symmetry, its sizes on the smooth body, and what its layout does to the skin. */
 export function CagePane({ project, step, inputs, source }: { project: Project; step: Step; inputs: FormInputs; source: CageSource }) {
   const { scope } = tableOf(project);
-  const read = useMemo(() => {
-    const cage = cageOf(source, scope);
-    const net = cage.ok ? netOf(cage.value) : null;
-    if (!cage.ok || !net?.ok) return null;
-    return { box: bounds(limitMesh(net.value, 3).places), found: findings(cage.value) };
-  }, [source, scope]);
+  const wanted = useShaping((s) => s.picked);
+  const planes = useBench((s) => s.result?.planes);
+  const plane = isOriginPlane(inputs.plane) ? ORIGIN_PLANES[inputs.plane] : planes?.get(inputs.plane);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is picked belongs to one step
+  useEffect(() => letGo, [step.id]);
+  const read = readCage(source, project);
+  const picked = useMemo(() => (read ? stillPicked(wanted, read.texts) : wanted), [read, wanted]);
+  const size = useMemo(() => {
+    const net = read && netOf(read.cage);
+    return net?.ok ? bounds(limitMesh(net.value, 3).places) : null;
+  }, [read]);
+  const found = useMemo(() => (read ? findings(read.cage) : []), [read]);
   const length = (t: string): Result<number, string> => {
     const r = evaluateAs(t, 'length', scope);
     return r.ok && !(r.value > 0) ? fail('a size is more than nothing') : r;
   };
   const scale = (k: number, to: number): void => {
-    if (!read) return;
-    const by = to / (read.box.max[k]! - read.box.min[k]!);
-    const vertices = source.vertices.map((v): [number, number, number] => {
-      const p: [number, number, number] = [v[0], v[1], v[2]];
-      p[k] = Number((p[k]! * by).toFixed(9));
-      return p;
-    });
-    change((p) => setStep(p, { ...step, inputs: { ...inputs, source: { ...source, vertices } } }));
+    const now = cageStep(project, step.id);
+    if (!size || !read || !now) return;
+    const by = to / (size.max[k]! - size.min[k]!);
+    // What is alike round the axis stays so: across it both ways are scaled.
+    const both = read.symmetry.fold > 1 && k < 2;
+    const vertices = read.texts.vertices.map(
+      (p) => p.map((x, i) => (i === k || (both && i < 2) ? x * by : x)) as unknown as readonly [number, number, number],
+    );
+    writeCage(now, { ...read.texts, vertices }, read.symmetry.fold);
   };
+  const now = cageStep(project, step.id);
   return (
-    <section aria-label="Form" className="h-full overflow-y-auto bg-panel px-4 py-2">
-      <h2 className="heading mb-1">Cage of {bodyWords(step.id, project)}</h2>
-      <p className="mb-2 text-ink2">
-        {source.vertices.length} vertices, {source.faces.length} faces
-        {source.creases.length > 0 ? `, ${source.creases.length} edges creased` : ''}. Sizes are those of the smooth body; setting one
-        scales the cage so that the body meets it.
-      </p>
-      <CageSwitch />
+    <section aria-label="Form" className="flex h-full flex-col bg-panel text-[12px]">
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-line px-3 py-1.5">
+        <h2 className="heading">Cage of {bodyWords(step.id, project)}</h2>
+        <span className="text-ink2" data-testid="cage-counts">
+          {read?.cage.vertices.length ?? source.vertices.length} vertices, {read?.cage.faces.length ?? source.faces.length} faces
+          {source.creases.length > 0 ? `, ${read?.cage.creases.length ?? source.creases.length} edges creased` : ''}
+        </span>
+        <FormViews />
+        {read && now && <CageSymmetry project={project} found={now} read={read} />}
+      </div>
+      {!read && (
+        <p role="alert" className="px-3 py-1 text-madder">
+          ■ The cage can’t be read: the step says why.
+        </p>
+      )}
       {read && (
-        <div className="mb-2 flex flex-wrap gap-4">
-          {AXES.map((name, k) => (
-            <span key={name} className="flex items-center gap-1">
-              {name}
-              <ValueField
-                label={`${name} on the body`}
-                value={`${Number((read.box.max[k]! - read.box.min[k]!).toFixed(3))} mm`}
-                check={length}
-                onCommit={(t) => {
-                  const r = length(t);
-                  if (r.ok) scale(k, r.value);
-                }}
-              />
-            </span>
-          ))}
+        <div className="grid min-h-0 flex-1 grid-cols-[minmax(200px,1fr)_minmax(260px,1.5fr)_minmax(210px,1.2fr)] divide-x divide-line">
+          <div className="overflow-y-auto px-3 py-2">
+            <CagePicks project={project} read={read} picked={picked} />
+          </div>
+          <div className="overflow-y-auto px-3 py-2">
+            <CageVerbs project={project} step={step} read={read} picked={picked} />
+          </div>
+          <div className="overflow-y-auto px-3 py-2">
+            {size && (
+              <div className="mb-1.5 flex flex-wrap gap-x-3 gap-y-1" role="group" aria-label="Sizes of the body">
+                {AXES.map((name, k) => (
+                  <span key={name} className="flex items-center gap-1">
+                    {name}
+                    <ValueField
+                      label={`${name} on the body`}
+                      value={`${Number((size.max[k]! - size.min[k]!).toFixed(3))} mm`}
+                      check={length}
+                      onCommit={(t) => {
+                        const r = length(t);
+                        if (r.ok) scale(k, r.value);
+                      }}
+                    />
+                  </span>
+                ))}
+              </div>
+            )}
+            <h3 className="heading mb-0.5">Layout</h3>
+            <CageLayout step={step.id} found={found} plane={plane} />
+            <h3 className="heading mb-0.5 mt-2">Section</h3>
+            <FormSection cage={read.cage} />
+          </div>
         </div>
       )}
-      <h3 className="heading mb-1">Layout</h3>
-      {read && read.found.length === 0 && <p>● Quads throughout, with four edges at every vertex.</p>}
-      <ol>
-        {read?.found.slice(0, 40).map((f, i) => (
-          // biome-ignore lint/suspicious/noArrayIndexKey: findings stand in order of their weight
-          <li key={i}>
-            <button
-              type="button"
-              className="w-full py-0.5 text-left hover:text-teal"
-              onClick={() => showMark(f.at, f.what, f.grave ? 'fail' : 'warn')}
-            >
-              {f.grave ? '■' : '▲'} {f.what} <span className="text-ink2">{f.why}</span>
-            </button>
-          </li>
-        ))}
-      </ol>
     </section>
   );
 }

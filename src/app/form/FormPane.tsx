@@ -14,7 +14,7 @@ import { setBench } from '../state/bench';
 import { change, tableOf } from '../state/project';
 import { ValueField } from '../ui/ValueField';
 import { CagePane } from './CagePane';
-import { CageSwitch } from './CageSwitch';
+import { FormViews } from './FormViews';
 import { RingChart } from './RingChart';
 import { COLUMNS, type Column, type RingSource, RingTable, readCell } from './RingTable';
 
@@ -90,7 +90,7 @@ function Rings({ project, step, inputs, source }: { project: Project; step: Step
             <option value="cage">where the cage stands</option>
           </select>
         </label>
-        <CageSwitch />
+        <FormViews />
         {(['bottom', 'top'] as const).map((end) => (
           <label key={end} className="flex items-center gap-1">
             {end}

@@ -26,11 +26,13 @@ export const startRings = (): FormSource => ({
 
 export const sourceOf = (cage: Cage): FormSource => ({
   by: 'cage',
-  vertices: cage.vertices.map((v) => v.map((x) => Number(x.toFixed(9))) as [number, number, number]),
+  vertices: cage.vertices.map(([x, y, z]) => [x, y, z]),
   faces: cage.faces.map((f) => [...f]),
   creases: cage.creases.map(([a, b, w]) => [a, b, `${w}`]),
   corners: cage.corners.map(([v, w]) => [v, `${w}`]),
   mirror: [],
+  fold: '1',
+  folded: 1,
 });
 
 export function addForm(source: FormSource): void {

@@ -4,12 +4,14 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import * as THREE from 'three';
 import { type EdgeRef, type FaceRef, sameFace } from '../../core/recipe/names';
 import type { MeasuredThing, Project } from '../../core/recipe/schema';
+import type { FormInputs } from '../../core/recipe/steps';
 import { edgeWords, faceWords } from '../../core/recipe/words';
 import { fixed } from '../../core/units/units';
 import type { BodyScene } from '../../engine/types';
 import { setBench, useBench, useScenes } from '../state/bench';
 import { pickMeasured, useInspect } from '../state/inspecting';
 import { pickedSoFar, takePick } from '../state/picking';
+import { useShaping } from '../state/shaping';
 import { Label } from './Label';
 import { Reading } from './Reading';
 import type { Extent } from './Stage';
@@ -53,6 +55,8 @@ export function Bodies({ project, extent, reading }: { project: Project; extent:
   );
   const preview = useBench((s) => s.preview);
   const stale = useBench((s) => s.stale);
+  const picking = useBench((s) => s.picking !== null);
+  const chosenStep = useBench((s) => s.step);
   const clipping = useClipping();
   const read = useInspect((s) => s.answer?.body ?? null);
   const coloured = useInspect((s) => s.answer?.overlay != null);
@@ -62,10 +66,17 @@ export function Bodies({ project, extent, reading }: { project: Project; extent:
   useEffect(() => {
     invalidate();
   });
-  usePointer(project, scenes, preview !== null, setHover);
+  const formView = useShaping((s) => s.view);
+  const reflecting = useShaping((s) => s.reflect);
+  const form = project.steps.find((s) => s.id === chosenStep && s.kind === 'form');
+  // A cage that is worked on takes the pointer; seen alone, or as a mirror, it stands in for its body.
+  const shaping = !reading && !picking && form !== undefined && formView !== 'body' && (form.inputs as FormInputs).source.by === 'cage';
+  const standsIn = !reading && form !== undefined && (formView === 'cage' || reflecting);
+  usePointer(project, scenes, preview !== null || shaping, setHover);
   return (
     <>
       {!preview &&
+        !standsIn &&
         scenes.map((s) => (
           <Body
             key={s.id}
@@ -78,7 +89,7 @@ export function Bodies({ project, extent, reading }: { project: Project; extent:
           />
         ))}
       {reading && !preview && read !== null && <Reading clipping={clipping} />}
-      {preview?.map((m, i) => (
+      {(standsIn ? null : preview)?.map((m, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: preview meshes stand for nothing beyond their order
         <Preview key={i} mesh={m} clipping={clipping} />
       ))}
@@ -397,7 +408,7 @@ function usePointer(project: Project, scenes: readonly BodyScene[], off: boolean
       setBench({ hover: null });
     };
     const release = (e: PointerEvent): void => {
-      if (!down || Math.hypot(e.clientX - down.x, e.clientY - down.y) > 4) return;
+      if (!down || state.current.off || Math.hypot(e.clientX - down.x, e.clientY - down.y) > 4) return;
       const hit = find(e);
       if (hit) pick(hit, state.current.project);
     };

@@ -1,44 +1,177 @@
 import { Line } from '@react-three/drei';
 import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo } from 'react';
-import { isOriginPlane, ORIGIN_PLANES, overPlane } from '../../core/curves/frame';
-import { netOf, placeAt } from '../../core/form/cage';
+import * as THREE from 'three';
+import { type Frame, isOriginPlane, ORIGIN_PLANES, overPlane } from '../../core/curves/frame';
+import { type Cage, edgeCount, type P3 } from '../../core/form/cage';
+import { type Picked, verticesOf } from '../../core/form/edit/select';
+import { topologyOf } from '../../core/form/edit/topology';
 import { cageOf } from '../../core/form/read';
 import type { Project } from '../../core/recipe/schema';
 import type { FormInputs } from '../../core/recipe/steps';
 import { useBench } from '../state/bench';
 import { tableOf } from '../state/project';
+import { cageStep, readCage, useShaping } from '../state/shaping';
+import { CageHandles } from './CageHandles';
+import { Label } from './Label';
+import { LimitStripes } from './LimitStripes';
 
-/** The cage of the form that is worked on, around its body; creased edges stand out. */
+const TEAL = '#0a6a66';
+const AMBER = '#8a5000';
+const INK = '#2b3236';
+/** Marks beyond these would cover the body. */
+const MOST_MARKS = 60;
+
+/** The cage of the form that is worked on, around its body: creased edges stand out, what is picked is filled in. */
 export function FormCage({ project }: { project: Project }) {
   const step = useBench((s) => s.step);
-  const shown = useBench((s) => s.cage);
   const planes = useBench((s) => s.result?.planes);
-  const form = shown ? project.steps.find((s) => s.id === step && s.kind === 'form') : undefined;
+  const { view, draft, reflect, picked, under, marks } = useShaping();
+  const found = cageStep(project, step);
+  const form = project.steps.find((s) => s.id === step && s.kind === 'form');
   const inputs = form?.inputs as FormInputs | undefined;
   const { invalidate } = useThree();
-  const lines = useMemo(() => {
-    const plane = inputs && (isOriginPlane(inputs.plane) ? ORIGIN_PLANES[inputs.plane] : planes?.get(inputs.plane));
-    if (!inputs || !plane) return null;
+  const plane = inputs && (isOriginPlane(inputs.plane) ? ORIGIN_PLANES[inputs.plane] : planes?.get(inputs.plane));
+  const stored = useMemo((): Cage | null => {
+    if (!inputs) return null;
+    if (inputs.source.by === 'cage') return readCage(inputs.source, project)?.cage ?? null;
     const cage = cageOf(inputs.source, tableOf(project).scope);
-    const net = cage.ok ? netOf(cage.value) : null;
-    if (!net?.ok) return null;
-    const at = (v: number): [number, number, number] => [...overPlane(plane, placeAt(net.value, v))];
-    const [plain, creased]: [[number, number, number][], [number, number, number][]] = [[], []];
-    for (let e = 0; e < net.value.ends.length / 2; e++) {
-      const inside = net.value.sides[2 * e + 1]! >= 0;
-      (inside && net.value.crease[e]! > 0 ? creased : plain).push(at(net.value.ends[2 * e]!), at(net.value.ends[2 * e + 1]!));
-    }
-    return { plain, creased };
-  }, [inputs, planes, project]);
+    return cage.ok ? cage.value : null;
+  }, [inputs, project]);
+  const cage = draft ?? stored;
   useEffect(() => {
-    if (lines || !lines) invalidate();
-  }, [lines, invalidate]);
+    invalidate();
+  });
+  if (!cage || !plane) return null;
+  return (
+    <>
+      {view !== 'body' && <Wires cage={cage} plane={plane} filled={view === 'cage'} />}
+      {view !== 'body' && found && <Highlight cage={cage} plane={plane} picked={picked} tint={TEAL} />}
+      {view !== 'body' && found && under && <Highlight cage={cage} plane={plane} picked={under} tint={AMBER} />}
+      {view !== 'body' && marks && <Marks cage={cage} plane={plane} />}
+      {reflect && view !== 'cage' && <LimitStripes cage={cage} plane={plane} />}
+      {found && view !== 'body' && stored && (
+        <CageHandles project={project} step={found.step.id} cage={stored} shown={cage} plane={plane} />
+      )}
+    </>
+  );
+}
+
+type Three = [number, number, number];
+const onto = (plane: Frame, p: P3): Three => [...overPlane(plane, p)];
+
+/** Faces as triangles from their first corner. */
+function facesGeometry(cage: Cage, plane: Frame, faces: readonly (readonly number[])[]): THREE.BufferGeometry {
+  const g = new THREE.BufferGeometry();
+  const places = cage.vertices.flatMap((p) => onto(plane, p));
+  g.setAttribute('position', new THREE.BufferAttribute(Float32Array.from(places), 3));
+  g.setIndex(faces.flatMap((f) => f.slice(2).flatMap((_, i) => [f[0]!, f[i + 1]!, f[i + 2]!])));
+  return g;
+}
+
+function Wires({ cage, plane, filled }: { cage: Cage; plane: Frame; filled: boolean }) {
+  const lines = useMemo(() => {
+    const t = topologyOf(cage);
+    if (!t.ok) return null;
+    const weights = new Map(cage.creases.map(([a, b, w]) => [t.value.edge(a, b), w]));
+    const [plain, creased]: [Three[], Three[]] = [[], []];
+    for (let e = 0; e < edgeCount(t.value.net); e++)
+      ((weights.get(e) ?? 0) > 0 ? creased : plain).push(...[0, 1].map((k) => onto(plane, cage.vertices[t.value.net.ends[2 * e + k]!]!)));
+    return { plain, creased };
+  }, [cage, plane]);
+  const skin = useMemo(() => (filled ? facesGeometry(cage, plane, cage.faces).toNonIndexed() : null), [cage, plane, filled]);
+  useMemo(() => skin?.computeVertexNormals(), [skin]);
+  useEffect(() => () => skin?.dispose(), [skin]);
   if (!lines) return null;
   return (
     <>
-      {lines.plain.length > 0 && <Line points={lines.plain} segments color="#0a6a66" lineWidth={1.2} />}
-      {lines.creased.length > 0 && <Line points={lines.creased} segments color="#8a5000" lineWidth={3} />}
+      {lines.plain.length > 0 && <Line points={lines.plain} segments color={TEAL} lineWidth={1.2} />}
+      {lines.creased.length > 0 && <Line points={lines.creased} segments color={AMBER} lineWidth={3} />}
+      {skin && (
+        <mesh geometry={skin}>
+          <meshStandardMaterial
+            color="#e9e3d3"
+            roughness={0.7}
+            side={THREE.DoubleSide}
+            polygonOffset
+            polygonOffsetFactor={1}
+            polygonOffsetUnits={1}
+          />
+        </mesh>
+      )}
     </>
   );
+}
+
+/** What is picked or lies under the pointer: faces filled, edges thick, vertices as squares. */
+function Highlight({ cage, plane, picked, tint }: { cage: Cage; plane: Frame; picked: Picked; tint: string }) {
+  const gone = picked.kind === 'faces' ? picked.faces.some((f) => !cage.faces[f]) : verticesOf(cage, picked).some((v) => !cage.vertices[v]);
+  const faces = useMemo(
+    () =>
+      picked.kind === 'faces' && !gone && picked.faces.length > 0
+        ? facesGeometry(
+            cage,
+            plane,
+            picked.faces.map((f) => cage.faces[f]!),
+          )
+        : null,
+    [cage, plane, picked, gone],
+  );
+  const points = useMemo(() => {
+    if (picked.kind !== 'vertices' || gone || picked.vertices.length === 0) return null;
+    const g = new THREE.BufferGeometry();
+    g.setAttribute(
+      'position',
+      new THREE.BufferAttribute(Float32Array.from(picked.vertices.flatMap((v) => onto(plane, cage.vertices[v]!))), 3),
+    );
+    return g;
+  }, [cage, plane, picked, gone]);
+  useEffect(() => () => faces?.dispose(), [faces]);
+  useEffect(() => () => points?.dispose(), [points]);
+  if (gone) return null;
+  const edges =
+    picked.kind === 'edges' ? picked.edges.flatMap(([a, b]) => [onto(plane, cage.vertices[a]!), onto(plane, cage.vertices[b]!)]) : [];
+  return (
+    <>
+      {faces && (
+        <mesh geometry={faces} renderOrder={3}>
+          <meshBasicMaterial color={tint} transparent opacity={0.38} side={THREE.DoubleSide} depthWrite={false} />
+        </mesh>
+      )}
+      {edges.length > 0 && <Line points={edges} segments color={tint} lineWidth={4.5} depthTest={false} renderOrder={4} />}
+      {points && (
+        <points geometry={points} renderOrder={4}>
+          <pointsMaterial color={tint} size={9} sizeAttenuation={false} depthTest={false} />
+        </points>
+      )}
+    </>
+  );
+}
+
+/** How many edges meet where it is not four, and what creases weigh. */
+function Marks({ cage, plane }: { cage: Cage; plane: Frame }) {
+  const marks = useMemo(() => {
+    const t = topologyOf(cage);
+    if (!t.ok) return [];
+    const out: { at: Three; words: string; tint: string }[] = [];
+    for (const [v, ring] of t.value.rings.entries())
+      if (!ring.border && ring.near.length !== 4) out.push({ at: onto(plane, cage.vertices[v]!), words: `${ring.near.length}`, tint: INK });
+    for (const [a, b, w] of cage.creases) {
+      const [p, q] = [onto(plane, cage.vertices[a]!), onto(plane, cage.vertices[b]!)];
+      out.push({
+        at: [0, 1, 2].map((k) => (p[k]! + q[k]!) / 2) as Three,
+        words: w >= 10 ? 'sharp' : `${Number(w.toFixed(2))}`,
+        tint: AMBER,
+      });
+    }
+    return out.slice(0, MOST_MARKS);
+  }, [cage, plane]);
+  return marks.map((m, i) => (
+    // biome-ignore lint/suspicious/noArrayIndexKey: marks stand in the order of the cage
+    <Label key={i} position={m.at} center zIndexRange={[6, 0]}>
+      <span className="rounded-xs bg-panel px-1 font-mono text-[11px]" style={{ color: m.tint }}>
+        {m.words}
+      </span>
+    </Label>
+  ));
 }

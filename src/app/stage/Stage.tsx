@@ -82,7 +82,7 @@ export function Stage({ project, reading = false }: { project: Project; reading?
       >
         <Rig extent={extent} />
         <Bodies project={project} extent={extent} reading={reading} />
-        {!reading && !preview && <FormCage project={project} />}
+        {!reading && <FormCage project={project} />}
         {reading && <MeasureLines project={project} />}
         {reading ? <SectionFrame extent={extent} /> : <Drawings project={project} extent={extent} />}
         {section &&

@@ -58,8 +58,6 @@ interface BenchState {
   /** The board takes most of the height. */
   readonly tallBoard: boolean;
   readonly step: string | null;
-  /** The cage of a form is drawn around its body. */
-  readonly cage: boolean;
 }
 
 export const useBench = create<BenchState>(() => ({
@@ -86,7 +84,6 @@ export const useBench = create<BenchState>(() => ({
   gaugeBody: null,
   tallBoard: false,
   step: null,
-  cage: true,
 }));
 
 export const setBench = useBench.setState;

@@ -2,9 +2,13 @@
  * What a cage's layout does to its skin: places where the limit is not plain, or not what was meant. Each finding has its place, why it
  * matters, and how strong it is, measured on the limit where that can be measured.
  */
-import { cross, dot, minus } from '../curves/frame';
+import { along, cross, dot, minus } from '../curves/frame';
 import { bounds } from '../mesh/mesh';
-import { type Cage, edgeCount, netOf, type P3, placeAt, ringsOf, vertexCount } from './cage';
+import { type Cage, edgeCount, type Net, netOf, type P3, placeAt, ringsOf, SHARP, vertexCount } from './cage';
+import { circleThrough } from './circle';
+import type { Edit } from './edit/edit';
+import type { Picked } from './edit/select';
+import { borderLoops, type Edge, edgeKey, endsOf, facesBeside, loopThrough, type Topology, topologyOf } from './edit/topology';
 import { limitOn, vertexLimits } from './limit';
 import { faceArea, faceNormal } from './starts';
 
@@ -18,7 +22,18 @@ export type FindingKind =
   | 'crossing'
   | 'crease-end'
   | 'crease-uneven'
-  | 'no-area';
+  | 'no-area'
+  | 'joint'
+  | 'out-of-round'
+  | 'uneven'
+  | 'not-flat';
+
+/** What would mend it: an edit of something that is picked for it. */
+export interface Repair {
+  readonly words: string;
+  readonly edit: Edit;
+  readonly picked: Picked;
+}
 
 export interface Finding {
   readonly kind: FindingKind;
@@ -29,6 +44,7 @@ export interface Finding {
   readonly at: P3;
   /** Larger is worse; among findings of a kind. */
   readonly weight: number;
+  readonly repair?: Repair;
 }
 
 /** Vertices nearer than this share of the cage's size are doubled. */
@@ -56,8 +72,14 @@ export function findings(cage: Cage): Finding[] {
   }
   const net = built.value;
   const out: Finding[] = [];
-  const put = (kind: FindingKind, at: P3, what: string, why: string, weight = 1, grave = false): void => {
-    out.push({ kind, what, why, grave, at, weight });
+  const topology = topologyOf(cage);
+  const put = (kind: FindingKind, at: P3, what: string, why: string, weight = 1, grave = false, repair?: Repair): void => {
+    out.push({ kind, what, why, grave, at, weight, ...(repair ? { repair } : {}) });
+  };
+  const loopOf = (a: number, b: number): Edge[] => {
+    if (!topology.ok) return [[a, b]];
+    const { vertices, closed } = loopThrough(topology.value, [a, b]);
+    return vertices.flatMap((v, i): Edge[] => (i + 1 < vertices.length ? [[v, vertices[i + 1]!]] : closed ? [[v, vertices[0]!]] : []));
   };
   const rings = ringsOf(net);
   const corners = (f: readonly number[]): P3[] => f.map((v) => cage.vertices[v]!);
@@ -68,32 +90,66 @@ export function findings(cage: Cage): Finding[] {
     const p = corners(face);
     const area = faceArea(p);
     if (area < 1e-9 * size * size) put('no-area', middle(p), `Face ${f + 1} has no area.`, 'its skin has no direction there', 1, true);
-    if (face.length === 3)
-      put('triangle', middle(p), `Face ${f + 1} is a triangle.`, 'it leaves a vertex of three edges in its middle', bump(net, f));
-    if (face.length > 4)
+    if (face.length === 3) {
+      const rise = riseTowards(net, f, 0, 1);
+      const beside = face.map((v, i): Edge => [v, face[(i + 1) % 3]!]).find(([a, b]) => triangleBeside(cage, topology, f, a, b));
+      put(
+        'triangle',
+        middle(p),
+        `Face ${f + 1} is a triangle.`,
+        `it leaves a vertex of three edges in its middle${risen(rise)}`,
+        rise,
+        false,
+        beside && { words: 'join it with the triangle beside it', edit: { do: 'dissolve' }, picked: { kind: 'edges', edges: [beside] } },
+      );
+    }
+    if (face.length > 4) {
+      const rise = riseTowards(net, f, 0, 1);
       put(
         'many-sided',
         middle(p),
         `Face ${f + 1} has ${face.length} sides.`,
-        `it leaves a vertex of ${face.length} edges in its middle`,
-        bump(net, f),
+        `it leaves a vertex of ${face.length} edges in its middle${risen(rise)}`,
+        rise,
+        false,
+        face.length % 2 === 0
+          ? { words: 'fill it with quads', edit: { do: 'fill', way: 'grid' }, picked: { kind: 'faces', faces: [f] } }
+          : undefined,
       );
+    }
   }
   for (let v = 0; v < vertexCount(net); v++) {
     const r = rings[v]!;
     const n = r.edges.length;
-    if (!r.border && n !== 4 && r.edges.every((e) => net.crease[e] === 0) && net.corner[v] === 0)
+    if (!r.border && n === 2)
+      put('joint', placeAt(net, v), 'A vertex stands in the middle of an edge.', 'its faces have a corner there that is none', 1, false, {
+        words: 'take it out',
+        edit: { do: 'dissolve' },
+        picked: { kind: 'vertices', vertices: [v] },
+      });
+    else if (!r.border && n !== 4 && r.edges.every((e) => net.crease[e] === 0) && net.corner[v] === 0) {
+      const f = r.faces[0]!;
+      const rise = riseTowards(net, f, cage.faces[f]!.indexOf(v), 0);
       put(
         'valence',
         placeAt(net, v),
         `${n} edges meet here.`,
-        n > 5 ? 'the skin gathers into a peak' : 'curvature has no single value here',
-        Math.abs(n - 4),
+        `${n > 5 ? 'the skin gathers into a peak' : 'curvature has no single value here'}${risen(rise)}`,
+        rise,
       );
+    }
     const creased = r.edges.filter((e) => net.crease[e]! > 0);
     const inner = creased.filter((e) => net.sides[2 * e + 1]! >= 0);
-    if (inner.length === 1 && creased.length === 1)
-      put('crease-end', placeAt(net, v), 'A crease ends here.', 'it fades out into the smooth skin and leaves a dent', 1);
+    if (inner.length === 1 && creased.length === 1) {
+      const [a, b] = endsOf(net, inner[0]!);
+      const loop = loopOf(a, b);
+      const longer = loop.length > 1;
+      put('crease-end', placeAt(net, v), 'A crease ends here.', 'it fades out into the smooth skin and leaves a dent', 1, false, {
+        words: longer ? 'carry it on along its loop' : 'take the crease away',
+        edit: longer ? { do: 'crease', weight: Math.min(SHARP, net.crease[inner[0]!]!) } : { do: 'uncrease' },
+        picked: { kind: 'edges', edges: loop },
+      });
+    }
     if (inner.length === 2 && creased.length === 2) {
       const [a, b] = inner.map((e) => net.crease[e]!) as [number, number];
       if (a !== b)
@@ -102,10 +158,17 @@ export function findings(cage: Cage): Finding[] {
           placeAt(net, v),
           'The weight of a crease changes here.',
           'its roundness changes in the middle of the loop',
-          Math.abs(a - b),
+          Math.abs(Math.min(SHARP, a) - Math.min(SHARP, b)),
+          false,
+          {
+            words: 'give its loop the larger weight',
+            edit: { do: 'crease', weight: Math.min(SHARP, Math.max(a, b)) },
+            picked: { kind: 'edges', edges: loopOf(...endsOf(net, inner[0]!)) },
+          },
         );
     }
   }
+  for (const found of loopFindings(cage, size, topology.ok ? topology.value : null)) out.push(found);
   let borders = 0;
   let somewhere: P3 = [0, 0, 0];
   for (let e = 0; e < edgeCount(net); e++) {
@@ -138,22 +201,151 @@ export function findings(cage: Cage): Finding[] {
     );
   const grid = new Map<string, number>();
   const cell = Math.max(1e-9, DOUBLED * size);
+  const doubled: [number, number][] = [];
   cage.vertices.forEach((p, v) => {
     const key = p.map((x) => Math.round(x / cell)).join();
     const other = grid.get(key);
-    if (other !== undefined)
-      put('doubled', p, `Vertices ${other + 1} and ${v + 1} stand at one place.`, 'weld them, or the skin is torn there', 1, true);
+    if (other !== undefined) doubled.push([other, v]);
     else grid.set(key, v);
   });
+  // Welded one by one they would hang together by single vertices on the way.
+  const vertices = [...new Set(doubled.flat())];
+  for (const [u, v] of doubled)
+    put('doubled', cage.vertices[v]!, `Vertices ${u + 1} and ${v + 1} stand at one place.`, 'the skin is torn or pinched there', 1, true, {
+      words: doubled.length > 1 ? `weld all ${doubled.length} pairs` : 'weld them',
+      edit: { do: 'weld', within: cell },
+      picked: { kind: 'vertices', vertices },
+    });
   for (const [f, g, at] of crossings(cage))
     put('crossing', at, `Faces ${f + 1} and ${g + 1} cross.`, 'the body would pass through itself', 1, true);
   return out.sort((x, y) => Number(y.grave) - Number(x.grave) || y.weight - x.weight);
 }
 
-/** How much the limit bends in the middle of a face, against its size: what a triangle or a many-sided face does to the skin. */
-function bump(net: Parameters<typeof limitOn>[0], f: number): number {
-  const q = limitOn(net, f, 0, 0.9, 0.9);
-  return q.curvatures ? Math.max(...q.curvatures.map(Math.abs)) : 1;
+/**
+ * How many times as much the limit bends right beside a place as on the same face away from it: what an irregular vertex does to the skin.
+ * @param to 0 for the face's corner, 1 for its middle
+ */
+function riseTowards(net: Net, f: number, corner: number, to: 0 | 1): number {
+  const bend = (s: number): number => {
+    const at = to === 0 ? s : 1 - s;
+    const q = limitOn(net, f, corner, at, at);
+    return q.curvatures ? Math.max(...q.curvatures.map(Math.abs)) : 0;
+  };
+  const [near, far] = [bend(0.04), bend(0.7)];
+  return far > 1e-9 ? near / far : 1;
+}
+const risen = (rise: number): string =>
+  rise > 1.15
+    ? `: the skin bends ${rise.toFixed(1)} times as much towards it`
+    : rise < 0.85
+      ? `: the skin bends ${(1 / Math.max(rise, 0.01)).toFixed(1)} times less towards it`
+      : '';
+
+const triangleBeside = (cage: Cage, t: ReturnType<typeof topologyOf>, f: number, a: number, b: number): boolean => {
+  if (!t.ok) return false;
+  const other = facesBeside(t.value.net, t.value.edge(a, b)).find((g) => g !== f);
+  return other !== undefined && cage.faces[other]!.length === 3;
+};
+
+/** A loop nearer to a circle than this share of its radius is meant to be one; farther off it is another shape. */
+const MEANT_ROUND = 0.05;
+/** Shares of the radius that are not worth telling. */
+const ROUND_ENOUGH = 5e-4;
+/** Neighbouring edges of a loop that differ by more than this. */
+const UNEVEN = 4;
+/** A border farther from its plane takes no flat cap, mm. */
+const FLAT = 1e-3;
+
+/** What closed loops are not: round, evenly spaced, flat; and borders that only seem to meet. */
+function loopFindings(cage: Cage, size: number, t: Topology | null): Finding[] {
+  if (!t) return [];
+  const out: Finding[] = [];
+  const { places } = vertexLimits(t.net);
+  const limit = (v: number): P3 => [places[3 * v]!, places[3 * v + 1]!, places[3 * v + 2]!];
+  const met = new Set<number>();
+  for (let e = 0; e < edgeCount(t.net); e++) {
+    const edge = endsOf(t.net, e);
+    if (met.has(edgeKey(...edge))) continue;
+    const loop = loopThrough(t, edge);
+    const edges = loop.vertices.map((v, i): Edge => [v, loop.vertices[(i + 1) % loop.vertices.length]!]);
+    for (const [a, b] of edges) met.add(edgeKey(a, b));
+    if (!loop.closed || loop.vertices.length < 6) continue;
+    const picked: Picked = { kind: 'edges', edges };
+    const { off, radius, at, flat } = offCircle(loop.vertices.map(limit));
+    const count = `The loop of ${edges.length} edges`;
+    if (flat < 0.02 * radius && off > ROUND_ENOUGH * radius && off < MEANT_ROUND * radius)
+      out.push({
+        kind: 'out-of-round',
+        what: `${count} is out of round by ${off.toFixed(off < 0.1 ? 3 : 2)} mm.`,
+        why: `its body is ⌀ ${(2 * radius).toFixed(2)} mm there on the mean`,
+        grave: false,
+        at,
+        weight: off / radius,
+        repair: { words: 'make it round', edit: { do: 'make-round', diameter: null, even: false, onBody: true }, picked },
+      });
+    const lengths = edges.map(([a, b]) => Math.hypot(...minus(cage.vertices[a]!, cage.vertices[b]!)));
+    const ratios = lengths.map((l, i) => {
+      const next = lengths[(i + 1) % lengths.length]!;
+      return Math.max(l, next) / Math.max(1e-9, Math.min(l, next));
+    });
+    const worst = Math.max(...ratios);
+    if (worst > UNEVEN && flat < 0.02 * radius && off < MEANT_ROUND * radius) {
+      const i = ratios.indexOf(worst);
+      out.push({
+        kind: 'uneven',
+        what: `${count} is spaced unevenly: neighbours differ ${worst.toFixed(1)} times.`,
+        why: 'the skin speeds up and slows down there, and stripes wander',
+        grave: false,
+        at: cage.vertices[edges[i]![1]]!,
+        weight: worst / 100,
+        repair: { words: 'space it evenly', edit: { do: 'space-evenly' }, picked },
+      });
+    }
+  }
+  const borders = borderLoops(t);
+  for (const row of borders) {
+    const p = row.map((v) => cage.vertices[v]!);
+    const { flat, at } = offCircle(p);
+    if (flat > FLAT)
+      out.push({
+        kind: 'not-flat',
+        what: `A border lies up to ${flat.toFixed(2)} mm off its plane.`,
+        why: 'it takes no flat cap, so that no solid comes of it',
+        grave: true,
+        at,
+        weight: flat / size,
+        repair: { words: 'flatten it', edit: { do: 'flatten', to: 'fit' }, picked: { kind: 'vertices', vertices: row } },
+      });
+  }
+  const edges = borders.flatMap((row) => row.map((v, i): Edge => [v, row[(i + 1) % row.length]!]));
+  for (const v of new Set(borders.flat()))
+    for (const [a, b] of edges) {
+      if (a === v || b === v) continue;
+      const [p, q, at] = [cage.vertices[a]!, cage.vertices[b]!, cage.vertices[v]!];
+      const [d, w] = [minus(q, p), minus(at, p)];
+      const s = dot(d, w) / dot(d, d);
+      if (!(s > 0.02 && s < 0.98) || Math.hypot(...minus(w, d.map((x) => s * x) as unknown as P3)) > DOUBLED * size) continue;
+      out.push({
+        kind: 'joint',
+        what: `Vertex ${v + 1} stands on an edge it is no part of.`,
+        why: 'the faces only seem to meet: the skin is torn along that edge',
+        grave: true,
+        at,
+        weight: 1,
+        repair: { words: 'split the edge there', edit: { do: 'split', share: s }, picked: { kind: 'edges', edges: [[a, b]] } },
+      });
+    }
+  return out;
+}
+
+/** How far places lie off the circle and off the plane that fit them, mm. */
+function offCircle(places: readonly P3[]): { off: number; radius: number; flat: number; at: P3 } {
+  const circle = circleThrough(places);
+  if (!circle) return { off: 0, radius: 0, flat: 0, at: places[0]! };
+  const heights = places.map((p) => dot(minus(p, circle.middle), circle.normal));
+  const offs = places.map((p, i) => Math.abs(Math.hypot(...along(minus(p, circle.middle), circle.normal, -heights[i]!)) - circle.radius));
+  const off = Math.max(...offs);
+  return { off, radius: circle.radius, flat: Math.max(...heights.map(Math.abs)), at: places[offs.indexOf(off)]! };
 }
 
 /** Pairs of faces without a common vertex that pass through each other, found on their triangles. */
@@ -212,9 +404,5 @@ export function outOfRound(cage: Cage, loop: readonly number[]): number {
   const built = netOf(cage);
   if (!built.ok || loop.length < 4) return 0;
   const { places } = vertexLimits(built.value);
-  const points = loop.map((v): P3 => [places[3 * v]!, places[3 * v + 1]!, places[3 * v + 2]!]);
-  const centre = middle(points);
-  const radii = points.map((p) => Math.hypot(...minus(p, centre)));
-  const mean = radii.reduce((s, r) => s + r, 0) / radii.length;
-  return Math.max(...radii.map((r) => Math.abs(r - mean)));
+  return offCircle(loop.map((v): P3 => [places[3 * v]!, places[3 * v + 1]!, places[3 * v + 2]!])).off;
 }

@@ -2,8 +2,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { surfaceAt } from '../surfaces/space';
-import { type Cage, faceCount, netOf, type P3 } from './cage';
-import { findings, outOfRound } from './doctor';
+import { type Cage, faceCount, netOf } from './cage';
+import { findings } from './doctor';
 import { limitAt, limitMesh, vertexLimits } from './limit';
 import { patchesOf, volumeWithin } from './patches';
 import { type RingForm, ringCage, ringCageOnLimit, ringProblem, series, twists, withRingCount } from './rings';
@@ -214,84 +214,5 @@ describe('starts', () => {
     expect(words(`${cube}f 1 2 7\n`)).toMatch(/Three faces meet|different sides/);
     const million = `v 0 0 0\nv 1 0 0\nv 0 1 0\n${'f 1 2 3\n'.repeat(60_000)}`;
     expect(words(million)).toMatch(/a mesh, not a cage/);
-  });
-});
-
-describe('what a layout does to the skin', () => {
-  const kinds = (c: Cage): string[] => [...new Set(findings(c).map((f) => f.kind))];
-  it('is nothing where all is plain', () => expect(findings(torusCage(40, 15, 8, 12))).toEqual([]));
-  it('is told with its place: valences, triangles, many sides, open borders', () => {
-    const box = findings(boxCage([20, 20, 20], [2, 2, 2]));
-    expect(box.map((f) => f.kind)).toEqual(new Array(8).fill('valence'));
-    expect(new Set(box.map((f) => f.at.map(Math.abs).slice(0, 2).join()))).toEqual(new Set(['10,10']));
-    const pyramid: Cage = {
-      vertices: [
-        [0, 0, 0],
-        [20, 0, 0],
-        [20, 20, 0],
-        [0, 20, 0],
-        [10, 10, 15],
-      ],
-      faces: [
-        [3, 2, 1, 0],
-        [0, 1, 4],
-        [1, 2, 4],
-        [2, 3, 4],
-        [3, 0, 4],
-      ],
-      creases: [],
-      corners: [],
-    };
-    expect(kinds(pyramid)).toContain('triangle');
-    expect(kinds(tubeCage(20, 40, 8, 3))).toEqual(['open']);
-    const prism: Cage = {
-      ...drawnUpCage(
-        [0, 1, 2, 3, 4].map((i) => [10 * Math.cos(i * 1.2566), 10 * Math.sin(i * 1.2566)] as const),
-        10,
-        2,
-      ),
-    };
-    expect(kinds({ ...prism, faces: [...prism.faces, [4, 3, 2, 1, 0], [5, 6, 7, 8, 9]] })).toContain('many-sided');
-  });
-  it('is grave where it can’t be made solid: crossing, folded, doubled, torn', () => {
-    const two = (shift: number): Cage => {
-      const [a, b] = [boxCage([20, 20, 20], [1, 1, 1]), boxCage([20, 20, 20], [1, 1, 1])];
-      return {
-        vertices: [...a.vertices, ...b.vertices.map(([x, y, z]): P3 => [x + shift, y + 0.3 * shift, z + 0.2 * shift])],
-        faces: [...a.faces, ...b.faces.map((f) => f.map((v) => v + 8))],
-        creases: [],
-        corners: [],
-      };
-    };
-    expect(kinds(two(10))).toContain('crossing');
-    expect(kinds(two(40))).not.toContain('crossing');
-    const box = boxCage([20, 20, 20], [2, 2, 2]);
-    const folded = { ...box, vertices: box.vertices.map((v, i): P3 => (i === 0 ? [v[0] + 60, v[1] + 60, v[2] + 60] : v)) };
-    expect(findings(folded).some((f) => f.grave)).toBe(true);
-    const doubled = gridCage(20, 20, 2, 2);
-    expect(kinds({ ...doubled, vertices: doubled.vertices.map((v, i) => (i === 1 ? doubled.vertices[0]! : v)) })).toContain('doubled');
-    expect(findings({ ...box, faces: [...box.faces, [0, 1, 2]] })[0]!.grave).toBe(true);
-  });
-  it('is a dent where a crease ends or changes its weight', () => {
-    const sheet = gridCage(40, 40, 4, 4);
-    const at = (i: number, j: number): number => 5 * j + i;
-    expect(
-      kinds({
-        ...sheet,
-        creases: [
-          [at(2, 2), at(3, 2), 2],
-          [at(3, 2), at(4, 2), 2],
-        ],
-      }),
-    ).toContain('crease-end');
-    const whole: [number, number, number][] = [0, 1, 2, 3].map((i) => [at(i, 2), at(i + 1, 2), i === 2 ? 1 : 2]);
-    expect(kinds({ ...sheet, creases: whole })).toContain('crease-uneven');
-  });
-  it('reads how far a loop is out of round on the limit', () => {
-    const tube = tubeCage(20, 60, 12, 4);
-    const loop = Array.from({ length: 12 }, (_, i) => 12 + i);
-    expect(outOfRound(tube, loop)).toBeLessThan(1e-9);
-    const pushed = { ...tube, vertices: tube.vertices.map((v, i): P3 => (i === 12 ? [v[0] * 1.2, v[1], v[2]] : v)) };
-    expect(outOfRound(pushed, loop)).toBeGreaterThan(1);
   });
 });

@@ -20,6 +20,8 @@ const cage = (more: Partial<Extract<FormSource, { by: 'cage' }>> = {}): FormSour
     creases: [],
     corners: [],
     mirror: [],
+    fold: '1',
+    folded: 1,
     ...more,
   };
 };
@@ -82,7 +84,7 @@ describe('the dimensions of a form', () => {
       seen.push(t);
       return t;
     });
-    expect(seen).toEqual(['soft', 'hard']);
+    expect(seen).toEqual(['1', 'soft', 'hard']);
   });
   it('and the form itself come back from a file', () => {
     const read = parseProject(writeProject(twistedTower));

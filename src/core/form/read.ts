@@ -4,8 +4,11 @@ import type { Kind } from '../dimensions/expression';
 import { evaluateAs, type Scope } from '../dimensions/expression';
 import type { FormSource } from '../recipe/steps';
 import { fail, ok, type Result } from '../result';
-import { type Cage, netOf } from './cage';
+import { type Cage, type CageOf, netOf } from './cage';
+import { type Symmetry, withFold } from './edit/symmetry';
 import { type RingForm, type RingRow, ringCage, ringCageOnLimit, ringProblem } from './rings';
+
+export type CageSource = Extract<FormSource, { by: 'cage' }>;
 
 const read = (text: string, kind: Kind, what: string, scope: Scope): Result<number, string> => {
   const r = evaluateAs(text, kind, scope);
@@ -42,19 +45,38 @@ export function cageOf(source: FormSource, scope: Scope): Result<Cage, string> {
     if (!form.ok) return form;
     return source.on === 'body' ? ringCageOnLimit(form.value) : ok(ringCage(form.value));
   }
+  const repeated = repeatedCage(source, scope);
+  if (!repeated.ok) return repeated;
   const creases: [number, number, number][] = [];
-  for (const [a, b, w] of source.creases) {
+  for (const [a, b, w] of repeated.value.cage.creases) {
     const weight = read(w, 'number', 'the weight of a crease', scope);
     if (!weight.ok) return weight;
     creases.push([a, b, weight.value]);
   }
   const corners: [number, number][] = [];
-  for (const [v, w] of source.corners) {
+  for (const [v, w] of repeated.value.cage.corners) {
     const weight = read(w, 'number', 'the weight of a corner', scope);
     if (!weight.ok) return weight;
     corners.push([v, weight.value]);
   }
-  const cage: Cage = { vertices: source.vertices, faces: source.faces, creases, corners };
+  const cage: Cage = { ...repeated.value.cage, creases, corners };
   const net = netOf(cage);
   return net.ok ? ok(cage) : fail(net.error.what);
 }
+
+/** The cage of a document as often round its axis as it is to be, its weights still expressions, and its symmetry. */
+export function repeatedCage(source: CageSource, scope: Scope): Result<{ cage: CageOf<string>; symmetry: Symmetry }, string> {
+  const fold = read(source.fold, 'number', 'how often it repeats round the axis', scope);
+  if (!fold.ok) return fold;
+  const { vertices, faces, creases, corners } = source;
+  const cage = withFold({ vertices, faces, creases, corners }, source.folded, fold.value);
+  return cage.ok ? ok({ cage: cage.value, symmetry: { mirror: source.mirror, fold: fold.value } }) : cage;
+}
+
+/** Reads a weight that is known to be one; 0 for what is none. */
+export const weigher =
+  (scope: Scope) =>
+  (text: string): number => {
+    const r = evaluateAs(text, 'number', scope);
+    return r.ok ? r.value : 0;
+  };

@@ -121,12 +121,12 @@ export function bridge<W>(
 
 export type FillWay = 'one' | 'fan' | 'quads' | 'grid';
 
-/** All ways to fill the openings that are picked, the likeliest first: which of them keeps a symmetry is seen only when they are made. */
+/** All ways to fill the openings that are picked (of faces, what they leave), the likeliest first: which of them keeps a symmetry is seen only when they are made. */
 export function fill<W>(cage: CageOf<W>, picked: Picked, partners: Partners, way: FillWay): Result<Made<W>[], string> {
-  const open = openings(cage, { ...picked });
+  const open = openings(cage, picked);
   if (!open.ok) return open;
   const { rows } = open.value;
-  if (rows.length === 0 || picked.kind === 'faces') return fail('pick an edge of an opening');
+  if (rows.length === 0) return fail('pick an edge of an opening, or faces to fill anew');
   // A partner's opening is filled as the image of the first.
   const leaders: number[][] = [];
   const met = new Set<number>();

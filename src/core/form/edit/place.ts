@@ -1,10 +1,10 @@
 /** Edits that only move vertices. Each gives new places of some vertices, mm; symmetry carries them to their partners afterwards. */
-import { along, cross, dot, minus, turned, unit } from '../../curves/frame';
+import { along, dot, minus, turned, unit } from '../../curves/frame';
 import { fail, ok, type Result } from '../../result';
 import { type Cage, type CageOf, netOf, type P3 } from '../cage';
+import { circleThrough } from '../circle';
 import { settled } from '../limit';
 import { limitPlaces } from '../masks';
-import { faceNormal } from '../starts';
 import { middleOf, normalsOf, type Picked, pickedAs, verticesOf } from './select';
 import { chains, type Edge, type Topology } from './topology';
 
@@ -168,20 +168,18 @@ function circles(cage: CageOf<unknown>, p: Picked, { diameter, even }: RoundWish
   const out: Circle[] = [];
   for (const { vertices } of rows) {
     const places = vertices.map((v) => cage.vertices[v]!);
-    const middle = middleOf(cage, vertices);
-    const normal = unit(faceNormal(places));
-    if (!normal) return fail('the loop encloses nothing');
+    const circle = circleThrough(places);
+    if (!circle) return fail('the loop encloses nothing');
+    const { middle, normal, x, y } = circle;
     const flat = places.map((q) => along(minus(q, middle), normal, -dot(minus(q, middle), normal)));
     if (flat.some((q) => Math.hypot(...q) < 1e-9)) return fail('a vertex of the loop stands in its middle');
-    const radius = diameter === null ? flat.reduce((s, q) => s + Math.hypot(...q), 0) / flat.length : diameter / 2;
-    const first = unit(flat[0]!)!;
-    const side = cross(normal, first);
-    let angles = flat.map((q) => Math.atan2(dot(q, side), dot(q, first)));
+    const radius = diameter === null ? circle.radius : diameter / 2;
+    let angles = flat.map((q) => Math.atan2(dot(q, y), dot(q, x)));
     if (even) {
       const n = angles.length;
       // Where even angles begin: the mean of what each vertex says.
       const [s, c] = angles.reduce(
-        ([y, x], a, i) => [y + Math.sin(a - (2 * Math.PI * i) / n), x + Math.cos(a - (2 * Math.PI * i) / n)],
+        ([up, on], a, i) => [up + Math.sin(a - (2 * Math.PI * i) / n), on + Math.cos(a - (2 * Math.PI * i) / n)],
         [0, 0],
       );
       angles = angles.map((_, i) => Math.atan2(s, c) + (2 * Math.PI * i) / n);
@@ -189,7 +187,7 @@ function circles(cage: CageOf<unknown>, p: Picked, { diameter, even }: RoundWish
     out.push({
       middle,
       vertices,
-      places: angles.map((a) => along(along(middle, first, radius * Math.cos(a)), side, radius * Math.sin(a))),
+      places: angles.map((a) => along(along(middle, x, radius * Math.cos(a)), y, radius * Math.sin(a))),
     });
   }
   return ok(out);

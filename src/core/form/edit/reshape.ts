@@ -253,6 +253,9 @@ export function dissolve<W>(cage: CageOf<W>, p: Picked, t: Topology): Result<Mad
   const mine = new Set(verticesOf(cage, p));
   const faces = new Set(p.kind === 'faces' ? p.faces : []);
   const out = new Set<number>();
+  // A vertex of two edges only goes from between them.
+  const thin = new Set(p.kind === 'vertices' ? p.vertices.filter((v) => t.rings[v]!.near.length === 2) : []);
+  for (const v of thin) mine.delete(v);
   for (let e = 0; e < t.net.ends.length / 2; e++) {
     if (isBorder(t.net, e)) continue;
     const [a, b] = [t.net.ends[2 * e]!, t.net.ends[2 * e + 1]!];
@@ -260,7 +263,7 @@ export function dissolve<W>(cage: CageOf<W>, p: Picked, t: Topology): Result<Mad
       out.add(edgeKey(a, b));
   }
   if (p.kind === 'edges') for (const [a, b] of p.edges) if (!isBorder(t.net, t.edge(a, b))) out.add(edgeKey(a, b));
-  if (out.size === 0) return fail('there is no edge inside the skin to take out');
+  if (out.size === 0 && thin.size === 0) return fail('there is no edge inside the skin to take out');
   const group = Int32Array.from(cage.faces, (_, f) => f);
   const find = (f: number): number => {
     let r = f;
@@ -296,8 +299,13 @@ export function dissolve<W>(cage: CageOf<W>, p: Picked, t: Topology): Result<Mad
         ] as const)
           edges.set(p, (edges.get(p) ?? new Set()).add(q));
       }
-  const touched = new Set([...out].flatMap(edgeOfKey));
+  const touched = new Set([...[...out].flatMap(edgeOfKey), ...thin]);
   const idle = new Set([...touched].filter((v) => edges.get(v)?.size === 2 && !draft.corner.has(v)));
+  for (const v of idle) {
+    const [a, b] = [...edges.get(v)!] as [number, number];
+    const w = draft.crease.get(edgeKey(a, v));
+    if (w !== undefined && w === draft.crease.get(edgeKey(v, b))) draft.crease.set(edgeKey(a, b), w);
+  }
   for (const [f, face] of draft.faces.entries()) {
     if (!face?.some((v) => idle.has(v))) continue;
     const kept = face.filter((v) => !idle.has(v));

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { MOST_FACES } from '../../form/cage';
+import { MOST_FOLD } from '../../form/edit/symmetry';
 import { MOST_RINGS } from '../../form/rings';
 import { planeRefSchema } from '../schema';
 import { choice, expressionSchema, raiseModeSchema, raiseWords, raising, type StepDefinition, text } from './definition';
@@ -35,6 +36,9 @@ const sourceSchema = z.discriminatedUnion('by', [
     corners: z.array(z.tuple([index, expressionSchema])).max(MOST_FACES),
     /** Planes through the origin across which it is kept a mirror image of itself. */
     mirror: z.array(z.enum(['x', 'y', 'z'])).max(3),
+    /** How often it is the same round the upright axis; and how often the vertices here are, which are made over when the two differ. */
+    fold: expressionSchema.default('1'),
+    folded: z.number().int().min(1).max(MOST_FOLD).default(1),
   }),
 ]);
 export type FormSource = z.infer<typeof sourceSchema>;
@@ -59,6 +63,7 @@ export function mapSource(source: FormSource, f: (text: string) => string): Form
     };
   return {
     ...source,
+    fold: f(source.fold),
     creases: source.creases.map(([a, b, w]): [number, number, string] => [a, b, f(w)]),
     corners: source.corners.map(([v, w]): [number, string] => [v, f(w)]),
   };

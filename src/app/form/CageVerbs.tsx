@@ -1,0 +1,168 @@
+import { useMemo, useState } from 'react';
+import { type Frame, isOriginPlane, ORIGIN_PLANES } from '../../core/curves/frame';
+import { evaluateAs } from '../../core/dimensions/expression';
+import { countOf, type Picked } from '../../core/form/edit/select';
+import type { Project, Step } from '../../core/recipe/schema';
+import type { FormInputs } from '../../core/recipe/steps';
+import { bodyWords } from '../../core/recipe/words';
+import { fail, type Result } from '../../core/result';
+import { useBench } from '../state/bench';
+import { tableOf } from '../state/project';
+import { type Freedom, type ReadCage, setShaping, shape, useShaping } from '../state/shaping';
+import { ValueField } from '../ui/ValueField';
+import { nearestOn } from './nearest';
+import { type Field, type Values, VERBS, type Verb } from './verbs';
+
+const GROUPS = [...new Set(VERBS.map((v) => v.group))];
+const FREEDOMS: readonly (readonly [Freedom, string])[] = [
+  ['out', 'along its normal'],
+  ['x', 'along x'],
+  ['y', 'along y'],
+  ['z', 'along z'],
+  ['xy', 'in the level plane'],
+  ['xz', 'in the front plane'],
+  ['yz', 'in the side plane'],
+];
+
+/** What is done to what is picked: a list of verbs, and the one that is chosen as a sentence with its values. */
+export function CageVerbs({ project, step, read, picked }: { project: Project; step: Step; read: ReadCage; picked: Picked }) {
+  const [chosen, setChosen] = useState('move');
+  const [texts, setTexts] = useState<Readonly<Record<string, string>>>({});
+  const { freedom, soft } = useShaping();
+  const scenes = useBench((s) => s.scenes);
+  const planes = useBench((s) => s.result?.planes);
+  const { scope } = tableOf(project);
+  const verb = VERBS.find((v) => v.key === chosen)!;
+  const plane: Frame | undefined = useMemo(() => {
+    const ref = (step.inputs as FormInputs).plane;
+    return isOriginPlane(ref) ? ORIGIN_PLANES[ref] : planes?.get(ref);
+  }, [step, planes]);
+  const bodies = scenes.filter((s) => s.id !== step.id);
+  const textOf = (f: Field): string => {
+    const typed = texts[`${verb.key}.${f.key}`];
+    if (typed !== undefined) return typed;
+    if ('choices' in f) return f.choices[0]![0];
+    if ('body' in f) return bodies[0]?.id ?? '';
+    // Where one vertex stands is what its place begins with.
+    if (verb.key === 'place' && picked.kind === 'vertices' && picked.vertices.length === 1) {
+      const p = read.cage.vertices[picked.vertices[0]!];
+      return `${Number((p?.['xyz'.indexOf(f.key)] ?? 0).toFixed(4))} mm`;
+    }
+    return f.start;
+  };
+  const setText = (f: Field, text: string): void => setTexts({ ...texts, [`${verb.key}.${f.key}`]: text });
+  const fields = verb.sentence.filter((s): s is Field => typeof s !== 'string');
+  const fits = !verb.on || verb.on.includes(picked.kind);
+  const can = countOf(picked) > 0 && fits && (verb.key !== 'pull' || bodies.length > 0);
+  const check =
+    (f: Field) =>
+    (t: string): Result<number, string> =>
+      'of' in f ? evaluateAs(t, f.of, scope) : fail('');
+  const run = (): void => {
+    const values: Record<string, number | string> = {};
+    for (const f of fields) {
+      const text = textOf(f);
+      if (!('of' in f)) {
+        values[f.key] = text;
+        continue;
+      }
+      const r = check(f)(text);
+      if (!r.ok) return setShaping({ refusal: `${f.label}: ${r.error}`, note: null });
+      values[f.key] = r.value;
+    }
+    const typed: Values = verb.key === 'crease' ? { w: textOf(fields[0]!) } : values;
+    const edit = verb.make(typed);
+    if (edit.do === 'pull') {
+      const scene = bodies.find((s) => s.id === values.body);
+      if (scene && plane) shape(step.id, { do: 'pull', nearest: nearestOn(scene, plane) });
+    } else shape(step.id, verb.soft && soft > 0 ? ({ ...edit, soft } as typeof edit) : edit);
+    setTexts(Object.fromEntries(Object.entries(texts).filter(([k]) => !k.startsWith('place.'))));
+  };
+  return (
+    <div className="flex flex-col gap-1.5" role="group" aria-label="Do">
+      <div className="grid grid-cols-[auto_1fr] gap-x-2 gap-y-0.5">
+        {GROUPS.map((g) => (
+          <div key={g} className="contents">
+            <span className="text-ink2">{g}</span>
+            <span className="flex flex-wrap gap-x-2">
+              {VERBS.filter((v) => v.group === g).map((v) => (
+                <VerbButton key={v.key} verb={v} chosen={v === verb} onChoose={() => setChosen(v.key)} />
+              ))}
+            </span>
+          </div>
+        ))}
+      </div>
+      <form
+        className="flex flex-wrap items-center gap-1 border-l-2 border-teal bg-tealwash px-2 py-1"
+        aria-label="The edit"
+        onSubmit={(e) => {
+          e.preventDefault();
+          if (can) run();
+        }}
+      >
+        {verb.sentence.map((s) =>
+          typeof s === 'string' ? (
+            <span key={s}>{s}</span>
+          ) : 'of' in s ? (
+            <ValueField key={s.key} label={s.label} value={textOf(s)} check={check(s)} onCommit={(t) => setText(s, t)} />
+          ) : (
+            <select key={s.key} className="chip" aria-label={s.label} value={textOf(s)} onChange={(e) => setText(s, e.target.value)}>
+              {'choices' in s
+                ? s.choices.map(([v, words]) => (
+                    <option key={v} value={v}>
+                      {words}
+                    </option>
+                  ))
+                : bodies.map((b) => (
+                    <option key={b.id} value={b.id}>
+                      {bodyWords(b.id, project)}
+                    </option>
+                  ))}
+            </select>
+          ),
+        )}
+        <button type="submit" className="btn-strong py-0!" disabled={!can}>
+          Do it
+        </button>
+        {!fits && countOf(picked) > 0 && <span className="text-ink2">works on {verb.on!.join(' or ')}</span>}
+        {verb.key === 'pull' && bodies.length === 0 && <span className="text-ink2">there is no other body</span>}
+      </form>
+      <div className="flex flex-wrap items-center gap-1">
+        the handle moves
+        <select
+          className="chip"
+          aria-label="Way of the handle"
+          value={freedom}
+          onChange={(e) => setShaping({ freedom: e.target.value as Freedom })}
+        >
+          {FREEDOMS.map(([f, words]) => (
+            <option key={f} value={f}>
+              {words}
+            </option>
+          ))}
+        </select>
+        , softly within
+        <ValueField
+          label="reach of soft moves"
+          value={`${soft} mm`}
+          check={(t) => {
+            const r = evaluateAs(t, 'length', scope);
+            return r.ok && r.value < 0 ? fail('a reach is no less than nothing') : r;
+          }}
+          onCommit={(t) => {
+            const r = evaluateAs(t, 'length', scope);
+            if (r.ok) setShaping({ soft: r.value });
+          }}
+        />
+      </div>
+    </div>
+  );
+}
+
+function VerbButton({ verb, chosen, onChoose }: { verb: Verb; chosen: boolean; onChoose: () => void }) {
+  return (
+    <button type="button" aria-pressed={chosen} className={chosen ? 'font-semibold text-teal underline' : 'link'} onClick={onChoose}>
+      {verb.words}
+    </button>
+  );
+}

@@ -1,0 +1,270 @@
+import { Line } from '@react-three/drei';
+import { useThree } from '@react-three/fiber';
+import { type KeyboardEvent, type PointerEvent as Press, useEffect, useMemo, useRef } from 'react';
+import * as THREE from 'three';
+import { type Frame, overPlane, unit } from '../../core/curves/frame';
+import type { Cage, P3 } from '../../core/form/cage';
+import { beginDrag, type Pull } from '../../core/form/edit/drag';
+import { countOf, middleOf, normalsOf, nothing, type Picked, toggled, verticesOf } from '../../core/form/edit/select';
+import { type Edge, topologyOf } from '../../core/form/edit/topology';
+import type { Project } from '../../core/recipe/schema';
+import { fixed } from '../../core/units/units';
+import { setBench, useBench } from '../state/bench';
+import { cageStep, endDrag, readCage, setShaping, shape, stillPicked, useShaping } from '../state/shaping';
+import { Label } from './Label';
+
+/** Within so many pixels of the pointer a vertex or an edge is met. */
+const REACH = 11;
+/** What the handle is moved to is rounded to this, mm; arrow keys move by as much, with Shift by ten times. */
+const SNAP = 0.5;
+const WAYS: Readonly<Record<'x' | 'y' | 'z', P3>> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
+type Three = [number, number, number];
+
+/** Picks vertices, edges and faces of a cage on the stage, and moves what is picked by one handle along the way that is chosen. */
+export function CageHandles({
+  project,
+  step,
+  cage,
+  shown,
+  plane,
+}: {
+  project: Project;
+  step: string;
+  cage: Cage;
+  shown: Cage;
+  plane: Frame;
+}) {
+  usePicking(cage, plane);
+  const { camera, gl } = useThree();
+  const controls = useThree((s) => s.controls) as { enabled: boolean } | null;
+  const { picked: wanted, freedom, soft, moved } = useShaping();
+  const picked = useMemo(() => stillPicked(wanted, cage), [wanted, cage]);
+  const drag = useRef<{
+    from: THREE.Vector3;
+    pull: ((p: Pull) => { vertices: readonly P3[]; mesh: DragMesh }) | null;
+    last: Pull | null;
+    waiting: number;
+  } | null>(null);
+  const vertices = verticesOf(cage, picked);
+  if (vertices.length === 0 || vertices.some((v) => !shown.vertices[v])) return null;
+
+  const level = { ...plane, origin: [0, 0, 0] as const };
+  const turned = (d: P3): P3 => overPlane(level, d);
+  const outward = (): P3 => {
+    const t = topologyOf(cage);
+    const all = t.ok ? [...normalsOf(cage, picked, t.value).values()] : [];
+    return unit([0, 1, 2].map((k) => all.reduce((s, n) => s + n[k]!, 0)) as unknown as P3) ?? [0, 0, 1];
+  };
+  const way: P3 | null = freedom === 'out' ? outward() : freedom.length === 1 ? WAYS[freedom as 'x'] : null;
+  const square: P3 | null = way ? null : WAYS[(['x', 'y', 'z'] as const).find((a) => !freedom.includes(a))!];
+  const middle = middleOf(cage, vertices);
+  const at = overPlane(plane, middleOf(shown, vertices));
+  const start = new THREE.Vector3(...overPlane(plane, middle));
+  // The handle stands off the skin, so that it does not cover what it moves.
+  const size = Math.max(...[0, 1, 2].map((k) => spread(cage.vertices.map((p) => p[k]!))));
+  const off = way ? turned(way).map((x) => x * 0.13 * size) : [0, 0, 0];
+  const handle: Three = [at[0] + off[0]!, at[1] + off[1]!, at[2] + off[2]!];
+
+  const ray = (e: { clientX: number; clientY: number }): THREE.Ray => {
+    const box = gl.domElement.getBoundingClientRect();
+    const r = new THREE.Raycaster();
+    r.setFromCamera(new THREE.Vector2(((e.clientX - box.left) / box.width) * 2 - 1, 1 - ((e.clientY - box.top) / box.height) * 2), camera);
+    return r.ray;
+  };
+  /** Where on its way or in its plane the pointer is. */
+  const meets = (e: { clientX: number; clientY: number }): THREE.Vector3 | null => {
+    const r = ray(e);
+    if (square)
+      return r.intersectPlane(
+        new THREE.Plane().setFromNormalAndCoplanarPoint(new THREE.Vector3(...turned(square)), start),
+        new THREE.Vector3(),
+      );
+    const d = new THREE.Vector3(...turned(way!));
+    const b = r.direction.dot(d);
+    if (1 - b * b < 1e-4) return null;
+    const w = start.clone().sub(r.origin);
+    const t = (b * w.dot(r.direction) - w.dot(d)) / (1 - b * b);
+    return start.clone().addScaledVector(d, t);
+  };
+  const rounded = (v: number): number => Math.round(v / SNAP) * SNAP;
+  /** A shift on the stage as a pull of the cage. */
+  const pullOf = (by: THREE.Vector3): Pull => {
+    const own: P3 = [
+      by.dot(new THREE.Vector3(...plane.x)),
+      by.dot(new THREE.Vector3(...plane.y)),
+      by.dot(new THREE.Vector3(...turned([0, 0, 1]))),
+    ];
+    if (freedom === 'out') return { out: rounded(own[0] * way![0] + own[1] * way![1] + own[2] * way![2]) };
+    return { by: own.map((x, k) => (freedom.includes('xyz'[k]!) ? rounded(x) : 0)) as unknown as P3 };
+  };
+  const show = (pull: Pull): void => {
+    const d = drag.current;
+    if (!d?.pull) return;
+    const { vertices: places, mesh } = d.pull(pull);
+    d.last = pull;
+    const positions = Float32Array.from(mesh.places);
+    const normals = mesh.normals.slice();
+    for (let i = 0; i < positions.length; i += 3) {
+      positions.set(overPlane(plane, [mesh.places[i]!, mesh.places[i + 1]!, mesh.places[i + 2]!]), i);
+      normals.set(turned([mesh.normals[i]!, mesh.normals[i + 1]!, mesh.normals[i + 2]!]), i);
+    }
+    setBench({ preview: [{ positions, normals, indices: mesh.indices }] });
+    setShaping({ draft: { ...cage, vertices: places }, moved: wordsOf(pull) });
+  };
+  const edit = (pull: Pull) =>
+    'out' in pull ? ({ do: 'move-normal', distance: pull.out, soft } as const) : ({ do: 'move', by: pull.by, soft } as const);
+  const begin = (e: Press): void => {
+    e.currentTarget.setPointerCapture(e.pointerId);
+    const from = meets(e);
+    const found = cageStep(project, step);
+    const read = found && readCage(found.source, project);
+    if (!from || !read) return;
+    const pull = beginDrag(cage, picked, read.symmetry, soft);
+    if (!pull.ok) return setShaping({ refusal: pull.error });
+    if (controls) controls.enabled = false;
+    drag.current = { from, pull: pull.value, last: null, waiting: 0 };
+  };
+  const follow = (e: Press): void => {
+    const d = drag.current;
+    const to = d && meets(e);
+    if (!d || !to) return;
+    cancelAnimationFrame(d.waiting);
+    const pull = pullOf(to.sub(d.from));
+    d.waiting = requestAnimationFrame(() => show(pull));
+  };
+  const end = (): void => {
+    const d = drag.current;
+    if (!d) return;
+    cancelAnimationFrame(d.waiting);
+    drag.current = null;
+    if (controls) controls.enabled = true;
+    endDrag(step, d.last && !isNothing(d.last) ? edit(d.last) : null);
+  };
+  const key = (e: KeyboardEvent): void => {
+    const by = SNAP * (e.shiftKey ? 10 : 1);
+    const sign = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[e.key];
+    if (!sign) return;
+    e.preventDefault();
+    if (freedom === 'out') shape(step, edit({ out: sign * by }));
+    else {
+      // In a plane the keys left and right go along its first way, up and down along its second.
+      const axes = freedom.split('');
+      const axis = axes.length === 1 ? axes[0]! : axes[e.key === 'ArrowLeft' || e.key === 'ArrowRight' ? 0 : 1]!;
+      shape(step, edit({ by: WAYS[axis as 'x'].map((x) => x * sign * by) as unknown as P3 }));
+    }
+  };
+  return (
+    <>
+      {way && <Line points={[[...at] as Three, handle]} color="#0a6a66" lineWidth={1.5} depthTest={false} renderOrder={5} />}
+      <Label position={handle} center zIndexRange={[8, 0]}>
+        <button
+          type="button"
+          aria-label="Move what is picked"
+          title="Drag it, or use the arrow keys"
+          className="pointer-events-auto block h-3 w-3 rotate-45 cursor-grab touch-none border-2 border-teal bg-card"
+          onPointerDown={begin}
+          onPointerMove={follow}
+          onPointerUp={end}
+          onPointerCancel={end}
+          onKeyDown={key}
+        />
+        {moved && <span className="absolute left-5 top-[-3px] w-max rounded-xs bg-ink px-1 font-mono text-[11px] text-panel">{moved}</span>}
+      </Label>
+    </>
+  );
+}
+
+type DragMesh = { places: Float64Array; normals: Float32Array; indices: Uint32Array };
+const spread = (values: readonly number[]): number =>
+  values.reduce((a, b) => Math.max(a, b), -Infinity) - values.reduce((a, b) => Math.min(a, b), Infinity);
+const isNothing = (p: Pull): boolean => ('out' in p ? p.out === 0 : p.by.every((x) => x === 0));
+const wordsOf = (p: Pull): string =>
+  'out' in p ? `${fixed(p.out, 1)} mm` : p.by.flatMap((x, k) => (x === 0 ? [] : [`${'xyz'[k]} ${fixed(x, 1)}`])).join('  ') || '0.0 mm';
+
+/** Tells what of the cage lies under the pointer, and picks it: alone, or with Shift to what is picked already. */
+function usePicking(cage: Cage, plane: Frame): void {
+  const { camera, gl, raycaster } = useThree();
+  const state = useRef({ cage, plane });
+  state.current = { cage, plane };
+  useEffect(() => {
+    const element = gl.domElement;
+    let skin: { cage: Cage; mesh: THREE.Mesh; faceOf: number[] } | null = null;
+    const skinOf = (): NonNullable<typeof skin> => {
+      const { cage: c, plane: f } = state.current;
+      if (skin?.cage === c) return skin;
+      skin?.mesh.geometry.dispose();
+      const g = new THREE.BufferGeometry();
+      g.setAttribute('position', new THREE.BufferAttribute(Float32Array.from(c.vertices.flatMap((p) => [...overPlane(f, p)])), 3));
+      const faceOf = c.faces.flatMap((face, i) => face.slice(2).map(() => i));
+      g.setIndex(c.faces.flatMap((face) => face.slice(2).flatMap((_, i) => [face[0]!, face[i + 1]!, face[i + 2]!])));
+      skin = { cage: c, mesh: new THREE.Mesh(g, new THREE.MeshBasicMaterial({ side: THREE.DoubleSide })), faceOf };
+      return skin;
+    };
+    const find = (e: PointerEvent): Picked | null => {
+      const box = element.getBoundingClientRect();
+      const [x, y] = [e.clientX - box.left, e.clientY - box.top];
+      raycaster.setFromCamera(new THREE.Vector2((x / box.width) * 2 - 1, 1 - (y / box.height) * 2), camera);
+      const { mesh, faceOf, cage: c } = skinOf();
+      const hit = raycaster.intersectObject(mesh)[0];
+      const { kind } = useShaping.getState();
+      if (kind === 'faces') return hit ? { kind, faces: [faceOf[hit.faceIndex!]!] } : null;
+      // What lies clearly behind the face under the pointer is hidden by it.
+      const limit = hit ? hit.distance * 1.02 + 1e-6 : Number.POSITIVE_INFINITY;
+      const world = (v: number): THREE.Vector3 => new THREE.Vector3(...overPlane(state.current.plane, c.vertices[v]!));
+      const screen = (p: THREE.Vector3): [number, number] => {
+        const q = p.clone().project(camera);
+        return [((q.x + 1) / 2) * box.width, ((1 - q.y) / 2) * box.height];
+      };
+      let [best, least]: [Picked | null, number] = [null, REACH];
+      if (kind === 'vertices') {
+        for (let v = 0; v < c.vertices.length; v++) {
+          const p = world(v);
+          const [a, b] = screen(p);
+          const d = Math.hypot(a - x, b - y);
+          if (d < least && p.distanceTo(camera.position) <= limit) [best, least] = [{ kind, vertices: [v] }, d];
+        }
+        return best;
+      }
+      for (const f of c.faces)
+        for (const [i, v] of f.entries()) {
+          const w = f[(i + 1) % f.length]!;
+          const [p, q] = [world(v), world(w)];
+          const [s, t] = [screen(p), screen(q)];
+          const [dx, dy] = [t[0] - s[0], t[1] - s[1]];
+          const at = Math.min(1, Math.max(0, ((x - s[0]) * dx + (y - s[1]) * dy) / (dx * dx + dy * dy || 1)));
+          const d = Math.hypot(s[0] + at * dx - x, s[1] + at * dy - y);
+          if (d < least && p.lerp(q, at).distanceTo(camera.position) <= limit) [best, least] = [{ kind, edges: [[v, w] as Edge] }, d];
+        }
+      return best;
+    };
+    let down: { x: number; y: number } | null = null;
+    const move = (e: PointerEvent): void => {
+      if (e.buttons !== 0 || useBench.getState().picking) return;
+      const under = find(e);
+      if (JSON.stringify(under) !== JSON.stringify(useShaping.getState().under)) setShaping({ under });
+    };
+    const press = (e: PointerEvent): void => {
+      down = e.button === 0 ? { x: e.clientX, y: e.clientY } : null;
+    };
+    const release = (e: PointerEvent): void => {
+      if (!down || useBench.getState().picking || Math.hypot(e.clientX - down.x, e.clientY - down.y) > 4) return;
+      const [one, { picked, kind }] = [find(e), useShaping.getState()];
+      const own = stillPicked(picked, state.current.cage);
+      if (one) setShaping({ picked: e.shiftKey && countOf(own) > 0 ? toggled(own, one) : one, refusal: null, note: null });
+      else if (!e.shiftKey) setShaping({ picked: nothing(kind), refusal: null, note: null });
+    };
+    const leave = (): void => setShaping({ under: null });
+    element.addEventListener('pointermove', move);
+    element.addEventListener('pointerdown', press);
+    element.addEventListener('pointerup', release);
+    element.addEventListener('pointerleave', leave);
+    return () => {
+      element.removeEventListener('pointermove', move);
+      element.removeEventListener('pointerdown', press);
+      element.removeEventListener('pointerup', release);
+      element.removeEventListener('pointerleave', leave);
+      skin?.mesh.geometry.dispose();
+      setShaping({ under: null });
+    };
+  }, [camera, gl, raycaster]);
+}
