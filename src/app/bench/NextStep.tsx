@@ -2,12 +2,12 @@ import { Command } from 'cmdk';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { ballCage, boxCage, torusCage } from '../../core/form/starts';
+import { ballCage, boxCage, gridCage, torusCage, tubeCage } from '../../core/form/starts';
 import { addStep, bodiesBefore, curvesBefore, emptyProfile, freshId, planesBefore, setProfile } from '../../core/recipe/edit';
 import type { Project } from '../../core/recipe/schema';
 import { type PickKind, type PlaneInputs, type RaiseMode, type StepKind, standsAlone, stepDefinitions } from '../../core/recipe/steps';
 import { bodyWords, planeWords, stepTitle } from '../../core/recipe/words';
-import { addForm, chooseCageFile, sourceOf, startRings } from '../form/begin';
+import { addForm, chooseCageFile, formFromDrawing, sourceOf, startRings } from '../form/begin';
 import { setBench, useBench } from '../state/bench';
 import { change } from '../state/project';
 import { chooseStepFile } from './bringIn';
@@ -124,6 +124,16 @@ export function offers(project: Project): Offer[] {
     ['Form a rounded box', 'the smooth limit of a cage of quads', () => addForm(sourceOf(boxCage([80, 60, 40], [3, 2, 2])))],
     ['Form a pebble', 'a ball of quads', () => addForm(sourceOf(ballCage(30, 2)))],
     ['Form a soft ring', 'a ring of quads', () => addForm(sourceOf(torusCage(35, 12, 8, 12)))],
+    ['Form a tube', 'an open cylinder of quads, closed flat above and below', () => addForm(sourceOf(tubeCage(30, 80, 12, 5)))],
+    ['Form a sheet', 'a flat grid of quads, as a surface', () => addForm(sourceOf(gridCage(80, 60, 4, 3)), 'level', 'surface')],
+    ...project.profiles.map(
+      (p) =>
+        [
+          `Form of ${p.name}`,
+          p.half ? 'a cage of quads: the profile turned' : 'a cage of quads: its outline drawn up',
+          () => formFromDrawing(project, p.id),
+        ] as const,
+    ),
     ['Form by a cage from an OBJ file…', 'its faces, whose smooth limit is the body', chooseCageFile],
   ];
   for (const [label, hint, run] of forms) out.push({ group: 'Raise', label, hint, run });

@@ -71,9 +71,11 @@ export function CagePane({ project, step, inputs, source }: { project: Project; 
         </p>
       )}
       {read && (
-        <div className="grid min-h-0 flex-1 grid-cols-[minmax(200px,1fr)_minmax(260px,1.5fr)_minmax(210px,1.2fr)] divide-x divide-line">
+        <div className="grid min-h-0 flex-1 grid-cols-[minmax(214px,1fr)_minmax(250px,1.35fr)_minmax(200px,1.1fr)] divide-x divide-line">
           <div className="overflow-y-auto px-3 py-2">
             <CagePicks project={project} read={read} picked={picked} />
+            <h3 className="heading mb-0.5 mt-2">Section</h3>
+            <FormSection cage={read.cage} />
           </div>
           <div className="overflow-y-auto px-3 py-2">
             <CageVerbs project={project} step={step} read={read} picked={picked} />
@@ -99,8 +101,6 @@ export function CagePane({ project, step, inputs, source }: { project: Project; 
             )}
             <h3 className="heading mb-0.5">Layout</h3>
             <CageLayout step={step.id} found={found} plane={plane} />
-            <h3 className="heading mb-0.5 mt-2">Section</h3>
-            <FormSection cage={read.cage} />
           </div>
         </div>
       )}

@@ -57,14 +57,14 @@ export function CagePicks({ project, read, picked }: { project: Project; read: R
   ];
   return (
     <div className="flex flex-col gap-1.5" role="group" aria-label="Picked">
-      <div className="flex items-center gap-2">
-        <span className="text-ink2">pick</span>
+      <div className="flex items-center gap-1">
+        <span className="mr-1 text-ink2">pick</span>
         {(['vertices', 'edges', 'faces'] as const).map((k) => (
           <button
             key={k}
             type="button"
             aria-pressed={kind === k}
-            className={kind === k ? 'btn-strong py-0!' : 'btn py-0!'}
+            className={kind === k ? 'btn-strong px-1.5! py-0!' : 'btn px-1.5! py-0!'}
             onClick={() => set(n > 0 ? pickedAs(cage, picked, k) : nothing(k))}
           >
             {k}

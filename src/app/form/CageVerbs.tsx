@@ -80,29 +80,11 @@ export function CageVerbs({ project, step, read, picked }: { project: Project; s
   };
   return (
     <div className="flex flex-col gap-1.5" role="group" aria-label="Do">
-      <div className="grid grid-cols-[auto_1fr] gap-x-2 gap-y-0.5">
-        {GROUPS.map((g) => (
-          <div key={g} className="contents">
-            <span className="text-ink2">{g}</span>
-            <span className="flex flex-wrap gap-x-2">
-              {VERBS.filter((v) => v.group === g).map((v) => (
-                <VerbButton key={v.key} verb={v} chosen={v === verb} onChoose={() => setChosen(v.key)} />
-              ))}
-            </span>
-          </div>
-        ))}
-      </div>
-      <form
-        className="flex flex-wrap items-center gap-1 border-l-2 border-teal bg-tealwash px-2 py-1"
-        aria-label="The edit"
-        onSubmit={(e) => {
-          e.preventDefault();
-          if (can) run();
-        }}
-      >
-        {verb.sentence.map((s) =>
+      <div className="flex flex-wrap items-center gap-1 border-l-2 border-teal bg-tealwash px-2 py-1" role="group" aria-label="The edit">
+        {verb.sentence.map((s, i) =>
           typeof s === 'string' ? (
-            <span key={s}>{s}</span>
+            // biome-ignore lint/suspicious/noArrayIndexKey: words of a sentence stand in its order
+            <span key={i}>{s}</span>
           ) : 'of' in s ? (
             <ValueField key={s.key} label={s.label} value={textOf(s)} check={check(s)} onCommit={(t) => setText(s, t)} />
           ) : (
@@ -121,12 +103,24 @@ export function CageVerbs({ project, step, read, picked }: { project: Project; s
             </select>
           ),
         )}
-        <button type="submit" className="btn-strong py-0!" disabled={!can}>
+        <button type="button" className="btn-strong py-0!" disabled={!can} onClick={run}>
           Do it
         </button>
         {!fits && countOf(picked) > 0 && <span className="text-ink2">works on {verb.on!.join(' or ')}</span>}
         {verb.key === 'pull' && bodies.length === 0 && <span className="text-ink2">there is no other body</span>}
-      </form>
+      </div>
+      <div className="grid grid-cols-[auto_1fr] gap-x-2 gap-y-0.5">
+        {GROUPS.map((g) => (
+          <div key={g} className="contents">
+            <span className="text-ink2">{g}</span>
+            <span className="flex flex-wrap gap-x-2">
+              {VERBS.filter((v) => v.group === g).map((v) => (
+                <VerbButton key={v.key} verb={v} chosen={v === verb} onChoose={() => setChosen(v.key)} />
+              ))}
+            </span>
+          </div>
+        ))}
+      </div>
       <div className="flex flex-wrap items-center gap-1">
         the handle moves
         <select

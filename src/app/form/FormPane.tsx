@@ -2,7 +2,7 @@ import { useMemo, useState } from 'react';
 import { evaluateAs } from '../../core/dimensions/expression';
 import { netOf } from '../../core/form/cage';
 import { limitMesh } from '../../core/form/limit';
-import { ringFormOf } from '../../core/form/read';
+import { cageOf, ringFormOf } from '../../core/form/read';
 import { MOST_RINGS, type RingForm, ringCage, series, twists, withRingCount } from '../../core/form/rings';
 import { setStep } from '../../core/recipe/edit';
 import type { Project, Step } from '../../core/recipe/schema';
@@ -13,6 +13,7 @@ import { degrees, fixed } from '../../core/units/units';
 import { setBench } from '../state/bench';
 import { change, tableOf } from '../state/project';
 import { ValueField } from '../ui/ValueField';
+import { sourceOf } from './begin';
 import { CagePane } from './CagePane';
 import { FormViews } from './FormViews';
 import { RingChart } from './RingChart';
@@ -91,6 +92,19 @@ function Rings({ project, step, inputs, source }: { project: Project; step: Step
           </select>
         </label>
         <FormViews />
+        {form.ok && (
+          <button
+            type="button"
+            className="link"
+            title="Vertices, edges and faces can be moved by hand then; the table is given up"
+            onClick={() => {
+              const cage = cageOf(source, scope);
+              if (cage.ok) change((p) => setStep(p, { ...step, inputs: { ...inputs, source: sourceOf(cage.value) } }));
+            }}
+          >
+            edit as a cage
+          </button>
+        )}
         {(['bottom', 'top'] as const).map((end) => (
           <label key={end} className="flex items-center gap-1">
             {end}

@@ -1,11 +1,16 @@
 /** Forms to begin with, as steps of the sheet. */
 import { toast } from 'sonner';
 import type { Cage } from '../../core/form/cage';
+import { cageFromHalf, cageFromOutline } from '../../core/form/from-drawing';
 import { cageFromObj } from '../../core/form/starts';
+import { withFollowed } from '../../core/profile/follow';
+import { resolveProfile } from '../../core/profile/resolve';
 import { addStep } from '../../core/recipe/edit';
+import type { Project } from '../../core/recipe/schema';
 import type { FormInputs, FormSource } from '../../core/recipe/steps';
-import { setBench } from '../state/bench';
-import { change } from '../state/project';
+import { fail } from '../../core/result';
+import { setBench, useBench } from '../state/bench';
+import { change, tableOf } from '../state/project';
 
 /** A plain vessel of rings, flat below and above. */
 export const startRings = (): FormSource => ({
@@ -35,8 +40,8 @@ export const sourceOf = (cage: Cage): FormSource => ({
   folded: 1,
 });
 
-export function addForm(source: FormSource): void {
-  const inputs: FormInputs = { source, plane: 'level', follow: 'well', mode: 'new', body: null };
+export function addForm(source: FormSource, plane = 'level', mode: FormInputs['mode'] = 'new'): void {
+  const inputs: FormInputs = { source, plane, follow: 'well', mode, body: null };
   let id = '';
   change((p) => {
     const r = addStep(p, 'form', inputs);
@@ -44,6 +49,23 @@ export function addForm(source: FormSource): void {
     return r.project;
   });
   setBench({ step: id });
+}
+
+/** Makes a form of a drawing, on the drawing's own plane, or says why not. */
+export function formFromDrawing(project: Project, id: string): void {
+  const profile = project.profiles.find((p) => p.id === id);
+  if (!profile) return;
+  const { scope } = tableOf(project);
+  const follows = useBench.getState().result?.profiles.get(id)?.follows ?? undefined;
+  const resolved = resolveProfile(withFollowed(profile, follows), scope);
+  const cage = resolved.ok
+    ? profile.half
+      ? cageFromHalf(resolved.value, profile.name, 12, 8)
+      : cageFromOutline(resolved.value, scope, 16, 40)
+    : fail(resolved.error.message);
+  // A half profile is turned about the upright axis; a cage stands over the level plane.
+  if (cage.ok) addForm(sourceOf(cage.value), profile.half ? 'level' : profile.plane);
+  else toast.error(`${profile.name}: ${cage.error}`);
 }
 
 /** Asks for an OBJ file and makes a form of its faces, or says why not. */

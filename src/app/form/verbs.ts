@@ -297,7 +297,7 @@ export const VERBS: readonly Verb[] = [
 
   {
     key: 'weld',
-    group: 'join and take away',
+    group: 'build',
     words: 'weld',
     sentence: [
       'Weld',
@@ -315,12 +315,12 @@ export const VERBS: readonly Verb[] = [
   },
   {
     key: 'dissolve',
-    group: 'join and take away',
+    group: 'take away',
     words: 'dissolve',
     sentence: ['Take it out; the faces about it become one'],
     make: () => ({ do: 'dissolve' }),
   },
-  { key: 'delete', group: 'join and take away', words: 'delete', sentence: ['Delete; an opening is left'], make: () => ({ do: 'delete' }) },
+  { key: 'delete', group: 'take away', words: 'delete', sentence: ['Delete; an opening is left'], make: () => ({ do: 'delete' }) },
 
   {
     key: 'crease',
