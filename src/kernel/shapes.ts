@@ -1,7 +1,9 @@
 /** Small questions about kernel shapes. */
+
 import type { TopAbs_ShapeEnum, TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
 import { cross, dot, type Vec3 } from '../core/curves/frame';
 import type { Bounds } from '../core/mesh/mesh';
+import { type Flow, flowThrough } from '../core/surfaces/flow';
 import { type Kernel, type Shape, scoped } from './open';
 
 const HASH_LIMIT = 2147483647;
@@ -62,22 +64,93 @@ export function edgesWithFaces(kernel: Kernel, faces: readonly TopoDS_Face[]): E
   return out;
 }
 
-/** Volume (mm³) and centroid, integrated to 1e-9 relative where the kernel manages; less leaves splines of many spans off by 1e-5. */
+/** Integrals of the kernel are carried to this share where it manages; less leaves splines of many spans off by 1e-5. */
+const INTEGRAL = 1e-9;
+
+/** Volume (mm³) and centroid. Whole spline faces are integrated here, which takes the kernel seconds. */
 export function volumeOf(kernel: Kernel, shape: Shape): { volume: number; centroid: [number, number, number] } {
   return scoped((s) => {
-    const props = s.keep(new kernel.GProp_GProps());
-    kernel.BRepGProp.VolumeProperties(shape, props, 1e-9, false, false);
-    const c = s.keep(props.CentreOfMass());
-    return { volume: props.Mass(), centroid: [c.X(), c.Y(), c.Z()] };
+    const { flows, rest } = wholeSplines(kernel, shape);
+    const moment: [number, number, number] = [0, 0, 0];
+    let volume = 0;
+    const put = (v: number, c: Vec3): void => {
+      volume += v;
+      for (let k = 0; k < 3; k++) moment[k]! += v * c[k]!;
+    };
+    // What single faces add is that of the cones over them from the origin.
+    for (const part of flows.length === 0 ? [shape] : rest) {
+      const props = s.keep(new kernel.GProp_GProps());
+      kernel.BRepGProp.VolumeProperties(part, props, INTEGRAL, false, false);
+      const c = s.keep(props.CentreOfMass());
+      put(props.Mass(), [c.X(), c.Y(), c.Z()]);
+    }
+    for (const f of flows) {
+      volume += f.volume;
+      for (let k = 0; k < 3; k++) moment[k]! += f.moment[k]!;
+    }
+    return { volume, centroid: [moment[0] / volume, moment[1] / volume, moment[2] / volume] };
   });
 }
 
 /** Surface area in mm². */
 export function areaOf(kernel: Kernel, shape: Shape): number {
   return scoped((s) => {
-    const props = s.keep(new kernel.GProp_GProps());
-    kernel.BRepGProp.SurfaceProperties(shape, props, 1e-9, false);
-    return props.Mass();
+    const { flows, rest } = wholeSplines(kernel, shape);
+    let area = flows.reduce((sum, f) => sum + f.area, 0);
+    for (const part of flows.length === 0 ? [shape] : rest) {
+      const props = s.keep(new kernel.GProp_GProps());
+      kernel.BRepGProp.SurfaceProperties(part, props, INTEGRAL, false);
+      area += props.Mass();
+    }
+    return area;
+  });
+}
+
+/** What whole, large spline faces add to a skin, signed by how they lie in it; and the other faces. */
+function wholeSplines(kernel: Kernel, shape: Shape): { flows: Flow[]; rest: TopoDS_Face[] } {
+  const [flows, rest]: [Flow[], TopoDS_Face[]] = [[], []];
+  for (const face of facesOf(kernel, shape)) {
+    const flow = isLargeSpline(kernel, face) && fillsItsParameters(kernel, face) ? flowOf(kernel, face) : undefined;
+    if (flow) flows.push(flow);
+    else rest.push(face);
+  }
+  return { flows, rest };
+}
+
+/** Undefined for surfaces with weights. */
+function flowOf(kernel: Kernel, face: TopoDS_Face): Flow | undefined {
+  return scoped((s) => {
+    const adaptor = s.keep(new kernel.BRepAdaptor_Surface(face, true));
+    const surface = s.keep(adaptor.BSpline());
+    if (surface.IsURational() || surface.IsVRational() || surface.IsUPeriodic() || surface.IsVPeriodic()) return undefined;
+    const row = (count: number, knot: (i: number) => number, times: (i: number) => number): number[] =>
+      Array.from({ length: count }, (_, i) => new Array<number>(times(i + 1)).fill(knot(i + 1))).flat();
+    const poles = Array.from({ length: surface.NbUPoles() }, (_, i) =>
+      Array.from({ length: surface.NbVPoles() }, (_, j): Vec3 => {
+        const p = surface.Pole(i + 1, j + 1);
+        const at: Vec3 = [p.X(), p.Y(), p.Z()];
+        p.delete();
+        return at;
+      }),
+    );
+    const flow = flowThrough({
+      degrees: [surface.UDegree(), surface.VDegree()],
+      knots: [
+        row(
+          surface.NbUKnots(),
+          (i) => surface.UKnot(i),
+          (i) => surface.UMultiplicity(i),
+        ),
+        row(
+          surface.NbVKnots(),
+          (i) => surface.VKnot(i),
+          (i) => surface.VMultiplicity(i),
+        ),
+      ],
+      poles,
+    });
+    const sign = face.Orientation() === 'TopAbs_REVERSED' ? -1 : 1;
+    return { area: flow.area, volume: sign * flow.volume, moment: [sign * flow.moment[0], sign * flow.moment[1], sign * flow.moment[2]] };
   });
 }
 
@@ -124,8 +197,8 @@ const readBox = (box: {
   };
 };
 
-/** Spline faces with more poles than this have their bounds sought here: the kernel's own search takes seconds on them. */
-const MANY_POLES = 150;
+/** Spline faces with more poles than this have their bounds and integrals sought here: the kernel's own search takes seconds on them. */
+const MANY_POLES = 60;
 
 /** Tight bounds in mm; slow on trimmed spline surfaces. */
 export function boundsOf(kernel: Kernel, shape: Shape): Bounds {

@@ -4,7 +4,7 @@
  * and twists; end points of tangents at irregular vertices by Loop and Schaefer 2008 (from memory).
  */
 import type { Vec3 } from '../curves/frame';
-import { basisWith, knotSolver, type SplineSpace, type SplineSurface, surfaceAt } from '../surfaces/space';
+import { knotSolver, type SplineSpace, type SplineSurface, surfaceAt } from '../surfaces/space';
 import { isQuads, type Net, type P3, type Ring, ringsOf } from './cage';
 import { limitAt } from './limit';
 import { limitPlaces } from './masks';
@@ -266,52 +266,6 @@ function sum(...terms: readonly (readonly [number, P3])[]): P3 {
   const out: [number, number, number] = [0, 0, 0];
   for (const [w, q] of terms) for (let k = 0; k < 3; k++) out[k] = out[k]! + w * q[k]!;
   return out;
-}
-
-/** Abscissas and weights of Gauss's rule with five places, on 0…1 (handbook values). */
-const GAUSS = [
-  [0.5, 0.28444444444444444],
-  [0.23076534494715845, 0.23931433524968324],
-  [0.7692346550528415, 0.23931433524968324],
-  [0.04691007703066802, 0.11846344252809454],
-  [0.9530899229693319, 0.11846344252809454],
-] as const;
-
-/**
- * Volume between patches that look outwards and level planes across their borders, mm³: the flow of (x, y, 0) / 2 out of the patches, which
- * no level plane lets through. Exact, since its integrand is a polynomial of degree 8 on every cell.
- */
-export function volumeWithin(patches: readonly FormPatch[]): number {
-  let volume = 0;
-  for (const { surface } of patches) {
-    const [ku, kv] = [surface.u.knots, surface.v.knots];
-    const rows = ku
-      .slice(1)
-      .flatMap((to, i) => GAUSS.map(([t, w]) => ({ ...basisWith(surface.u, ku[i]! + t * (to - ku[i]!)), w: w * (to - ku[i]!) })));
-    const columns = kv
-      .slice(1)
-      .flatMap((to, j) => GAUSS.map(([t, w]) => ({ ...basisWith(surface.v, kv[j]! + t * (to - kv[j]!)), w: w * (to - kv[j]!) })));
-    for (const a of rows)
-      for (const b of columns) {
-        const [p, du, dv] = [
-          [0, 0, 0],
-          [0, 0, 0],
-          [0, 0, 0],
-        ];
-        for (let i = 0; i < 4; i++)
-          for (let j = 0; j < 4; j++) {
-            const q = surface.poles[a.first + i]![b.first + j]!;
-            for (let k = 0; k < 3; k++) {
-              p[k] = p[k]! + a.values[i]! * b.values[j]! * q[k]!;
-              du[k] = du[k]! + a.slopes[i]! * b.values[j]! * q[k]!;
-              dv[k] = dv[k]! + a.values[i]! * b.slopes[j]! * q[k]!;
-            }
-          }
-        const [nx, ny] = [du[1]! * dv[2]! - du[2]! * dv[1]!, du[2]! * dv[0]! - du[0]! * dv[2]!];
-        volume += (a.w * b.w * (p[0]! * nx + p[1]! * ny)) / 2;
-      }
-  }
-  return volume;
 }
 
 /** Between knots and between them and the middle of a quad, on quads at irregular vertices: elsewhere the patches are exact. */

@@ -1,8 +1,8 @@
 /** A subdivision form made exact: its limit as few spline faces, open rings closed by planes, sewn and verified. */
-import { type Frame, heightOver, overPlane } from '../../core/curves/frame';
+import { type Frame, overPlane } from '../../core/curves/frame';
 import { netOf } from '../../core/form/cage';
 import { limitMesh } from '../../core/form/limit';
-import { type FormSkin, patchesOf, volumeWithin } from '../../core/form/patches';
+import { type FormSkin, patchesOf } from '../../core/form/patches';
 import { cageOf } from '../../core/form/read';
 import { massProperties } from '../../core/mesh/mesh';
 import type { FormInputs } from '../../core/recipe/steps';
@@ -43,14 +43,13 @@ export const raiseForm: Raiser = (context) => {
   const cannot = (why: string, ...tryInstead: string[]): Result<never, StepFailure> => fail({ what, why, tryInstead });
   if (!made.ok) return cannot(made.error, 'look for places where the cage crosses itself');
   if (!made.value.ok) return made.value;
-  const { shape, claims, caps, level } = made.value.value;
-  // What the limit's own mesh says must agree; the volume of the patches is known exactly where their borders are level.
+  const { shape, claims, caps } = made.value.value;
+  // What the limit's own mesh says must agree.
   const rough = massProperties({ positions: mesh.places, indices: mesh.indices, faceOf: mesh.faceOf }).volume;
   const verified = open
     ? verifySurface(kernel, shape)
     : verifySolid(kernel, shape, {
         ...(caps === 0 ? { volume: around(rough) } : {}),
-        ...(level ? { known: volumeWithin(skin.patches) } : {}),
       });
   if (!verified.ok)
     return cannot(
@@ -72,8 +71,6 @@ interface Made {
   readonly shape: Shape;
   readonly claims: Claim[];
   readonly caps: number;
-  /** All caps lie level as the form itself stands. */
-  readonly level: boolean;
 }
 
 function closed(kernel: Kernel, skin: FormSkin, plane: Frame, id: string, open: boolean): Result<Made, StepFailure> {
@@ -97,7 +94,6 @@ function closed(kernel: Kernel, skin: FormSkin, plane: Frame, id: string, open: 
     };
     let { sewing, shell } = sew(given.map((g) => g.face));
     let caps = 0;
-    let level = true;
     if (!open) {
       const chains = borderChains(kernel, shell);
       for (const [i, chain] of chains.entries()) {
@@ -115,8 +111,6 @@ function closed(kernel: Kernel, skin: FormSkin, plane: Frame, id: string, open: 
         // The lowest border is the bottom.
         const low = chains.length === 1 || chain[0]!.points[0]![2] <= Math.min(...chains.map((c) => c[0]!.points[0]![2])) + 1e-6;
         given.push({ face: cap, name: `${id}/${chains.length === 2 ? (low ? 'bottom' : 'top') : `end${i + 1}`}` });
-        const heights = chain.flatMap((c) => c.points.map((p) => heightOver(plane, p)));
-        if (Math.max(...heights) - Math.min(...heights) > 1e-6) level = false;
         caps++;
       }
       if (caps > 0) ({ sewing, shell } = sew(given.map((g) => g.face)));
@@ -124,12 +118,12 @@ function closed(kernel: Kernel, skin: FormSkin, plane: Frame, id: string, open: 
         return fail({ what, why: 'its faces do not meet everywhere', tryInstead: ['look for open edges in the cage'] });
     }
     const claims = given.map((g): Claim => ({ shape: sewing.IsModified(g.face) ? sewing.Modified(g.face) : g.face, name: g.name }));
-    if (open) return ok({ shape: shell, claims, caps, level });
+    if (open) return ok({ shape: shell, claims, caps });
     if (shell.ShapeType() !== 'TopAbs_SHELL')
       return fail({ what, why: 'it falls apart into pieces', tryInstead: ['make a form of each piece'] });
     const solid = s.keep(new kernel.BRepBuilderAPI_MakeSolid(kernel.TopoDS.Shell(shell))).Solid();
     kernel.BRepLib.OrientClosedSolid(solid);
-    return ok({ shape: solid, claims, caps, level });
+    return ok({ shape: solid, claims, caps });
   });
 }
 

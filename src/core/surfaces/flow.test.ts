@@ -1,0 +1,90 @@
+import { describe, expect, it } from 'vitest';
+import type { Vec3 } from '../curves/frame';
+import { gauss } from '../quadrature';
+import { flowThrough, type PoleSurface } from './flow';
+
+/** A polynomial patch over the unit square by Bézier poles of z = c·x², lifted and shifted. */
+const bowl = (c: number, z: number): PoleSurface => ({
+  degrees: [2, 1],
+  knots: [
+    [0, 0, 0, 1, 1, 1],
+    [0, 0, 1, 1],
+  ],
+  poles: [0, 0.5, 1].map((x, i) => [0, 1].map((y): Vec3 => [x, y, z + (i === 2 ? c : 0)])),
+});
+
+describe('Gauss’s rule', () => {
+  it('is that of the tables (Abramowitz and Stegun 25.4, n = 3: 0, ±√(3/5), weights 8/9 and 5/9)', () => {
+    const [first, middle, last] = gauss(3);
+    expect(middle![0]).toBeCloseTo(0.5, 15);
+    expect(middle![1]).toBeCloseTo(4 / 9, 15);
+    expect([first![0], last![0]].map((x) => Math.abs(2 * x - 1))).toEqual([
+      expect.closeTo(Math.sqrt(0.6), 14),
+      expect.closeTo(Math.sqrt(0.6), 14),
+    ]);
+    expect(first![1]).toBeCloseTo(5 / 18, 15);
+  });
+  it('integrates powers up to 2n − 1 exactly', () => {
+    for (const n of [2, 5, 6, 8])
+      for (let k = 0; k < 2 * n; k++) expect(gauss(n).reduce((s, [x, w]) => s + w * x ** k, 0)).toBeCloseTo(1 / (k + 1), 13);
+  });
+});
+
+describe('the flow through a surface', () => {
+  it('of a parabolic strip has the area of its arc (½√(1+4c²) + asinh(2c)/4c)', () => {
+    for (const c of [0.2, 0.6, 1]) {
+      const { area } = flowThrough(bowl(c, 0));
+      expect(Math.abs(area / (Math.sqrt(1 + 4 * c * c) / 2 + Math.asinh(2 * c) / (4 * c)) - 1)).toBeLessThan(2e-6);
+    }
+  });
+  it('with that of planes about it gives the volume and centroid of the solid under it', () => {
+    // Under z = 2 + c·x² over the unit square: 2 + c/3, its centroid's x (1 + c/4) / (2 + c/3).
+    const c = 0.7;
+    const lid = flowThrough(bowl(c, 2));
+    const flat = (poles: [Vec3, Vec3, Vec3, Vec3]): PoleSurface => ({
+      degrees: [1, 1],
+      knots: [
+        [0, 0, 1, 1],
+        [0, 0, 1, 1],
+      ],
+      poles: [
+        [poles[0], poles[1]],
+        [poles[2], poles[3]],
+      ],
+    });
+    const side = (y: number): PoleSurface => ({
+      degrees: [2, 1],
+      knots: [
+        [0, 0, 0, 1, 1, 1],
+        [0, 0, 1, 1],
+      ],
+      poles: [0, 0.5, 1].map((x, i) => [[x, y, 0] as Vec3, [x, y, 2 + (i === 2 ? c : 0)] as Vec3]),
+    });
+    const parts = [
+      lid,
+      flowThrough(
+        flat([
+          [0, 0, 0],
+          [1, 0, 0],
+          [0, 1, 0],
+          [1, 1, 0],
+        ]),
+      ),
+      flowThrough(side(0)),
+      flowThrough(
+        flat([
+          [1, 0, 0],
+          [1, 0, 2 + c],
+          [1, 1, 0],
+          [1, 1, 2 + c],
+        ]),
+      ),
+    ];
+    // Each looks outwards where its cone from the origin counts; planes through the origin have none.
+    const signs = [1, -1, 1, 1];
+    const volume = parts.reduce((s, f, i) => s + signs[i]! * f.volume, 0) + Math.abs(flowThrough(side(1)).volume);
+    expect(volume).toBeCloseTo(2 + c / 3, 10);
+    const x = parts.reduce((s, f, i) => s + signs[i]! * f.moment[0], 0) + Math.abs(flowThrough(side(1)).moment[0]);
+    expect(x / volume).toBeCloseTo((1 + c / 4) / (2 + c / 3), 10);
+  });
+});
