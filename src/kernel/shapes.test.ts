@@ -18,7 +18,7 @@ const raised = (cage: ReturnType<typeof boxCage>, plane: string): Shape => {
     { kernel, step, planes: new Map(), scope: new Map(), project: { profiles: [], steps: [] } } as unknown as Parameters<
       typeof raiseForm
     >[0],
-    {},
+    0,
   );
   if (!made.ok) throw new Error(made.error.why);
   return made.value.solids[0]!.shape;
