@@ -1,6 +1,10 @@
 /** Areas, volumes and bounds of whole spline faces are integrated and sought in the product itself: they must be what the kernel says. */
 import { beforeAll, describe, expect, it } from 'vitest';
 import { testKernel } from '../../tests/support/kernel';
+import type { Cage } from '../core/form/cage';
+import { applyEdit } from '../core/form/edit/edit';
+import { byPlane } from '../core/form/edit/select';
+import { NO_SYMMETRY } from '../core/form/edit/symmetry';
 import { ballCage, boxCage, torusCage, tubeCage } from '../core/form/starts';
 import { type Kernel, type Shape, scoped } from './open';
 import { areaOf, boundsOf, volumeOf } from './shapes';
@@ -11,6 +15,12 @@ beforeAll(async () => {
   kernel = await testKernel();
 }, 60_000);
 
+/** Without its faces at a height. */
+const opened = (c: Cage, z: number): Cage => {
+  const r = applyEdit(c, byPlane(c, 'faces', { normal: [0, 0, 1], offset: z }, 'on'), { do: 'delete' }, { symmetry: NO_SYMMETRY, weigh: (w) => w });
+  if (!r.ok) throw new Error(r.error);
+  return r.value.cage;
+};
 const raised = (cage: ReturnType<typeof boxCage>, plane: string): Shape => {
   const source = { by: 'cage' as const, ...cage, mirror: [], fold: '1', folded: 1 };
   const step = { id: 's1', kind: 'form', enabled: true, values: {}, inputs: { source, plane, follow: 'well', mode: 'new', body: null } };
@@ -40,6 +50,7 @@ describe('what whole spline faces measure', () => {
     ['a rounded box on the front plane', boxCage([60, 40, 30], [3, 2, 2]), 'front'],
     ['a tube with flat caps', tubeCage(20, 40, 8, 4), 'side'],
     ['a ring', torusCage(30, 10, 6, 8), 'level'],
+    ['an open bowl under a flat lid', opened(boxCage([60, 40, 30], [3, 2, 2]), 30), 'front'],
   ] as const)('is what the kernel integrates and bounds: %s', (_, cage, plane) => {
     const shape = raised(cage, plane);
     const theirs = byKernel(shape);

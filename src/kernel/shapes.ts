@@ -2,7 +2,7 @@
 
 import type { TopAbs_ShapeEnum, TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
 import { cross, dot, type Vec3 } from '../core/curves/frame';
-import type { Bounds } from '../core/mesh/mesh';
+import { type Bounds, bounds } from '../core/mesh/mesh';
 import { type Flow, flowThrough } from '../core/surfaces/flow';
 import { type Kernel, type Shape, scoped } from './open';
 
@@ -67,28 +67,38 @@ export function edgesWithFaces(kernel: Kernel, faces: readonly TopoDS_Face[]): E
 /** Integrals of the kernel are carried to this share where it manages; less leaves splines of many spans off by 1e-5. */
 const INTEGRAL = 1e-9;
 
-/** Volume (mm³) and centroid. Whole spline faces are integrated here, which takes the kernel seconds. */
+/** Volume (mm³) and centroid. Skins of whole spline faces and planes are integrated here, which takes the kernel seconds. */
 export function volumeOf(kernel: Kernel, shape: Shape): { volume: number; centroid: [number, number, number] } {
   return scoped((s) => {
     const { flows, rest } = wholeSplines(kernel, shape);
-    const moment: [number, number, number] = [0, 0, 0];
-    let volume = 0;
-    const put = (v: number, c: Vec3): void => {
-      volume += v;
-      for (let k = 0; k < 3; k++) moment[k]! += v * c[k]!;
-    };
-    // What single faces add is that of the cones over them from the origin.
-    for (const part of flows.length === 0 ? [shape] : rest) {
+    // The kernel takes single faces about a place of its own, so its share could not be added to that of the others.
+    const planes = flows.length > 0 ? rest.map((f) => planeFlow(kernel, f)) : [undefined];
+    if (planes.some((f) => !f)) {
       const props = s.keep(new kernel.GProp_GProps());
-      kernel.BRepGProp.VolumeProperties(part, props, INTEGRAL, false, false);
+      kernel.BRepGProp.VolumeProperties(shape, props, INTEGRAL, false, false);
       const c = s.keep(props.CentreOfMass());
-      put(props.Mass(), [c.X(), c.Y(), c.Z()]);
+      return { volume: props.Mass(), centroid: [c.X(), c.Y(), c.Z()] };
     }
-    for (const f of flows) {
-      volume += f.volume;
-      for (let k = 0; k < 3; k++) moment[k]! += f.moment[k]!;
-    }
-    return { volume, centroid: [moment[0] / volume, moment[1] / volume, moment[2] / volume] };
+    const all = [...flows, ...(planes as Flow[])];
+    const volume = all.reduce((sum, f) => sum + f.volume, 0);
+    return { volume, centroid: [0, 1, 2].map((k) => all.reduce((sum, f) => sum + f.moment[k]!, 0) / volume) as [number, number, number] };
+  });
+}
+
+/** What a flat face adds to a skin: the cone over it from the origin. Undefined for a face that is none. */
+function planeFlow(kernel: Kernel, face: TopoDS_Face): Flow | undefined {
+  return scoped((s) => {
+    const surface = s.keep(new kernel.BRepAdaptor_Surface(face, true));
+    if (surface.GetType() !== 'GeomAbs_Plane') return undefined;
+    const axis = s.keep(s.keep(s.keep(surface.Plane()).Axis()).Direction());
+    const sign = (face.Orientation() === 'TopAbs_REVERSED' ? -1 : 1) * (s.keep(surface.Plane()).Direct() ? 1 : -1);
+    const props = s.keep(new kernel.GProp_GProps());
+    kernel.BRepGProp.SurfaceProperties(face, props, INTEGRAL, false);
+    const c = s.keep(props.CentreOfMass());
+    const [area, centre]: [number, Vec3] = [props.Mass(), [c.X(), c.Y(), c.Z()]];
+    const height = sign * dot(centre, [axis.X(), axis.Y(), axis.Z()]);
+    const k = (height * area) / 4;
+    return { area, volume: (height * area) / 3, moment: [k * centre[0], k * centre[1], k * centre[2]] };
   });
 }
 
@@ -206,12 +216,13 @@ export function boundsOf(kernel: Kernel, shape: Shape): Bounds {
     const box = s.keep(new kernel.Bnd_Box());
     const faces = facesOf(kernel, shape);
     const large = faces.filter((f) => isLargeSpline(kernel, f) && fillsItsParameters(kernel, f));
-    if (large.length === 0) {
+    const offset = faces.filter((f) => isOffset(kernel, f));
+    if (large.length === 0 && offset.length === 0) {
       kernel.BRepBndLib.AddOptimal(shape, box, false, false);
       return readBox(box);
     }
-    const own = large.map((f) => splineBounds(kernel, f));
-    const rest = faces.filter((f) => !large.includes(f));
+    const own = [...large.map((f) => splineBounds(kernel, f)), ...offset.map((f) => facetBounds(kernel, f))];
+    const rest = faces.filter((f) => !large.includes(f) && !offset.includes(f));
     if (rest.length > 0) {
       for (const f of rest) kernel.BRepBndLib.AddOptimal(f, box, false, false);
       own.push(readBox(box));
@@ -222,6 +233,22 @@ export function boundsOf(kernel: Kernel, shape: Shape): Bounds {
       f(...own.map((o) => o[of][2])),
     ];
     return { min: side(Math.min, 'min'), max: side(Math.max, 'max') };
+  });
+}
+
+const isOffset = (kernel: Kernel, face: TopoDS_Face): boolean =>
+  scoped((s) => s.keep(new kernel.BRepAdaptor_Surface(face, true)).GetType() === 'GeomAbs_OffsetSurface');
+
+/** Facets of offset faces lie this near to them, mm. */
+const FINE = 0.01;
+
+/** Bounds by the facets of a face, whose corners lie on it: the kernel's own search has gone 0.7 mm past trimmed offset faces. */
+function facetBounds(kernel: Kernel, face: TopoDS_Face): Bounds {
+  return scoped((s) => {
+    kernel.BRepTools.Clean(face, true);
+    const data = s.keep(kernel.ReplicadMeshExtractor.extract(face, FINE, 0.1, false));
+    const { min, max } = bounds(new Float32Array(kernel.wasmMemory.buffer, data.getVerticesPtr(), data.getVerticesSize()));
+    return { min: [tidy(min[0]), tidy(min[1]), tidy(min[2])], max: [tidy(max[0]), tidy(max[1]), tidy(max[2])] };
   });
 }
 
