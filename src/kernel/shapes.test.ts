@@ -17,7 +17,12 @@ beforeAll(async () => {
 
 /** Without its faces at a height. */
 const opened = (c: Cage, z: number): Cage => {
-  const r = applyEdit(c, byPlane(c, 'faces', { normal: [0, 0, 1], offset: z }, 'on'), { do: 'delete' }, { symmetry: NO_SYMMETRY, weigh: (w) => w });
+  const r = applyEdit(
+    c,
+    byPlane(c, 'faces', { normal: [0, 0, 1], offset: z }, 'on'),
+    { do: 'delete' },
+    { symmetry: NO_SYMMETRY, weigh: (w) => w },
+  );
   if (!r.ok) throw new Error(r.error);
   return r.value.cage;
 };

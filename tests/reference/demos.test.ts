@@ -2,10 +2,13 @@
 import { describe, expect, it } from 'vitest';
 import { ladleGrip } from '../../demo/ladle-grip';
 import { robeHook } from '../../demo/robe-hook';
+import { soapDish } from '../../demo/soap-dish';
 import { soapTray } from '../../demo/soap-tray';
 import { twistedTower } from '../../demo/twisted-tower';
+import { asymmetry } from '../../src/core/form/edit/symmetry';
 import { setDimension } from '../../src/core/recipe/edit';
 import type { Project } from '../../src/core/recipe/schema';
+import type { FormInputs } from '../../src/core/recipe/steps';
 import { Engine } from '../../src/engine/engine';
 import { testKernel } from '../support/kernel';
 
@@ -65,5 +68,24 @@ describe('the twisted tower', () => {
     expect(body.bbox.max[2]).toBeCloseTo(180, 3);
     const [plain, turned] = [await built(setDimension(one, 'twist', '15°')), await built(setDimension(one, 'twist', '30°'))];
     expect(turned.body.volume / plain.body.volume).toBeCloseTo(1, 2);
+  });
+});
+
+describe('the soap dish', () => {
+  it('is a mirrored cage made solid, opened at its flat rim, shelled and drained', async () => {
+    const { source } = soapDish.steps[0]!.inputs as FormInputs;
+    if (source.by !== 'cage') throw new Error('it is a form by a cage');
+    expect(asymmetry({ ...source, creases: [], corners: [] }, { mirror: ['x', 'y'], fold: 1 })).toBe(0);
+    const { body, steps } = await built(soapDish);
+    // The kernel's own bounds of the offset inside would have it 0.7 mm higher.
+    expect(body.bbox.max[2]).toBeCloseTo(30, 2);
+    expect(body.bbox.min[2]).toBeCloseTo(0, 4);
+    expect(body.bbox.max[0]! + body.bbox.min[0]!).toBeCloseTo(0, 2);
+    expect(Number(/wall ([\d.]+) mm/.exec(steps[1]!.note ?? '')![1])).toBeGreaterThanOrEqual(2.59);
+    // Seven holes through a floor that is 2.6 mm thick or a little more where it rises.
+    const whole = (await built({ ...soapDish, steps: soapDish.steps.slice(0, 2) })).body;
+    const plugs = 7 * Math.PI * 2.5 ** 2 * 2.6;
+    expect(whole.volume - body.volume).toBeGreaterThan(0.98 * plugs);
+    expect(whole.volume - body.volume).toBeLessThan(1.15 * plugs);
   });
 });

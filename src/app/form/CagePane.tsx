@@ -5,15 +5,18 @@ import { netOf } from '../../core/form/cage';
 import { findings } from '../../core/form/doctor';
 import { limitMesh } from '../../core/form/limit';
 import type { CageSource } from '../../core/form/read';
+import { ringsOf } from '../../core/form/rings';
 import { bounds } from '../../core/mesh/mesh';
+import { setStep } from '../../core/recipe/edit';
 import type { Project, Step } from '../../core/recipe/schema';
 import type { FormInputs } from '../../core/recipe/steps';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, type Result } from '../../core/result';
 import { useBench } from '../state/bench';
-import { tableOf } from '../state/project';
+import { change, tableOf } from '../state/project';
 import { cageStep, letGo, readCage, stillPicked, useShaping, writeCage } from '../state/shaping';
 import { ValueField } from '../ui/ValueField';
+import { ringSource } from './begin';
 import { CageLayout } from './CageLayout';
 import { CagePicks } from './CagePicks';
 import { CageSymmetry } from './CageSymmetry';
@@ -21,6 +24,8 @@ import { CageVerbs } from './CageVerbs';
 import { FormSection } from './FormSection';
 import { FormViews } from './FormViews';
 
+/** A cage farther from its table of rings than this is not offered as one, mm. */
+const NEARLY_RINGS = 1;
 const AXES = ['width', 'depth', 'height'] as const;
 
 /** The board of a form by a cage: what is picked, what is done to it, its symmetry, its sizes on the smooth body, and what its layout does to the skin. */
@@ -38,6 +43,10 @@ export function CagePane({ project, step, inputs, source }: { project: Project; 
     return net?.ok ? bounds(limitMesh(net.value, 3).places) : null;
   }, [read]);
   const found = useMemo(() => (read ? findings(read.cage) : []), [read]);
+  const rings = useMemo(() => {
+    const r = read && ringsOf(read.cage);
+    return r?.ok && r.value.off < NEARLY_RINGS ? r.value : null;
+  }, [read]);
   const length = (t: string): Result<number, string> => {
     const r = evaluateAs(t, 'length', scope);
     return r.ok && !(r.value > 0) ? fail('a size is more than nothing') : r;
@@ -63,6 +72,20 @@ export function CagePane({ project, step, inputs, source }: { project: Project; 
           {source.creases.length > 0 ? `, ${read?.cage.creases.length ?? source.creases.length} edges creased` : ''}
         </span>
         <FormViews />
+        {rings && (
+          <button
+            type="button"
+            className="link"
+            title={
+              rings.off < 1e-6
+                ? 'As a table of heights, radii and twists'
+                : `As a table of rings; vertices move by up to ${rings.off.toFixed(3)} mm`
+            }
+            onClick={() => change((p) => setStep(p, { ...step, inputs: { ...inputs, source: ringSource(rings.form) } }))}
+          >
+            edit as rings
+          </button>
+        )}
         {read && now && <CageSymmetry project={project} found={now} read={read} />}
       </div>
       {!read && (

@@ -3,7 +3,7 @@ import { evaluateAs } from '../../core/dimensions/expression';
 import { netOf } from '../../core/form/cage';
 import { limitMesh } from '../../core/form/limit';
 import { cageOf, ringFormOf } from '../../core/form/read';
-import { MOST_RINGS, type RingForm, ringCage, series, twists, withRingCount } from '../../core/form/rings';
+import { MOST_RINGS, type RingForm, ringCage, twists, withRingCount } from '../../core/form/rings';
 import { setStep } from '../../core/recipe/edit';
 import type { Project, Step } from '../../core/recipe/schema';
 import type { FormInputs, RingTexts } from '../../core/recipe/steps';
@@ -17,7 +17,8 @@ import { sourceOf } from './begin';
 import { CagePane } from './CagePane';
 import { FormViews } from './FormViews';
 import { RingChart } from './RingChart';
-import { COLUMNS, type Column, type RingSource, RingTable, readCell } from './RingTable';
+import { RingSeries } from './RingSeries';
+import { type RingSource, RingTable } from './RingTable';
 
 /** The board of a form: its rings as a table and as a chart, one and the same. */
 export function FormPane({ project, step }: { project: Project; step: Step }) {
@@ -137,7 +138,7 @@ function Rings({ project, step, inputs, source }: { project: Project; step: Step
               </span>
             )}
           </p>
-          <Series project={project} source={source} onApply={commit} />
+          <RingSeries project={project} source={source} onApply={commit} />
         </div>
         <div className="w-[30%] min-w-40 p-2">
           {form.ok && (
@@ -172,59 +173,4 @@ function preview(form: Result<RingForm, string>): void {
   if (!net.ok) return;
   const mesh = limitMesh(net.value, 2);
   setBench({ preview: [{ positions: Float32Array.from(mesh.places), normals: mesh.normals, indices: mesh.indices }] });
-}
-
-/** One column written from the first ring up as a series. */
-function Series({ project, source, onApply }: { project: Project; source: RingSource; onApply: (s: RingSource) => void }) {
-  const [column, setColumn] = useState<Column>('twist');
-  const [first, setFirst] = useState('40°');
-  const [each, setEach] = useState('-5°');
-  const count = column === 'twist' ? source.rows.length - 1 : source.rows.length;
-  const unit = COLUMNS.find(([c]) => c === column)![1];
-  const write = (v: number): string => (unit === 'angle' ? turn(v) : unit === 'length' ? mm(v) : `${v}`);
-  const check = (t: string): Result<number, string> => evaluateAs(t, unit, tableOf(project).scope);
-  const [a, b] = [check(first), check(each)];
-  return (
-    <div className="flex flex-wrap items-center gap-2 border-t border-line py-1.5 text-[12px]" role="group" aria-label="Series">
-      <label className="flex items-center gap-1">
-        write
-        <select
-          className="chip"
-          aria-label="Column of the series"
-          value={column}
-          onChange={(e) => {
-            const next = e.target.value as Column;
-            setColumn(next);
-            setFirst(next === 'twist' ? '40°' : next === 'crease' ? '0' : source.rows[0]![next]);
-            setEach(next === 'twist' ? '-5°' : next === 'crease' ? '0' : next === 'height' ? '20 mm' : '0 mm');
-          }}
-        >
-          {COLUMNS.map(([c]) => (
-            <option key={c}>{c}</option>
-          ))}
-        </select>
-      </label>
-      from <ValueField label="first of the series" value={first} check={check} onCommit={setFirst} />
-      each <ValueField label="step of the series" value={each} check={check} onCommit={setEach} />
-      <button
-        type="button"
-        className="btn py-0!"
-        disabled={!a.ok || !b.ok}
-        onClick={() => {
-          if (!a.ok || !b.ok) return;
-          const values = series(count, a.value, b.value);
-          const from = source.rows.length - count;
-          const next = source.rows.map((r, i) => (i < from ? r : { ...r, [column]: write(values[i - from]!) }));
-          if (next.every((r) => readCell(column, r[column], project).ok)) onApply({ ...source, rows: next });
-        }}
-      >
-        Write the series
-      </button>
-      {a.ok && b.ok && (
-        <span className="text-ink2">
-          up to {write(a.value + (count - 1) * b.value)}, {write(series(count, a.value, b.value).reduce((s, v) => s + v, 0))} in all
-        </span>
-      )}
-    </div>
-  );
 }

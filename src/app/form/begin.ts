@@ -2,6 +2,7 @@
 import { toast } from 'sonner';
 import type { Cage } from '../../core/form/cage';
 import { cageFromHalf, cageFromOutline } from '../../core/form/from-drawing';
+import type { RingForm } from '../../core/form/rings';
 import { cageFromObj } from '../../core/form/starts';
 import { withFollowed } from '../../core/profile/follow';
 import { resolveProfile } from '../../core/profile/resolve';
@@ -9,6 +10,7 @@ import { addStep } from '../../core/recipe/edit';
 import type { Project } from '../../core/recipe/schema';
 import type { FormInputs, FormSource } from '../../core/recipe/steps';
 import { fail } from '../../core/result';
+import { degrees } from '../../core/units/units';
 import { setBench, useBench } from '../state/bench';
 import { change, tableOf } from '../state/project';
 
@@ -27,6 +29,22 @@ export const startRings = (): FormSource => ({
   ].map(([z, r]) => ({ height: `${z} mm`, radius: `${r} mm`, twist: '0°', crease: '0' })),
   bottom: 'flat',
   top: 'flat',
+});
+
+/** A table of rings that says where the cage stands. */
+export const ringSource = (form: RingForm): FormSource => ({
+  by: 'rings',
+  sides: `${form.sides}`,
+  ridge: `${Number(form.ridge.toFixed(6))} mm`,
+  on: 'cage',
+  rows: form.rows.map((r) => ({
+    height: `${Number(r.height.toFixed(6))} mm`,
+    radius: `${Number(r.radius.toFixed(6))} mm`,
+    twist: `${Number(degrees(r.twist).toFixed(6))}°`,
+    crease: `${r.crease}`,
+  })),
+  bottom: form.bottom,
+  top: form.top,
 });
 
 export const sourceOf = (cage: Cage): FormSource => ({

@@ -6,6 +6,7 @@ import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import grip from '../../../demo/ladle-grip.lathe.json';
 import hook from '../../../demo/robe-hook.lathe.json';
+import dish from '../../../demo/soap-dish.lathe.json';
 import tray from '../../../demo/soap-tray.lathe.json';
 import diffuser from '../../../demo/steam-diffuser.lathe.json';
 import tower from '../../../demo/steam-tower.lathe.json';
@@ -30,7 +31,7 @@ async function listWithDemos(): Promise<ProjectRow[]> {
 
 /** The newest stands first in the list, so the first demo comes last. */
 async function addDemos(): Promise<void> {
-  for (const raw of [tray, hook, twisted, tower, grip, diffuser]) {
+  for (const raw of [tray, dish, hook, twisted, tower, grip, diffuser]) {
     const demo = readProject(raw);
     if (!demo.ok) throw new Error(demo.error);
     await createProject(demo.value);

@@ -7,7 +7,18 @@ import { type Cage, faceCount, netOf } from './cage';
 import { findings } from './doctor';
 import { limitAt, limitMesh, vertexLimits } from './limit';
 import { type FormPatch, patchesOf } from './patches';
-import { type RingForm, ringCage, ringCageOnLimit, ringProblem, series, twists, withRingCount } from './rings';
+import {
+  bentSeries,
+  type RingForm,
+  ringCage,
+  ringCageOnLimit,
+  ringProblem,
+  ringsOf,
+  series,
+  seriesAlong,
+  twists,
+  withRingCount,
+} from './rings';
 import { ballCage, boxCage, cageFromObj, drawnUpCage, faceArea, gridCage, torusCage, tubeCage, turnedCage } from './starts';
 
 const net = (c: Cage) => {
@@ -51,6 +62,56 @@ describe('a form by rings', () => {
           expect(Math.cos(off)).toBeCloseTo(1, 9);
         }
     }
+  });
+  it('has series over a middle value and along a drawn line', () => {
+    expect(bentSeries(5, 30, 42, 30)).toEqual([30, 39, 42, 39, 30]);
+    expect(bentSeries(3, 1, 7, 5)).toEqual([1, 7, 5]);
+    const line = [
+      { x: 0, y: 0 },
+      { x: 20, y: 0 },
+      { x: 40, y: 40 },
+      { x: 30, y: 60 },
+      { x: 0, y: 60 },
+    ];
+    expect(seriesAlong(line, [0, 20, 40, 50, 60])).toEqual({ ok: true, value: [20, 30, 40, 35, 30] });
+    expect(seriesAlong(line, [61])).toEqual({ ok: false, error: 'the line does not reach the height of 61 mm' });
+  });
+  it('is read back off a cage that has it, whatever its vertices are numbered', () => {
+    const form: RingForm = {
+      sides: 12,
+      ridge: 2,
+      rows: [0, 1, 2, 3, 4].map((i) => ({
+        height: 20 * i,
+        radius: 30 + 3 * i,
+        twist: i === 0 ? 0 : 0.2 - 0.03 * i,
+        crease: i === 2 ? 2 : 0,
+      })),
+      bottom: 'flat',
+      top: 'flat',
+    };
+    const cage = ringCage(form);
+    // Numbered anew, so that nothing depends on how it was made.
+    const order = cage.vertices.map((_, v) => (v * 7 + 3) % cage.vertices.length);
+    const vertices: (typeof cage.vertices)[number][] = [];
+    for (const [v, to] of order.entries()) vertices[to] = cage.vertices[v]!;
+    const again = ringsOf({
+      vertices,
+      faces: cage.faces.map((f) => f.map((v) => order[v]!)).reverse(),
+      creases: cage.creases.map(([a, b, w]) => [order[a]!, order[b]!, w] as const),
+      corners: [],
+    });
+    if (!again.ok) throw new Error(again.error);
+    expect(again.value.off).toBeLessThan(1e-9);
+    expect(again.value.form.sides).toBe(12);
+    expect(again.value.form.ridge).toBeCloseTo(2, 9);
+    for (const [i, r] of again.value.form.rows.entries())
+      for (const k of ['height', 'radius', 'crease'] as const) expect(r[k]).toBeCloseTo(form.rows[i]![k], 9);
+    expect(twists(again.value.form.rows).at(-1)!).toBeCloseTo(twists(form.rows).at(-1)!, 9);
+    // The same body comes of it.
+    const [a, b] = [ringCage(again.value.form), cage];
+    for (const p of b.vertices)
+      expect(Math.min(...a.vertices.map((q) => Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2])))).toBeLessThan(1e-9);
+    expect(ringsOf(boxCage([20, 20, 20], [2, 2, 2]))).toMatchObject({ ok: false });
   });
   it('sums its twists: 40°, 35°, 30°, 25°, 20°, 15° are 165°', () => {
     const steps = series(6, 40, -5);

@@ -1,6 +1,8 @@
 /** Forms by rings: a table of heights, radii and twists that becomes a cage, and a cage whose limit meets the table. */
+import { minus } from '../curves/frame';
 import { fail, ok, type Result } from '../result';
 import { type Cage, netOf, type P3 } from './cage';
+import { besideIn, borderLoops, edgeKey, topologyOf } from './edit/topology';
 import { settled } from './limit';
 import { limitPlaces } from './masks';
 import { ringFaces } from './starts';
@@ -164,11 +166,104 @@ export function ringCageOnLimit(form: RingForm): Result<Cage, string> {
   return ok(cage);
 }
 
-/**
- * A series for one column: the first value and a step added from ring to ring, or a value from the first to the last by a curve.
- * @param from index of the first ring it is written to
- */
+/** A series for one column: the first value and a step added from ring to ring. */
 export const series = (count: number, first: number, step: number): number[] => Array.from({ length: count }, (_, i) => first + i * step);
+
+/** A series that runs from a first value over a middle one to a last, on the parabola through the three. */
+export const bentSeries = (count: number, first: number, middle: number, last: number): number[] =>
+  Array.from({ length: count }, (_, i) => {
+    const t = count > 1 ? i / (count - 1) : 0;
+    return first * (1 - t) * (1 - 2 * t) + 4 * middle * t * (1 - t) + last * t * (2 * t - 1);
+  });
+
+/**
+ * A series read off a drawn line: at every height the widest place of it.
+ * @param line the half profile as a polyline, x the radius and y the height; @returns the heights it does not reach, or the radii
+ */
+export function seriesAlong(
+  line: readonly { readonly x: number; readonly y: number }[],
+  heights: readonly number[],
+): Result<number[], string> {
+  const out: number[] = [];
+  for (const h of heights) {
+    let widest = Number.NEGATIVE_INFINITY;
+    for (let i = 0; i + 1 < line.length; i++) {
+      const [a, b] = [line[i]!, line[i + 1]!];
+      const [low, high] = [Math.min(a.y, b.y), Math.max(a.y, b.y)];
+      // A hair beyond an end is still that end: heights are typed, ends are reckoned.
+      if (h < low - 1e-6 || h > high + 1e-6) continue;
+      const t = high > low ? Math.min(1, Math.max(0, (h - a.y) / (b.y - a.y))) : 0;
+      widest = Math.max(widest, high > low ? a.x + t * (b.x - a.x) : Math.max(a.x, b.x));
+    }
+    if (!(widest > 0)) return fail(`the line does not reach the height of ${Number(h.toFixed(3))} mm`);
+    out.push(widest);
+  }
+  return ok(out);
+}
+
+/**
+ * The table that a cage of rings has: an open tube of quads about the upright axis, each ring level and as wide all round, or by turns wider and
+ * narrower by the depth of ridges.
+ * @returns the table with where the cage's vertices stand, and how far the cage is off it, mm; or why it has none
+ */
+export function ringsOf(cage: Cage): Result<{ form: RingForm; off: number }, string> {
+  const t = topologyOf(cage);
+  if (!t.ok) return fail(t.error.what);
+  const borders = borderLoops(t.value);
+  if (borders.length !== 2) return fail('a table of rings goes with a tube that is open at both ends');
+  if (cage.faces.some((f) => f.length !== 4)) return fail('not all its faces have four sides');
+  const height = (row: readonly number[]): number => row.reduce((s, v) => s + cage.vertices[v]![2], 0) / row.length;
+  const [low, high] = height(borders[0]!) < height(borders[1]!) ? borders : [borders[1]!, borders[0]!];
+  if (low!.length !== high!.length) return fail('its ends have not as many vertices');
+  const sides = low!.length;
+  // From ring to ring over the quads, vertex by vertex; the lowest runs as its faces do, counter-clockwise from above.
+  const rings: number[][] = [[...low!]];
+  for (let ring = rings[0]!; rings.length <= MOST_RINGS; rings.push(ring)) {
+    const over = ring.map((v, i) => {
+      const f = t.value.faceAlong(v, ring[(i + 1) % sides]!);
+      return f < 0 ? -1 : besideIn(cage.faces[f]!, v).before;
+    });
+    if (over.every((v) => v < 0)) break;
+    if (over.includes(-1)) return fail('its rings do not run round as a whole');
+    ring = over;
+  }
+  if (rings.length * sides !== cage.vertices.length) return fail('it has more vertices than its rings');
+  const weights = new Map(cage.creases.map(([a, b, w]) => [edgeKey(a, b), w]));
+  // The column that stands farthest out leads, so that ridges lie between.
+  const radiusOf = (v: number): number => Math.hypot(cage.vertices[v]![0], cage.vertices[v]![1]);
+  const mean = (ring: readonly number[], from: number): number => {
+    const own = ring.filter((_, i) => i % 2 === from);
+    return own.reduce((s, v) => s + radiusOf(v), 0) / own.length;
+  };
+  const even = sides % 2 === 0;
+  const turned = even && mean(rings[0]!, 1) > mean(rings[0]!, 0) + 1e-9 ? 1 : 0;
+  const angle = (v: number): number => Math.atan2(cage.vertices[v]![1], cage.vertices[v]![0]);
+  // Of the columns that may lead, the one nearest to the table's own first, which stands along x.
+  let start = turned;
+  for (let i = turned; i < sides; i += even ? 2 : 1) if (Math.abs(angle(rings[0]![i]!)) < Math.abs(angle(rings[0]![start]!))) start = i;
+  const columns = rings.map((r) => [...r.slice(start), ...r.slice(0, start)]);
+  const ridge = even ? columns.reduce((s, r) => s + mean(r, 0) - mean(r, 1), 0) / columns.length : 0;
+  const short = (a: number): number => Math.atan2(Math.sin(a), Math.cos(a));
+  const rows = columns.map((ring, j): RingRow => {
+    const before = columns[j - 1];
+    const crease = ring.map((v, i) => weights.get(edgeKey(v, ring[(i + 1) % sides]!)) ?? 0);
+    const twist = before ? ring.reduce((s, v, i) => s + short(angle(v) - angle(before[i]!)), 0) / sides : 0;
+    return {
+      height: height(ring),
+      radius: even ? mean(ring, 0) + (mean(ring, 1) + ridge - mean(ring, 0)) / 2 : ring.reduce((s, v) => s + radiusOf(v), 0) / sides,
+      twist,
+      crease: Math.max(...crease),
+    };
+  });
+  const form: RingForm = { sides, ridge: Math.abs(ridge) < 1e-9 ? 0 : ridge, rows, bottom: 'flat', top: 'flat' };
+  const problem = ringProblem(form);
+  if (problem) return fail(problem);
+  const wanted = tablePlaces(form);
+  let off = 0;
+  for (const [j, ring] of columns.entries())
+    for (const [i, v] of ring.entries()) off = Math.max(off, Math.hypot(...minus(wanted[j * sides + i]!, cage.vertices[v]!)));
+  return ok({ form, off });
+}
 
 /** Rows again with another number of rings, on the curve through the old ones by height: the shape stays. */
 export function withRingCount(rows: readonly RingRow[], count: number): RingRow[] {
