@@ -1,6 +1,8 @@
 /** Gauges of a built body, the limits of a wall before it is made, and the drawing data of the stage. */
+
 import { cross, minus, type Vec3 } from '../core/curves/frame';
 import { evaluateAs, type Scope } from '../core/dimensions/expression';
+import { formDeviation } from '../core/form/deviation';
 import { diagonal, massProperties, openEdgeCount, bounds as pointBounds, type TriMesh } from '../core/mesh/mesh';
 import { measureWall, type WallReport } from '../core/mesh/wall';
 import type { Project } from '../core/recipe/schema';
@@ -146,6 +148,7 @@ export async function measureBody(
   const thinnest = wall.thinnest ? { at: wall.thinnest.at, normal: wall.thinnest.normal, value: wall.thinnest.thickness } : null;
   const thickest = wall.thickest ? { at: wall.thickest.at, normal: wall.thickest.normal, value: wall.thickest.thickness } : null;
   const open = openEdgeCount(skin);
+  const formed = formDeviation(project, scope, id);
   return {
     body: id,
     readings: {
@@ -160,7 +163,9 @@ export async function measureBody(
       openEdges: open,
       volume: facets ? massProperties(facets).volume : solid ? volumeOf(kernel, body.shape).volume : 0,
       area: facets ? massProperties(facets).area : areaOf(kernel, body.shape),
+      deviation: formed?.value ?? null,
     },
+    offCage: formed?.at ? { at: formed.at, value: formed.value } : null,
     thinnest,
     thickest,
     knifeEdges: sharp.list,

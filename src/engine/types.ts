@@ -109,6 +109,8 @@ export interface MeasureResult {
   readonly body: string;
   readonly readings: Readings;
   readonly thinnest: Spot | null;
+  /** Where exact faces lie farthest from the limit of the cage they come of. */
+  readonly offCage: { readonly at: readonly [number, number, number]; readonly value: number } | null;
   readonly thickest: Spot | null;
   /** Convex edges sharper than 60°, sharpest first. */
   readonly knifeEdges: readonly { readonly edge: string; readonly angle: number; readonly at: readonly [number, number, number] }[];

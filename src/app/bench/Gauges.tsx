@@ -18,6 +18,8 @@ export function Gauges({ project }: { project: Project }) {
   const material = (measured && project.bodies[measured.body]?.material) || project.brief.material;
   const readings = readGauges(project.brief.targets, measured?.readings ?? null, material, tableOf(project).scope);
   const old = stale || measuring;
+  // Bodies that come of no cage have nothing to be off it.
+  const shown = readings.filter((g) => g.id !== 'deviation' || g.value !== null || g.target !== '–');
   return (
     <section aria-label="Gauges" className="h-full overflow-y-auto bg-panel">
       <div className="flex items-center border-b border-line px-3 py-2">
@@ -27,7 +29,7 @@ export function Gauges({ project }: { project: Project }) {
         </span>
       </div>
       <ul className={old ? 'opacity-60' : ''}>
-        {readings.map((g) => (
+        {shown.map((g) => (
           <Gauge key={g.id} gauge={g} project={project} material={material} measured={measured} />
         ))}
       </ul>
@@ -54,7 +56,8 @@ function Gauge({
   const shown = showReading(gauge.value, gauge.unit, gauge.digits, project.units);
   const wash = gauge.verdict === 'fail' ? 'bg-madderwash' : gauge.verdict === 'warn' ? 'bg-amberwash' : '';
   const ink = gauge.verdict === 'fail' ? 'text-madder' : gauge.verdict === 'warn' ? 'text-amber' : 'text-ink';
-  const spot = gauge.id === 'wall-min' ? measured?.thinnest : gauge.id === 'wall-max' ? measured?.thickest : null;
+  const spots = { 'wall-min': measured?.thinnest, 'wall-max': measured?.thickest, deviation: measured?.offCage };
+  const spot = spots[gauge.id as keyof typeof spots] ?? null;
   const knife = gauge.id === 'wall-min' ? measured?.knifeEdges[0] : undefined;
   return (
     <li className={`border-b border-line px-3 py-1.5 ${wash}`} data-testid={`gauge-${gauge.id}`} data-verdict={gauge.verdict}>
@@ -79,7 +82,7 @@ function Gauge({
               onClick={() =>
                 showMark(
                   spot.at,
-                  `${gauge.label} ${spot.value.toFixed(3)} mm`,
+                  `${gauge.label} ${spot.value.toFixed(gauge.id === 'deviation' ? 4 : 3)} mm`,
                   gauge.verdict === 'pass' || gauge.verdict === 'unknown' ? 'info' : gauge.verdict,
                 )
               }

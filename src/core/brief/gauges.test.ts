@@ -17,6 +17,7 @@ const readings: Readings = {
   openEdges: 0,
   volume: 158_300,
   area: 62_000,
+  deviation: null,
 };
 const read = (id: string, target: { min?: string; max?: string }, r: Readings | null = readings) =>
   readGauge(gaugeById(id)!, { gauge: id, ...target }, r, 'petg', scope);

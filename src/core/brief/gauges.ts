@@ -17,6 +17,8 @@ export interface Readings {
   readonly openEdges: number;
   readonly volume: number;
   readonly area: number;
+  /** Of exact faces from the limits of the cages they come of; null for a body that comes of none. */
+  readonly deviation: number | null;
 }
 
 export type GaugeUnit = 'mm' | 'L' | 'g' | 'cm³' | 'cm²' | 'yes/no';
@@ -116,6 +118,15 @@ export const gauges: readonly GaugeDefinition[] = [
     digits: 1,
     scale: 1,
     read: (r, m) => massOf(r.volume, m) ?? null,
+  },
+  {
+    id: 'deviation',
+    label: 'Off its cage',
+    help: 'largest distance of its exact faces from the smooth limit of the cage they come of',
+    unit: 'mm',
+    digits: 4,
+    scale: 1,
+    read: (r) => r.deviation,
   },
   { id: 'area', label: 'Surface area', help: 'all skin, inside and outside', unit: 'cm²', digits: 1, scale: 1e-2, read: (r) => r.area },
 ];

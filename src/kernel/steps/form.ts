@@ -1,6 +1,7 @@
 /** A subdivision form made exact: its limit as few spline faces, open rings closed by planes, sewn and verified. */
 import { type Frame, overPlane } from '../../core/curves/frame';
 import { netOf } from '../../core/form/cage';
+import { LEVELS } from '../../core/form/deviation';
 import { limitMesh } from '../../core/form/limit';
 import { type FormSkin, patchesOf } from '../../core/form/patches';
 import { cageOf } from '../../core/form/read';
@@ -19,8 +20,6 @@ import { borderChains, loopOf, shellOf, verifySurface } from '../surface';
 import { verifySolid } from '../verify';
 import type { Raiser } from './raise';
 
-/** Refinements about irregular vertices, by how closely the faces follow. */
-const LEVELS = { well: 4, finely: 6 } as const;
 /** Faces are sewn within this, mm; they share their borders to rounding. */
 const SEWN = 1e-4;
 /** A border farther from its plane takes no flat cap, mm. */
