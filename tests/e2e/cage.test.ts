@@ -1,0 +1,135 @@
+/** A cage edited in the real interface: picked on the stage, shaped by sentences, handle and keys, kept symmetric, mended, made solid. */
+import AxeBuilder from '@axe-core/playwright';
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import { type App, measured, openApp } from '../support/browser';
+
+let app: App;
+beforeAll(async () => {
+  app = await openApp(4312);
+});
+afterAll(() => app?.close());
+
+it('shapes a rounded box by its cage: faces drawn out and moved on both sides, an opening filled, what can’t be refused in words', async () => {
+  const { page, errors } = await app.page();
+  await page.goto(app.url);
+  await page.getByRole('button', { name: 'New project' }).click();
+  await page
+    .getByTestId('build-summary')
+    .getByText(/^1 done/)
+    .waitFor({ timeout: 60_000 });
+  const built = async (): Promise<void> => {
+    await page.waitForFunction(() => /^1 done/.test(document.querySelector('[data-testid=build-summary]')?.textContent ?? ''), null, {
+      timeout: 120_000,
+    });
+  };
+  await page.getByRole('button', { name: 'More for step 1' }).click();
+  await page.getByRole('menuitem', { name: 'Delete' }).click();
+  await page.getByText('next step…').click();
+  await page.getByPlaceholder('what should happen next?').fill('Form a rounded');
+  await page.getByRole('option', { name: /Form a rounded box/ }).click();
+  await built();
+
+  const form = page.getByRole('region', { name: 'Form' });
+  const picked = form.getByTestId('picked');
+  const counts = form.getByTestId('cage-counts');
+  const edit = form.getByRole('group', { name: 'The edit' });
+  const verb = async (name: string): Promise<void> => form.getByRole('button', { name, exact: true }).click();
+  const type = async (name: string, text: string): Promise<void> => {
+    const field = edit.getByRole('textbox', { name, exact: true });
+    await field.fill(text);
+    await field.press('Enter');
+  };
+  const doIt = async (): Promise<void> => edit.getByRole('button', { name: 'Do it' }).click();
+  const says = async (where: typeof picked, words: RegExp): Promise<void> => {
+    await where.getByText(words).first().waitFor({ timeout: 20_000 });
+  };
+  await says(counts, /34 vertices, 32 faces/);
+
+  // A face of the cage is clicked on the stage; the other side follows by symmetry.
+  await form.getByRole('checkbox', { name: 'left and right' }).check();
+  await page.getByRole('button', { name: 'Above', exact: true }).click();
+  await page.waitForTimeout(800);
+  const stage = (await page.locator('canvas').boundingBox())!;
+  await page.mouse.click(stage.x + stage.width / 2 + 85, stage.y + stage.height / 2 + 40);
+  await says(picked, /1 face, middle at/);
+  await verb('extrude');
+  await type('distance', '12 mm');
+  await doIt();
+  await says(counts, /42 vertices, 40 faces/);
+  await says(picked, /2 faces/);
+  const height = form.getByRole('textbox', { name: 'height on the body' });
+  const high = async (): Promise<number> => Number.parseFloat(await height.inputValue());
+  await page.waitForFunction(() => Number.parseFloat((document.querySelector('input[aria-label="height on the body"]') as HTMLInputElement).value) > 42);
+  const grown = await high();
+
+  // Back and forth: one edit, one change.
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await says(counts, /34 vertices, 32 faces/);
+  expect(await high()).toBe(40);
+  await page.getByRole('button', { name: 'Redo', exact: true }).click();
+  await says(counts, /42 vertices, 40 faces/);
+  expect(await high()).toBe(grown);
+
+  // The handle: by keys, and drawn by the mouse while the body follows.
+  await form.getByRole('combobox', { name: 'Way of the handle' }).selectOption('z');
+  const handle = page.getByRole('button', { name: 'Move what is picked' });
+  // After undoing nothing is picked that is there twice: the top faces are picked by a plane.
+  await form.getByRole('combobox', { name: 'Side of the plane' }).selectOption('over');
+  await form.getByRole('textbox', { name: 'place of the plane' }).fill('41 mm');
+  await form.getByRole('textbox', { name: 'place of the plane' }).press('Enter');
+  await form.getByRole('button', { name: 'pick', exact: true }).click();
+  await says(picked, /2 faces/);
+  await handle.focus();
+  await page.keyboard.press('Shift+ArrowUp');
+  await page.waitForFunction((was) => Number.parseFloat((document.querySelector('input[aria-label="height on the body"]') as HTMLInputElement).value) > was + 2, grown);
+  const stepped = await high();
+  await page.getByRole('button', { name: 'Front', exact: true }).click();
+  await page.waitForTimeout(600);
+  const grip = (await handle.boundingBox())!;
+  await page.mouse.move(grip.x + grip.width / 2, grip.y + grip.height / 2);
+  await page.mouse.down();
+  for (let i = 1; i <= 6; i++) await page.mouse.move(grip.x + grip.width / 2, grip.y + grip.height / 2 - 6 * i);
+  await page.waitForTimeout(300);
+  await page.getByText(/^z \d/).first().waitFor();
+  await page.mouse.up();
+  await page.waitForFunction((was) => Number.parseFloat((document.querySelector('input[aria-label="height on the body"]') as HTMLInputElement).value) > was + 1, stepped);
+  await built();
+
+  // What can't be says why, and changes nothing.
+  const before = await counts.textContent();
+  await verb('inset');
+  await type('distance', '60 mm');
+  await doIt();
+  await says(form.getByRole('alert'), /there is no room: an edge of the rim is used up at \d+\.\d\d mm/);
+  expect(await counts.textContent()).toBe(before);
+
+  // An opening is seen at once, and filled again.
+  await verb('delete');
+  await doIt();
+  await says(form.getByRole('list', { name: 'Layout' }), /The cage is open/);
+  await form.getByRole('button', { name: 'borders', exact: true }).click();
+  await says(picked, /\d+ edges/);
+  await verb('fill');
+  await doIt();
+  expect(await form.getByRole('list', { name: 'Layout' }).getByText(/The cage is open/).count()).toBe(0);
+
+  // The size is one of the smooth body.
+  await form.getByRole('textbox', { name: 'width on the body' }).fill('95 mm');
+  await form.getByRole('textbox', { name: 'width on the body' }).press('Enter');
+  expect(await form.getByRole('textbox', { name: 'width on the body' }).inputValue()).toBe('95 mm');
+  await form.getByRole('checkbox', { name: 'marks' }).check();
+  await form.getByRole('combobox', { name: 'What the stage shows' }).selectOption('cage');
+  await form.getByRole('checkbox', { name: 'stripes' }).check();
+  await form.getByRole('combobox', { name: 'What the stage shows' }).selectOption('both');
+  await form.getByRole('checkbox', { name: 'stripes' }).uncheck();
+  await built();
+  await measured(page);
+  const off = page.getByTestId('gauge-deviation').locator('.font-mono').first();
+  expect(Number.parseFloat((await off.textContent())!)).toBeLessThan(0.2);
+  expect(await page.getByTestId('gauge-closed').getAttribute('data-verdict')).toBe('pass');
+  const axe = await new AxeBuilder({ page }).analyze();
+  expect(
+    axe.violations.filter((v) => v.impact === 'serious' || v.impact === 'critical').map((v) => `${v.id}: ${v.nodes[0]?.html}`),
+  ).toEqual([]);
+  expect(errors).toEqual([]);
+});
