@@ -59,7 +59,9 @@ it('shapes a rounded box by its cage: faces drawn out and moved on both sides, a
   await says(picked, /2 faces/);
   const height = form.getByRole('textbox', { name: 'height on the body' });
   const high = async (): Promise<number> => Number.parseFloat(await height.inputValue());
-  await page.waitForFunction(() => Number.parseFloat((document.querySelector('input[aria-label="height on the body"]') as HTMLInputElement).value) > 42);
+  await page.waitForFunction(
+    () => Number.parseFloat((document.querySelector('input[aria-label="height on the body"]') as HTMLInputElement).value) > 42,
+  );
   const grown = await high();
 
   // Back and forth: one edit, one change.
@@ -81,7 +83,10 @@ it('shapes a rounded box by its cage: faces drawn out and moved on both sides, a
   await says(picked, /2 faces/);
   await handle.focus();
   await page.keyboard.press('Shift+ArrowUp');
-  await page.waitForFunction((was) => Number.parseFloat((document.querySelector('input[aria-label="height on the body"]') as HTMLInputElement).value) > was + 2, grown);
+  await page.waitForFunction(
+    (was) => Number.parseFloat((document.querySelector('input[aria-label="height on the body"]') as HTMLInputElement).value) > was + 2,
+    grown,
+  );
   const stepped = await high();
   await page.getByRole('button', { name: 'Front', exact: true }).click();
   await page.waitForTimeout(600);
@@ -92,7 +97,10 @@ it('shapes a rounded box by its cage: faces drawn out and moved on both sides, a
   await page.waitForTimeout(300);
   await page.getByText(/^z \d/).first().waitFor();
   await page.mouse.up();
-  await page.waitForFunction((was) => Number.parseFloat((document.querySelector('input[aria-label="height on the body"]') as HTMLInputElement).value) > was + 1, stepped);
+  await page.waitForFunction(
+    (was) => Number.parseFloat((document.querySelector('input[aria-label="height on the body"]') as HTMLInputElement).value) > was + 1,
+    stepped,
+  );
   await built();
 
   // What can't be says why, and changes nothing.
@@ -111,7 +119,12 @@ it('shapes a rounded box by its cage: faces drawn out and moved on both sides, a
   await says(picked, /\d+ edges/);
   await verb('fill');
   await doIt();
-  expect(await form.getByRole('list', { name: 'Layout' }).getByText(/The cage is open/).count()).toBe(0);
+  expect(
+    await form
+      .getByRole('list', { name: 'Layout' })
+      .getByText(/The cage is open/)
+      .count(),
+  ).toBe(0);
 
   // The size is one of the smooth body.
   await form.getByRole('textbox', { name: 'width on the body' }).fill('95 mm');

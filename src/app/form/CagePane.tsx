@@ -23,10 +23,12 @@ import { CageSymmetry } from './CageSymmetry';
 import { CageVerbs } from './CageVerbs';
 import { FormSection } from './FormSection';
 import { FormViews } from './FormViews';
+import { farthest } from './farthest';
 
 /** A cage farther from its table of rings than this is not offered as one, mm. */
 const NEARLY_RINGS = 1;
-const AXES = ['width', 'depth', 'height'] as const;
+const SIZES = ['width', 'depth', 'height', 'largest diameter'] as const;
+type SizeName = (typeof SIZES)[number];
 
 /** The board of a form by a cage: what is picked, what is done to it, its symmetry, its sizes on the smooth body, and what its layout does to the skin. */
 export function CagePane({ project, step, inputs, source }: { project: Project; step: Step; inputs: FormInputs; source: CageSource }) {
@@ -40,7 +42,10 @@ export function CagePane({ project, step, inputs, source }: { project: Project; 
   const picked = useMemo(() => (read ? stillPicked(wanted, read.texts) : wanted), [read, wanted]);
   const size = useMemo(() => {
     const net = read && netOf(read.cage);
-    return net?.ok ? bounds(limitMesh(net.value, 3).places) : null;
+    if (!net?.ok) return null;
+    const { places } = limitMesh(net.value, 3);
+    const { min, max } = bounds(places);
+    return { width: max[0] - min[0], depth: max[1] - min[1], height: max[2] - min[2], 'largest diameter': 2 * farthest(places) };
   }, [read]);
   const found = useMemo(() => (read ? findings(read.cage) : []), [read]);
   const rings = useMemo(() => {
@@ -51,14 +56,15 @@ export function CagePane({ project, step, inputs, source }: { project: Project; 
     const r = evaluateAs(t, 'length', scope);
     return r.ok && !(r.value > 0) ? fail('a size is more than nothing') : r;
   };
-  const scale = (k: number, to: number): void => {
+  const scale = (what: SizeName, to: number): void => {
     const now = cageStep(project, step.id);
     if (!size || !read || !now) return;
-    const by = to / (size.max[k]! - size.min[k]!);
+    const by = to / size[what];
     // What is alike round the axis stays so: across it both ways are scaled.
-    const both = read.symmetry.fold > 1 && k < 2;
+    const across = what === 'largest diameter' || (read.symmetry.fold > 1 && what !== 'height');
+    const ways = across ? [0, 1] : [SIZES.indexOf(what)];
     const vertices = read.texts.vertices.map(
-      (p) => p.map((x, i) => (i === k || (both && i < 2) ? x * by : x)) as unknown as readonly [number, number, number],
+      (p) => p.map((x, i) => (ways.includes(i) ? x * by : x)) as unknown as readonly [number, number, number],
     );
     writeCage(now, { ...read.texts, vertices }, read.symmetry.fold);
   };
@@ -106,16 +112,16 @@ export function CagePane({ project, step, inputs, source }: { project: Project; 
           <div className="overflow-y-auto px-3 py-2">
             {size && (
               <div className="mb-1.5 flex flex-wrap gap-x-3 gap-y-1" role="group" aria-label="Sizes of the body">
-                {AXES.map((name, k) => (
+                {SIZES.map((name) => (
                   <span key={name} className="flex items-center gap-1">
-                    {name}
+                    {name === 'largest diameter' ? 'largest ⌀' : name}
                     <ValueField
                       label={`${name} on the body`}
-                      value={`${Number((size.max[k]! - size.min[k]!).toFixed(3))} mm`}
+                      value={`${Number(size[name].toFixed(3))} mm`}
                       check={length}
                       onCommit={(t) => {
                         const r = length(t);
-                        if (r.ok) scale(k, r.value);
+                        if (r.ok) scale(name, r.value);
                       }}
                     />
                   </span>

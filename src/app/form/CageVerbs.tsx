@@ -6,6 +6,7 @@ import type { Project, Step } from '../../core/recipe/schema';
 import type { FormInputs } from '../../core/recipe/steps';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, type Result } from '../../core/result';
+import { readFacets } from '../inspect/meshFile';
 import { useBench } from '../state/bench';
 import { tableOf } from '../state/project';
 import { type Freedom, type ReadCage, setShaping, shape, useShaping } from '../state/shaping';
@@ -13,6 +14,8 @@ import { ValueField } from '../ui/ValueField';
 import { nearestOn } from './nearest';
 import { type Field, type Values, VERBS, type Verb } from './verbs';
 
+/** What is pulled onto is chosen as a file. */
+const MESH_FILE = 'file';
 const GROUPS = [...new Set(VERBS.map((v) => v.group))];
 const FREEDOMS: readonly (readonly [Freedom, string])[] = [
   ['out', 'along its normal'],
@@ -42,7 +45,7 @@ export function CageVerbs({ project, step, read, picked }: { project: Project; s
     const typed = texts[`${verb.key}.${f.key}`];
     if (typed !== undefined) return typed;
     if ('choices' in f) return f.choices[0]![0];
-    if ('body' in f) return bodies[0]?.id ?? '';
+    if ('body' in f) return bodies[0]?.id ?? MESH_FILE;
     // Where one vertex stands is what its place begins with.
     if (verb.key === 'place' && picked.kind === 'vertices' && picked.vertices.length === 1) {
       const p = read.cage.vertices[picked.vertices[0]!];
@@ -53,7 +56,7 @@ export function CageVerbs({ project, step, read, picked }: { project: Project; s
   const setText = (f: Field, text: string): void => setTexts({ ...texts, [`${verb.key}.${f.key}`]: text });
   const fields = verb.sentence.filter((s): s is Field => typeof s !== 'string');
   const fits = !verb.on || verb.on.includes(picked.kind);
-  const can = countOf(picked) > 0 && fits && (verb.key !== 'pull' || bodies.length > 0);
+  const can = countOf(picked) > 0 && fits;
   const check =
     (f: Field) =>
     (t: string): Result<number, string> =>
@@ -74,7 +77,9 @@ export function CageVerbs({ project, step, read, picked }: { project: Project; s
     const edit = verb.make(typed);
     if (edit.do === 'pull') {
       const scene = bodies.find((s) => s.id === values.body);
-      if (scene && plane) shape(step.id, { do: 'pull', nearest: nearestOn(scene, plane) });
+      if (!plane) return;
+      if (scene) shape(step.id, { do: 'pull', nearest: nearestOn(scene.positions, plane, scene.indices) });
+      else chooseMesh((facets) => shape(step.id, { do: 'pull', nearest: nearestOn(facets, plane) }));
     } else shape(step.id, verb.soft && soft > 0 ? ({ ...edit, soft } as typeof edit) : edit);
     setTexts(Object.fromEntries(Object.entries(texts).filter(([k]) => !k.startsWith('place.'))));
   };
@@ -100,6 +105,7 @@ export function CageVerbs({ project, step, read, picked }: { project: Project; s
                       {bodyWords(b.id, project)}
                     </option>
                   ))}
+              {'body' in s && <option value={MESH_FILE}>a mesh file (STL, OBJ)…</option>}
             </select>
           ),
         )}
@@ -107,7 +113,6 @@ export function CageVerbs({ project, step, read, picked }: { project: Project; s
           Do it
         </button>
         {!fits && countOf(picked) > 0 && <span className="text-ink2">works on {verb.on!.join(' or ')}</span>}
-        {verb.key === 'pull' && bodies.length === 0 && <span className="text-ink2">there is no other body</span>}
       </div>
       <div className="grid grid-cols-[auto_1fr] gap-x-2 gap-y-0.5">
         {GROUPS.map((g) => (
@@ -151,6 +156,21 @@ export function CageVerbs({ project, step, read, picked }: { project: Project; s
       </div>
     </div>
   );
+}
+
+/** Asks for a mesh and hands its facets on, or says why not. */
+function chooseMesh(then: (facets: Float32Array) => void): void {
+  const input = document.createElement('input');
+  input.type = 'file';
+  input.accept = '.stl,.obj';
+  input.onchange = async () => {
+    const file = input.files?.[0];
+    if (!file) return;
+    const facets = readFacets(new Uint8Array(await file.arrayBuffer()), file.name);
+    if (facets.ok) then(facets.value);
+    else setShaping({ refusal: facets.error, note: null });
+  };
+  input.click();
 }
 
 function VerbButton({ verb, chosen, onChoose }: { verb: Verb; chosen: boolean; onChoose: () => void }) {

@@ -18,6 +18,7 @@ import { CagePane } from './CagePane';
 import { FormViews } from './FormViews';
 import { RingChart } from './RingChart';
 import { RingSeries } from './RingSeries';
+import { RingSizes } from './RingSizes';
 import { type RingSource, RingTable } from './RingTable';
 
 /** The board of a form: its rings as a table and as a chart, one and the same. */
@@ -138,6 +139,7 @@ function Rings({ project, step, inputs, source }: { project: Project; step: Step
               </span>
             )}
           </p>
+          <RingSizes project={project} source={shown} onApply={commit} />
           <RingSeries project={project} source={source} onApply={commit} />
         </div>
         <div className="w-[30%] min-w-40 p-2">

@@ -115,7 +115,7 @@ export const VERBS: readonly Verb[] = [
   {
     key: 'pull',
     group: 'move',
-    words: 'pull onto a body',
+    words: 'pull onto',
     sentence: ['Pull onto', { key: 'body', label: 'body', body: true }],
     make: () => ({ do: 'pull', nearest: () => undefined }),
   },

@@ -16,8 +16,11 @@ export interface MeshPlaces {
   readonly height: number;
 }
 
-/** @param name with its ending, which tells the format; the file's units are taken for millimetres */
-export function readMeshFile(bytes: Uint8Array, name: string): Result<MeshPlaces, string> {
+/**
+ * The corners of a mesh's facets, nine numbers each.
+ * @param name with its ending, which tells the format; the file's units are taken for millimetres
+ */
+export function readFacets(bytes: Uint8Array, name: string): Result<Float32Array, string> {
   if (bytes.length === 0) return fail(`${name} is empty.`);
   if (bytes.length > MAX_MESH_BYTES)
     return fail(`${name} has ${Math.round(bytes.length / 1e6)} MB; at most ${MAX_MESH_BYTES / 1e6} MB are read.`);
@@ -37,10 +40,24 @@ export function readMeshFile(bytes: Uint8Array, name: string): Result<MeshPlaces
   } catch {
     return fail(`${name} can’t be read: it is damaged, or it is not what its ending says.`);
   }
+  const all = new Float32Array(corners.reduce((n, c) => n + c.length, 0));
+  let at = 0;
+  for (const c of corners) {
+    all.set(c, at);
+    at += c.length;
+  }
+  if (all.length < 9) return fail(`${name} holds no facets.`);
+  if (!all.every(Number.isFinite)) return fail(`${name} holds places that are no numbers.`);
+  return ok(all);
+}
+
+/** The places of a mesh alone, for what is let down into a vessel. */
+export function readMeshFile(bytes: Uint8Array, name: string): Result<MeshPlaces, string> {
+  const facets = readFacets(bytes, name);
+  if (!facets.ok) return facets;
+  const c = facets.value;
   const places: P3[] = [];
-  for (const c of corners) for (let i = 0; i + 2 < c.length; i += 3) places.push([c[i]!, c[i + 1]!, c[i + 2]!]);
-  if (places.length < 3) return fail(`${name} holds no facets.`);
-  if (places.some((p) => !p.every(Number.isFinite))) return fail(`${name} holds places that are no numbers.`);
+  for (let i = 0; i + 2 < c.length; i += 3) places.push([c[i]!, c[i + 1]!, c[i + 2]!]);
   return ok(standing(places));
 }
 
