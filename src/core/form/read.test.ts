@@ -6,7 +6,7 @@ import { renameDimension, typedTexts, usesOf } from '../recipe/edit';
 import { parseProject, writeProject } from '../recipe/file';
 import { type FormInputs, type FormSource, mapSource } from '../recipe/steps';
 import { cageOf, ringFormOf } from './read';
-import { boxCage } from './starts';
+import { boxCage, tubeCage } from './starts';
 
 const inputs = twistedTower.steps[0]!.inputs as FormInputs;
 const rings = inputs.source as Extract<FormSource, { by: 'rings' }>;
@@ -89,5 +89,31 @@ describe('the dimensions of a form', () => {
   it('and the form itself come back from a file', () => {
     const read = parseProject(writeProject(twistedTower));
     expect(read.ok && read.value).toEqual(twistedTower);
+  });
+  it('say how often a cage repeats round its axis: the sectors are made anew, the weights of their creases kept', () => {
+    const tube = tubeCage(20, 40, 12, 3);
+    const six = cage({
+      vertices: tube.vertices.map(([x, y, z]) => [x, y, z]),
+      faces: tube.faces.map((f) => [...f]),
+      creases: [0, 1, 2, 3, 4, 5].map((k) => [12 + 2 * k, 13 + 2 * k, 'soft'] as [number, number, string]),
+      fold: 'petals',
+      folded: 6,
+    });
+    const at = (petals: string) =>
+      cageOf(
+        six,
+        evaluateDimensions([
+          { name: 'petals', expr: petals },
+          { name: 'soft', expr: '1.5' },
+        ]).scope,
+      );
+    const nine = at('9');
+    if (!nine.ok) throw new Error(nine.error);
+    expect(nine.value.vertices.length).toBe(54);
+    expect(nine.value.creases).toHaveLength(9);
+    expect(nine.value.creases.every((c) => c[2] === 1.5)).toBe(true);
+    expect(at('2.5')).toMatchObject({ ok: false, error: expect.stringContaining('whole number of times') });
+    const same = at('6');
+    expect(same.ok && same.value.vertices).toEqual(tube.vertices);
   });
 });
