@@ -1,4 +1,4 @@
-import { useEffect, useMemo } from 'react';
+import { useDeferredValue, useEffect, useMemo } from 'react';
 import { isOriginPlane, ORIGIN_PLANES } from '../../core/curves/frame';
 import { evaluateAs } from '../../core/dimensions/expression';
 import { netOf } from '../../core/form/cage';
@@ -47,7 +47,9 @@ export function CagePane({ project, step, inputs, source }: { project: Project; 
     const { min, max } = bounds(places);
     return { width: max[0] - min[0], depth: max[1] - min[1], height: max[2] - min[2], 'largest diameter': 2 * farthest(places) };
   }, [read]);
-  const found = useMemo(() => (read ? findings(read.cage) : []), [read]);
+  // The layout of a large cage takes a while to look through: what was edited is drawn first.
+  const later = useDeferredValue(read);
+  const found = useMemo(() => (later ? findings(later.cage) : []), [later]);
   const rings = useMemo(() => {
     const r = read && ringsOf(read.cage);
     return r?.ok && r.value.off < NEARLY_RINGS ? r.value : null;
@@ -111,7 +113,7 @@ export function CagePane({ project, step, inputs, source }: { project: Project; 
           </div>
           <div className="overflow-y-auto px-3 py-2">
             {size && (
-              <div className="mb-1.5 flex flex-wrap gap-x-3 gap-y-1" role="group" aria-label="Sizes of the body">
+              <div className="mb-1.5 grid grid-cols-2 gap-x-2 gap-y-0.5" role="group" aria-label="Sizes of the body">
                 {SIZES.map((name) => (
                   <span key={name} className="flex items-center gap-1">
                     {name === 'largest diameter' ? 'largest ⌀' : name}

@@ -73,7 +73,9 @@ export function CagePicks({ project, read, picked }: { project: Project; read: R
       </div>
       <p data-testid="picked">
         {n === 0 ? (
-          <span className="text-ink2">Click a {ONE[kind][0]} of the cage on the stage; with Shift for more.</span>
+          <span className="text-ink2">
+            Click {kind === 'edges' ? 'an' : 'a'} {ONE[kind][0]} of the cage on the stage; with Shift for more.
+          </span>
         ) : (
           <>
             {n} {ONE[kind][n === 1 ? 0 : 1]},{' '}

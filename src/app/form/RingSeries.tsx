@@ -133,7 +133,8 @@ export function RingSeries({ project, source, onApply }: { project: Project; sou
       </button>
       {made.ok ? (
         <span className="text-ink2">
-          up to {write(made.value.at(-1) ?? 0)}, {write(made.value.reduce((s, v) => s + v, 0))} in all
+          up to {write(made.value.at(-1) ?? 0)}
+          {column === 'twist' && `, ${write(made.value.reduce((s, v) => s + v, 0))} in all`}
         </span>
       ) : (
         <span role="alert" className="text-madder">

@@ -49,7 +49,7 @@ export function RingSizes({ project, source, onApply }: { project: Project; sour
     );
   };
   return (
-    <span className="flex flex-wrap items-center gap-x-3" role="group" aria-label="Sizes of the body">
+    <span className="flex flex-wrap items-center gap-x-3 py-0.5 text-[12px]" role="group" aria-label="Sizes of the body">
       {(['diameter', 'height'] as const).map((what) => (
         <span key={what} className="flex items-center gap-1">
           {what === 'diameter' ? 'largest ⌀ on the body' : 'height on the body'}

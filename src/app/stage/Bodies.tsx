@@ -72,22 +72,24 @@ export function Bodies({ project, extent, reading }: { project: Project; extent:
   // A cage that is worked on takes the pointer; seen alone, or as a mirror, it stands in for its body.
   const shaping = !reading && !picking && form !== undefined && formView !== 'body' && (form.inputs as FormInputs).source.by === 'cage';
   const standsIn = !reading && form !== undefined && (formView === 'cage' || reflecting);
+  const hidden = standsIn ? ((form.inputs as FormInputs).body ?? form.id) : null;
   usePointer(project, scenes, preview !== null || shaping, setHover);
   return (
     <>
       {!preview &&
-        !standsIn &&
-        scenes.map((s) => (
-          <Body
-            key={s.id}
-            scene={s}
-            project={project}
-            clipping={clipping}
-            old={stale}
-            hover={hover?.body === s ? hover : null}
-            covered={covered === s.id}
-          />
-        ))}
+        scenes
+          .filter((s) => s.id !== hidden)
+          .map((s) => (
+            <Body
+              key={s.id}
+              scene={s}
+              project={project}
+              clipping={clipping}
+              old={stale}
+              hover={hover?.body === s ? hover : null}
+              covered={covered === s.id}
+            />
+          ))}
       {reading && !preview && read !== null && <Reading clipping={clipping} />}
       {(standsIn ? null : preview)?.map((m, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: preview meshes stand for nothing beyond their order

@@ -31,6 +31,17 @@ export const migrations: Readonly<Record<number, (doc: Json) => Json>> = {
     steps: withValues(doc, { curve: { points: '8' }, fillet: { end: '1 mm' }, shell: { floor: '3 mm' } }),
   }),
   5: (doc) => ({ ...doc, version: 6, steps: withValues(doc, { close: { within: '0.05 mm' } }) }),
+  // 6 → 7: cages may repeat round their axis; those there were did not.
+  6: (doc) => ({
+    ...doc,
+    version: 7,
+    steps: (doc.steps as (Json & { kind: string; inputs: Json })[]).map((s) => {
+      const source = s.inputs?.source as Json | undefined;
+      return s.kind === 'form' && source?.by === 'cage'
+        ? { ...s, inputs: { ...s.inputs, source: { ...source, fold: '1', folded: 1 } } }
+        : s;
+    }),
+  }),
 };
 
 /** The steps of a document with the values their kinds gained. */

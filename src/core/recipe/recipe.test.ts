@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { robeHook } from '../../../demo/robe-hook';
 import { diffuserBody, steamDiffuser } from '../../../demo/steam-diffuser';
 import { evaluateDimensions } from '../dimensions/dimensions';
+import { cageOf } from '../form/read';
 import { findOutline, turnedVolume } from '../profile/outline';
 import { resolveProfile } from '../profile/resolve';
 import {
@@ -25,6 +26,7 @@ import { parseProject, slug, writeProject } from './file';
 import { alternatives, edgeName, likeness, mergeNames, numberPieces, sameFace, splitEdgeName } from './names';
 import { danglingReferences } from './references';
 import { type Project, projectSchema, VERSION } from './schema';
+import type { FormInputs } from './steps';
 import { stepDefinitions } from './steps';
 import { stepValues } from './values';
 import { edgeRefWords, edgeWords, faceRefWords, faceWords, stepTitle } from './words';
@@ -120,6 +122,15 @@ describe('a project file', () => {
       values: { within: '0.05 mm' },
       enabled: true,
     });
+  });
+  it('of version 6 has cages that repeat nowhere round their axis, and are otherwise as they were', () => {
+    const r = parseProject(readFileSync(new URL('./fixtures/v6.lathe.json', import.meta.url), 'utf8'));
+    if (!r.ok) throw new Error(r.error);
+    expect(r.value.version).toBe(VERSION);
+    const { source } = r.value.steps[0]!.inputs as FormInputs;
+    expect(source).toMatchObject({ by: 'cage', fold: '1', folded: 1, creases: [[4, 5, 'sharp']] });
+    const cage = cageOf(source, evaluateDimensions(r.value.dimensions).scope);
+    expect(cage.ok && [cage.value.faces.length, cage.value.creases]).toEqual([6, [[4, 5, 2]]]);
   });
   it('keeps prototype names harmless', () => {
     expect(error(text.replace('"height"', '"__proto__"'))).not.toContain('undefined');

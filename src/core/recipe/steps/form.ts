@@ -37,8 +37,8 @@ const sourceSchema = z.discriminatedUnion('by', [
     /** Planes through the origin across which it is kept a mirror image of itself. */
     mirror: z.array(z.enum(['x', 'y', 'z'])).max(3),
     /** How often it is the same round the upright axis; and how often the vertices here are, which are made over when the two differ. */
-    fold: expressionSchema.default('1'),
-    folded: z.number().int().min(1).max(MOST_FOLD).default(1),
+    fold: expressionSchema,
+    folded: z.number().int().min(1).max(MOST_FOLD),
   }),
 ]);
 export type FormSource = z.infer<typeof sourceSchema>;
