@@ -2,7 +2,7 @@
  * Masks of the limit under the vertices of a net: places by Halstead, Kass and DeRose 1993 (creases 1/6, 4/6, 1/6: DeRose, Kass, Truong 1998),
  * tangents by the eigenvectors of refinement (the same; Biermann, Levin, Zorin 2000 for borders; from memory).
  */
-import { cross, minus, unit } from '../curves/frame';
+import { cross, dot, minus, unit } from '../curves/frame';
 import { edgeCount, faceCount, type Net, type P3, type Ring, ringAt, vertexCount } from './cage';
 
 /** Places of the limit under the vertices of a net of quads whose creases are for good or gone. Three coordinates each. */
@@ -50,13 +50,23 @@ export function limitPlaces(net: Net): Float64Array {
   return out;
 }
 
-const darts = new Map<number, readonly number[]>();
+/** What refinement does about a smooth vertex in which a lasting crease ends. */
+interface Dart {
+  /** Weights of the limit: of the vertex, then of its neighbours from the creased edge round, then of the corners across. */
+  readonly place: readonly number[];
+  /** Weights of two directions that span the tangent plane, in the same order. */
+  readonly tangents: readonly [readonly number[], readonly number[]];
+}
+const darts = new Map<number, Dart>();
+/** Rounds after which nothing moves any more. */
+const ROUNDS = 240;
 
 /**
- * Weights of the limit where a lasting crease ends in a smooth vertex: of the vertex, then of its neighbours from the creased edge round, then
- * of the corners across. What refinement does to the ring about it, carried on until nothing moves.
+ * What is left of the ring about such a vertex when it has been refined for ever: the rows by which it is refined, carried on until nothing
+ * moves. The directions are those it shrinks least, found the same way beside what shrinks less.
+ * @param n faces about it
  */
-function dartWeights(n: number): readonly number[] {
+function dartOf(n: number): Dart {
   let known = darts.get(n);
   if (known) return known;
   const size = 2 * n + 1;
@@ -79,18 +89,48 @@ function dartWeights(n: number): readonly number[] {
     ),
     ...rings.map((i) => middle(i)),
   ];
-  let weights = only(0);
-  for (let k = 0; k < 120; k++) weights = mixed(...weights.map((w, i) => [w, rows[i]!] as const));
-  known = weights;
+  /** Weights one refinement earlier, and places one refinement later. */
+  const before = (weights: readonly number[]): number[] => mixed(...weights.map((w, i) => [w, rows[i]!] as const));
+  const after = (places: readonly number[]): number[] => rows.map((row) => row.reduce((s, w, i) => s + w * places[i]!, 0));
+  const product = (a: readonly number[], b: readonly number[]): number => a.reduce((s, x, i) => s + x * b[i]!, 0);
+  /** Of length one, and without what lies along pairs of weights and places that shrink less. */
+  const settle = (
+    from: readonly number[],
+    step: (x: readonly number[]) => number[],
+    beside: readonly (readonly [readonly number[], readonly number[]])[],
+  ): number[] => {
+    let x = [...from];
+    for (let k = 0; k < ROUNDS; k++) {
+      x = step(x);
+      for (const [own, other] of beside) {
+        const share = product(x, other) / product(own, other);
+        x = x.map((v, i) => v - share * own[i]!);
+      }
+      const length = Math.hypot(...x);
+      x = x.map((v) => v / length);
+    }
+    return x;
+  };
+  let place = only(0);
+  for (let k = 0; k < ROUNDS; k++) place = before(place);
+  const still = new Array<number>(size).fill(1);
+  // Neither even nor odd across the crease, so that nothing is missed.
+  const begin = Array.from({ length: size }, (_, i) => Math.cos(i * 1.7) + 0.3 * i);
+  const first = settle(begin, before, [[place, still]]);
+  const firstPlaces = settle(begin, after, [[still, place]]);
+  const second = settle(begin, before, [
+    [place, still],
+    [first, firstPlaces],
+  ]);
+  known = { place, tangents: [first, second] };
   darts.set(n, known);
   return known;
 }
 
-function dartPlace(net: Net, v: number): P3 {
-  const ring = ringAt(net, v, byVertex(net)[v]![0]!);
+/** Sums of the ring about a dart, by weights. */
+function onDart(net: Net, v: number, ring: Ring, weights: readonly number[]): P3 {
   const n = ring.faces.length;
   const first = ring.edges.findIndex((e) => net.crease[e]! > 0);
-  const weights = dartWeights(n);
   const out: [number, number, number] = [0, 0, 0];
   const put = (w: number, at: number): void => {
     for (let k = 0; k < 3; k++) out[k] = out[k]! + w * net.places[3 * at + k]!;
@@ -102,6 +142,11 @@ function dartPlace(net: Net, v: number): P3 {
     put(weights[1 + n + i]!, opposite(net, ring.faces[j]!, v));
   }
   return out;
+}
+
+function dartPlace(net: Net, v: number): P3 {
+  const ring = ringAt(net, v, byVertex(net)[v]![0]!);
+  return onDart(net, v, ring, dartOf(ring.faces.length).place);
 }
 
 /** Of length one; a direction that has vanished stays nothing. */
@@ -136,7 +181,12 @@ export function limitNormal(net: Net, v: number, ring: Ring, after = 0): P3 {
           ] as const;
         }),
       );
-    return direction(cross(tangent(0), tangent(Math.PI / 2)));
+    const smooth = direction(cross(tangent(0), tangent(Math.PI / 2)));
+    if (sharp.length === 0) return smooth;
+    // A crease ends here: the plane is another, its side that of the smooth one.
+    const [one, two] = dartOf(n).tangents;
+    const own = direction(cross(onDart(net, v, ring, one), onDart(net, v, ring, two)));
+    return dot(own, smooth) < 0 ? [-own[0], -own[1], -own[2]] : own;
   }
   // The wedge between the two sharp edges about the side asked for.
   const edges = ring.edges.length;

@@ -3,10 +3,10 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { surfaceAt } from '../surfaces/space';
 import { type Cage, netOf, type P3 } from './cage';
-import { limitMesh, limitOn, vertexLimits } from './limit';
+import { limitAt, limitMesh, limitOn, vertexLimits } from './limit';
 import { patchesOf } from './patches';
 import { refined } from './refine';
-import { ballCage, boxCage, torusCage } from './starts';
+import { ballCage, boxCage, gridCage, torusCage } from './starts';
 
 const net = (c: Cage) => {
   const r = netOf(c);
@@ -121,6 +121,60 @@ describe('the patches of a cage', () => {
           expect(corners.some((q, j) => j !== i && Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2]) < 1e-9)).toBe(true);
       }),
       { numRuns: 25 },
+    );
+  });
+});
+
+describe('where a lasting crease ends', () => {
+  it('the normal is that of the skin right beside', () => {
+    fc.assert(
+      fc.property(fc.array(fc.tuple(shift, shift, shift), { minLength: 60, maxLength: 60 }), fc.nat(3), (push, way) => {
+        const sheet = gridCage(4, 4, 4, 4);
+        const at = (i: number, j: number): number => 5 * j + i;
+        const vertices = sheet.vertices.map((p, i): P3 => [p[0] + push[i]![0], p[1] + push[i]![1], 3 * push[i]![2]]);
+        const line = [
+          [at(2, 2), at(3, 2), at(4, 2)],
+          [at(2, 2), at(1, 2), at(0, 2)],
+          [at(2, 2), at(2, 3), at(2, 4)],
+          [at(2, 2), at(2, 1), at(2, 0)],
+        ][way]!;
+        const creases: [number, number, number][] = [
+          [line[0]!, line[1]!, 10],
+          [line[1]!, line[2]!, 10],
+        ];
+        const own = net({ ...sheet, vertices, creases });
+        const { normals } = vertexLimits(own);
+        const v = at(2, 2);
+        const normal = [0, 1, 2].map((k) => normals[3 * v + k]!);
+        const turn = (n: readonly number[]): number =>
+          Math.acos(
+            Math.min(
+              1,
+              n.reduce((s, x, k) => s + x * normal[k]!, 0),
+            ),
+          );
+        // Faces about the vertex: the nearer a place the nearer its normal.
+        const off = (s: number): number => {
+          let most = 0;
+          for (let f = 0; f < 16; f++) {
+            const k = sheet.faces[f]!.indexOf(v);
+            if (k < 0) continue;
+            const uv = (
+              [
+                [s, s],
+                [1 - s, s],
+                [1 - s, 1 - s],
+                [s, 1 - s],
+              ] as const
+            )[k]!;
+            most = Math.max(most, turn(limitAt(own, f, uv[0], uv[1]).normal));
+          }
+          return most;
+        };
+        expect(off(2 ** -9)).toBeLessThan(0.02);
+        expect(off(2 ** -9)).toBeLessThan(Math.max(1e-4, off(2 ** -3)));
+      }),
+      { numRuns: 40 },
     );
   });
 });
