@@ -158,6 +158,11 @@ function flowOf(kernel: Kernel, face: TopoDS_Face): Flow | undefined {
         ),
       ],
       poles,
+      // A face may fill a part of its surface's parameters alone.
+      range: [
+        [adaptor.FirstUParameter(), adaptor.LastUParameter()],
+        [adaptor.FirstVParameter(), adaptor.LastVParameter()],
+      ],
     });
     const sign = face.Orientation() === 'TopAbs_REVERSED' ? -1 : 1;
     return { area: flow.area, volume: sign * flow.volume, moment: [sign * flow.moment[0], sign * flow.moment[1], sign * flow.moment[2]] };
@@ -258,7 +263,7 @@ const isLargeSpline = (kernel: Kernel, face: TopoDS_Face): boolean =>
     return surface.GetType() === 'GeomAbs_BSplineSurface' && surface.NbUPoles() * surface.NbVPoles() > MANY_POLES;
   });
 
-/** Whether a face is bounded by the borders of its parameters alone, and nothing is trimmed away. */
+/** Whether a face is a whole rectangle of its surface's parameters, and nothing is trimmed away inside it. */
 function fillsItsParameters(kernel: Kernel, face: TopoDS_Face): boolean {
   return scoped((s) => {
     const b = kernel.BRepTools.UVBounds(face, 0, 0, 0, 0);

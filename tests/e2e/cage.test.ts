@@ -146,3 +146,84 @@ it('shapes a rounded box by its cage: faces drawn out and moved on both sides, a
   ).toEqual([]);
   expect(errors).toEqual([]);
 });
+
+it('turns a drawn half profile into a cage, repeats it by a dimension, and finds and mends what was pushed out of round', async () => {
+  const { page, errors } = await app.page();
+  await page.goto(app.url);
+  await page.getByRole('button', { name: 'New project' }).click();
+  const summary = page.getByTestId('build-summary');
+  await summary.getByText(/^1 done/).waitFor({ timeout: 60_000 });
+  await page.getByText('next step…').click();
+  await page.getByPlaceholder('what should happen next?').fill('Form of');
+  await page
+    .getByRole('option', { name: /^Form of .*the profile turned/ })
+    .first()
+    .click();
+  await summary.getByText(/^2 done/).waitFor({ timeout: 60_000 });
+  const form = page.getByRole('region', { name: 'Form' });
+  const layout = form.getByRole('list', { name: 'Layout' });
+  const type = async (name: string, text: string): Promise<void> => {
+    const field = form.getByRole('textbox', { name, exact: true });
+    await field.fill(text);
+    await field.press('Enter');
+  };
+  const counts = async (): Promise<string> => (await form.getByTestId('cage-counts').textContent())!;
+  // Twelve sides closed by grids of quads are alike four times round, not five.
+  const first = await counts();
+  await type('times round the axis', '5');
+  await form
+    .getByRole('alert')
+    .getByText(/has no partner/)
+    .waitFor();
+  expect(await counts()).toBe(first);
+  await type('times round the axis', '4');
+  expect(await form.getByRole('alert').count()).toBe(0);
+  expect(await counts()).toBe(first);
+  // From then on the number of sectors may change, by a dimension too.
+  await page.getByRole('region', { name: 'Dimensions' }).getByRole('button', { name: 'add' }).click();
+  await page.getByRole('textbox', { name: 'New dimension’s name' }).fill('petals');
+  await page.getByRole('textbox', { name: 'New dimension’s value' }).fill('6');
+  await page.getByRole('textbox', { name: 'New dimension’s value' }).press('Enter');
+  await type('times round the axis', 'petals');
+  await page.waitForFunction((was) => document.querySelector('[data-testid=cage-counts]')?.textContent !== was, first);
+  const faces = (t: string): number => Number(/(\d+) faces/.exec(t)![1]);
+  // Twelve sides become eighteen; at each end eight of the grid's nine quads become twelve about a middle of six sides.
+  expect(faces(await counts())).toBe((faces(first) - 18) * 1.5 + 2 * 13);
+  await layout
+    .getByText(/has 6 sides/)
+    .first()
+    .waitFor();
+  await summary.getByText(/^2 done/).waitFor({ timeout: 60_000 });
+
+  // A loop is pushed on one side; the list says by how much, and mends it.
+  await type('times round the axis', '1');
+  await form.getByRole('button', { name: 'vertices', exact: true }).click();
+  await form.getByRole('combobox', { name: 'Axis of the plane' }).selectOption('x');
+  await type('place of the plane', '15 mm');
+  await form.getByRole('button', { name: 'pick', exact: true }).click();
+  await form
+    .getByTestId('picked')
+    .getByText(/\d+ vertices/)
+    .waitFor();
+  await form.getByRole('button', { name: 'move', exact: true }).click();
+  await form.getByRole('group', { name: 'The edit' }).getByRole('textbox', { name: 'x', exact: true }).fill('0.8 mm');
+  await form.getByRole('group', { name: 'The edit' }).getByRole('textbox', { name: 'x', exact: true }).press('Enter');
+  await form.getByRole('button', { name: 'Do it' }).click();
+  const row = layout.getByRole('listitem').filter({ hasText: /out of round by \d/ });
+  await row.first().waitFor();
+  const off = async (): Promise<number> => Number(/out of round by ([\d.]+)/.exec((await row.allTextContents()).join())?.[1] ?? 0);
+  const worst = await off();
+  await row
+    .first()
+    .getByRole('button', { name: /^make it round/ })
+    .click();
+  await form
+    .getByRole('status')
+    .getByText(/Done: make it round/)
+    .waitFor();
+  await page.waitForTimeout(500);
+  // The worst stands first; what is worst now is not that one any more.
+  expect(await off()).toBeLessThan(worst);
+  await summary.getByText(/^2 done/).waitFor({ timeout: 60_000 });
+  expect(errors).toEqual([]);
+});

@@ -263,6 +263,7 @@ function loopFindings(cage: Cage, size: number, t: Topology | null): Finding[] {
   const { places } = vertexLimits(t.net);
   const limit = (v: number): P3 => [places[3 * v]!, places[3 * v + 1]!, places[3 * v + 2]!];
   const met = new Set<number>();
+  const unround: { vertices: readonly number[]; edges: readonly Edge[]; off: number; radius: number; at: P3 }[] = [];
   for (let e = 0; e < edgeCount(t.net); e++) {
     const edge = endsOf(t.net, e);
     if (met.has(edgeKey(...edge))) continue;
@@ -274,15 +275,7 @@ function loopFindings(cage: Cage, size: number, t: Topology | null): Finding[] {
     const { off, radius, at, flat } = offCircle(loop.vertices.map(limit));
     const count = `The loop of ${edges.length} edges`;
     if (flat < 0.02 * radius && off > ROUND_ENOUGH * radius && off < MEANT_ROUND * radius)
-      out.push({
-        kind: 'out-of-round',
-        what: `${count} is out of round by ${off.toFixed(off < 0.1 ? 3 : 2)} mm.`,
-        why: `its body is ⌀ ${(2 * radius).toFixed(2)} mm there on the mean`,
-        grave: false,
-        at,
-        weight: off / radius,
-        repair: { words: 'make it round', edit: { do: 'make-round', diameter: null, even: false, onBody: true }, picked },
-      });
+      unround.push({ vertices: loop.vertices, edges, off, radius, at });
     const lengths = edges.map(([a, b]) => Math.hypot(...minus(cage.vertices[a]!, cage.vertices[b]!)));
     const ratios = lengths.map((l, i) => {
       const next = lengths[(i + 1) % lengths.length]!;
@@ -301,6 +294,30 @@ function loopFindings(cage: Cage, size: number, t: Topology | null): Finding[] {
         repair: { words: 'space it evenly', edit: { do: 'space-evenly' }, picked },
       });
     }
+  }
+  for (const loop of unround) {
+    const { off, radius, at } = loop;
+    // Loops beside each other pull at each other's skin: those that do not cross are made round together.
+    const taken = new Set(loop.vertices);
+    const together = [loop];
+    for (const other of unround)
+      if (other.vertices.every((v) => !taken.has(v))) {
+        together.push(other);
+        for (const v of other.vertices) taken.add(v);
+      }
+    out.push({
+      kind: 'out-of-round',
+      what: `The loop of ${loop.edges.length} edges is out of round by ${off.toFixed(off < 0.1 ? 3 : 2)} mm.`,
+      why: `its body is ⌀ ${(2 * radius).toFixed(2)} mm there on the mean`,
+      grave: false,
+      at,
+      weight: off / radius,
+      repair: {
+        words: together.length > 1 ? `make it round, and ${together.length - 1} more beside it` : 'make it round',
+        edit: { do: 'make-round', diameter: null, even: false, onBody: true },
+        picked: { kind: 'edges', edges: together.flatMap((l) => l.edges) },
+      },
+    });
   }
   const borders = borderLoops(t);
   for (const row of borders) {

@@ -37,6 +37,26 @@ describe('the flow through a surface', () => {
       expect(Math.abs(area / (Math.sqrt(1 + 4 * c * c) / 2 + Math.asinh(2 * c) / (4 * c)) - 1)).toBeLessThan(2e-6);
     }
   });
+  it('through a part of its parameters adds up to that through all of them', () => {
+    const surface = bowl(0.8, 1.3);
+    const whole = flowThrough(surface);
+    const parts = (
+      [
+        [0, 0.3],
+        [0.3, 1],
+      ] as const
+    ).flatMap((u) =>
+      (
+        [
+          [0, 0.45],
+          [0.45, 1],
+        ] as const
+      ).map((v) => flowThrough({ ...surface, range: [u, v] })),
+    );
+    expect(parts.reduce((s, f) => s + f.volume, 0)).toBeCloseTo(whole.volume, 12);
+    expect(parts.reduce((s, f) => s + f.moment[2], 0)).toBeCloseTo(whole.moment[2], 12);
+    expect(parts.reduce((s, f) => s + f.area, 0)).toBeCloseTo(whole.area, 6);
+  });
   it('with that of planes about it gives the volume and centroid of the solid under it', () => {
     // Under z = 2 + c·x² over the unit square: 2 + c/3, its centroid's x (1 + c/4) / (2 + c/3).
     const c = 0.7;

@@ -8,6 +8,8 @@ export interface PoleSurface {
   readonly degrees: readonly [number, number];
   readonly knots: readonly [readonly number[], readonly number[]];
   readonly poles: readonly (readonly Vec3[])[];
+  /** Part of its parameters that counts, of each way from and to; all where it is left out. */
+  readonly range?: readonly [readonly [number, number], readonly [number, number]];
 }
 
 export interface Flow {
@@ -29,10 +31,10 @@ interface Station {
   readonly w: number;
 }
 
-function stations(degree: number, knots: readonly number[], count: number): Station[] {
+function stations(degree: number, knots: readonly number[], count: number, range: readonly [number, number] | undefined): Station[] {
   const out: Station[] = [];
   for (let i = degree; i < count; i++) {
-    const [from, to] = [knots[i]!, knots[i + 1]!];
+    const [from, to] = [Math.max(knots[i]!, range?.[0] ?? knots[i]!), Math.min(knots[i + 1]!, range?.[1] ?? knots[i + 1]!)];
     if (!(to > from)) continue;
     for (const [t, w] of gauss(PLACES)) {
       const at = from + t * (to - from);
@@ -45,9 +47,9 @@ function stations(degree: number, knots: readonly number[], count: number): Stat
 }
 
 /** The flow through a surface, its normal to the left of u seen along v. */
-export function flowThrough({ degrees: [p, q], knots: [ku, kv], poles }: PoleSurface): Flow {
-  const rows = stations(p, ku, poles.length);
-  const columns = stations(q, kv, poles[0]!.length);
+export function flowThrough({ degrees: [p, q], knots: [ku, kv], poles, range }: PoleSurface): Flow {
+  const rows = stations(p, ku, poles.length, range?.[0]);
+  const columns = stations(q, kv, poles[0]!.length, range?.[1]);
   let [area, volume] = [0, 0];
   const moment: [number, number, number] = [0, 0, 0];
   const size = 3 * (q + 1);
