@@ -60,7 +60,8 @@ export function CagePane({ project, step, inputs, source }: { project: Project; 
   };
   const scale = (what: SizeName, to: number): void => {
     const now = cageStep(project, step.id);
-    if (!size || !read || !now) return;
+    // What has no extent can't be scaled to have one.
+    if (!size || !read || !now || !(size[what] > 1e-9)) return;
     const by = to / size[what];
     // What is alike round the axis stays so: across it both ways are scaled.
     const across = what === 'largest diameter' || (read.symmetry.fold > 1 && what !== 'height');
@@ -113,13 +114,13 @@ export function CagePane({ project, step, inputs, source }: { project: Project; 
           </div>
           <div className="overflow-y-auto px-3 py-2">
             {size && (
-              <div className="mb-1.5 grid grid-cols-2 gap-x-2 gap-y-0.5" role="group" aria-label="Sizes of the body">
+              <div className="mb-1.5 flex flex-wrap gap-x-2 gap-y-0.5" role="group" aria-label="Sizes of the body">
                 {SIZES.map((name) => (
-                  <span key={name} className="flex items-center gap-1">
+                  <span key={name} className="flex items-center gap-1 whitespace-nowrap">
                     {name === 'largest diameter' ? 'largest ⌀' : name}
                     <ValueField
                       label={`${name} on the body`}
-                      value={`${Number(size[name].toFixed(3))} mm`}
+                      value={`${Number(size[name].toFixed(2))} mm`}
                       check={length}
                       onCommit={(t) => {
                         const r = length(t);
