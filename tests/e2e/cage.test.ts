@@ -103,6 +103,29 @@ it('shapes a rounded box by its cage: faces drawn out and moved on both sides, a
   );
   await built();
 
+  // Larger by the same handle: one per cent a key, ten with Shift.
+  await form.getByRole('combobox', { name: 'Way of the handle' }).selectOption('size');
+  const at = await form.getByRole('textbox', { name: 'width on the body' }).inputValue();
+  await handle.focus();
+  for (let i = 0; i < 5; i++) await page.keyboard.press('Shift+ArrowUp');
+  await page.waitForFunction(
+    (was) => (document.querySelector('input[aria-label="width on the body"]') as HTMLInputElement).value !== was,
+    at,
+  );
+  await form.getByRole('combobox', { name: 'Way of the handle' }).selectOption('turn');
+  await page.getByRole('button', { name: 'Above', exact: true }).click();
+  await page.waitForTimeout(600);
+  const round = (await handle.boundingBox())!;
+  await page.mouse.move(round.x + round.width / 2, round.y + round.height / 2);
+  await page.mouse.down();
+  for (let i = 1; i <= 5; i++) await page.mouse.move(round.x + round.width / 2, round.y + round.height / 2 - 5 * i);
+  await page.waitForTimeout(300);
+  await page
+    .getByText(/^\d+°$/)
+    .first()
+    .waitFor();
+  await page.mouse.up();
+
   // What can't be says why, and changes nothing.
   const before = await counts.textContent();
   await verb('inset');

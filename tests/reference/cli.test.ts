@@ -88,7 +88,7 @@ describe('lathe demo and validate', () => {
     const r = lathe('demo');
     expect(r.code).toBe(0);
     expect(r.out.split('\n')).toContain('Steam diffuser\tdemo/steam-diffuser.lathe.json');
-    expect(r.out.trim().split('\n')).toHaveLength(6);
+    expect(r.out.trim().split('\n')).toHaveLength(7);
   });
   it('finds a sound project sound, and lists what is to mend', () => {
     expect(lathe('validate', beaker)).toMatchObject({ code: 0, out: 'Beaker: sound, 1 steps\n' });

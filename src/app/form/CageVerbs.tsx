@@ -25,6 +25,8 @@ const FREEDOMS: readonly (readonly [Freedom, string])[] = [
   ['xy', 'in the level plane'],
   ['xz', 'in the front plane'],
   ['yz', 'in the side plane'],
+  ['turn', 'about z'],
+  ['size', 'larger and smaller'],
 ];
 
 /** What is done to what is picked: a list of verbs, and the one that is chosen as a sentence with its values. */

@@ -4,11 +4,11 @@ import { type KeyboardEvent, type PointerEvent as Press, useEffect, useMemo, use
 import * as THREE from 'three';
 import { type Frame, overPlane, unit } from '../../core/curves/frame';
 import type { Cage, P3 } from '../../core/form/cage';
-import { beginDrag, type Pull } from '../../core/form/edit/drag';
+import { beginDrag, editOf, isNothing, type Pull } from '../../core/form/edit/drag';
 import { countOf, middleOf, normalsOf, nothing, type Picked, toggled, verticesOf } from '../../core/form/edit/select';
 import { type Edge, topologyOf } from '../../core/form/edit/topology';
 import type { Project } from '../../core/recipe/schema';
-import { fixed } from '../../core/units/units';
+import { degrees, fixed, radians } from '../../core/units/units';
 import { setBench, useBench } from '../state/bench';
 import { cageStep, endDrag, readCage, setShaping, shape, stillPicked, useShaping } from '../state/shaping';
 import { Label } from './Label';
@@ -55,14 +55,19 @@ export function CageHandles({
     const all = t.ok ? [...normalsOf(cage, picked, t.value).values()] : [];
     return unit([0, 1, 2].map((k) => all.reduce((s, n) => s + n[k]!, 0)) as unknown as P3) ?? [0, 0, 1];
   };
-  const way: P3 | null = freedom === 'out' ? outward() : freedom.length === 1 ? WAYS[freedom as 'x'] : null;
-  const square: P3 | null = way ? null : WAYS[(['x', 'y', 'z'] as const).find((a) => !freedom.includes(a))!];
+  // About z and to a size the handle goes round the middle, in the level plane through it.
+  const round = freedom === 'turn' || freedom === 'size';
+  const way: P3 | null = round ? null : freedom === 'out' ? outward() : freedom.length === 1 ? WAYS[freedom as 'x'] : null;
+  const square: P3 | null = way ? null : round ? WAYS.z : WAYS[(['x', 'y', 'z'] as const).find((a) => !freedom.includes(a))!];
   const middle = middleOf(cage, vertices);
   const at = overPlane(plane, middleOf(shown, vertices));
   const start = new THREE.Vector3(...overPlane(plane, middle));
   // The handle stands off the skin, so that it does not cover what it moves.
   const size = Math.max(...[0, 1, 2].map((k) => spread(cage.vertices.map((p) => p[k]!))));
-  const off = way ? turned(way).map((x) => x * 0.13 * size) : [0, 0, 0];
+  const last = drag.current?.last;
+  const arm: P3 = [Math.cos(last && 'turn' in last ? last.turn : 0), Math.sin(last && 'turn' in last ? last.turn : 0), 0];
+  const reach = 0.25 * size * (last && 'size' in last ? last.size : 1);
+  const off = way ? turned(way).map((x) => x * 0.13 * size) : round ? turned(arm).map((x) => x * reach) : [0, 0, 0];
   const handle: Three = [at[0] + off[0]!, at[1] + off[1]!, at[2] + off[2]!];
 
   const ray = (e: { clientX: number; clientY: number }): THREE.Ray => {
@@ -87,8 +92,19 @@ export function CageHandles({
     return start.clone().addScaledVector(d, t);
   };
   const rounded = (v: number): number => Math.round(v / SNAP) * SNAP;
-  /** A shift on the stage as a pull of the cage. */
-  const pullOf = (by: THREE.Vector3): Pull => {
+  const about = (p: THREE.Vector3): [number, number] => {
+    const d = p.clone().sub(start);
+    return [d.dot(new THREE.Vector3(...plane.x)), d.dot(new THREE.Vector3(...plane.y))];
+  };
+  /** Where the pointer went on the stage as a pull of the cage. */
+  const pullOf = (from: THREE.Vector3, to: THREE.Vector3): Pull => {
+    if (round) {
+      const [a, b] = [about(from), about(to)];
+      if (freedom === 'size') return { size: Math.max(0.01, Math.round((100 * Math.hypot(...b)) / (Math.hypot(...a) || 1)) / 100) };
+      const turn = Math.atan2(b[1], b[0]) - Math.atan2(a[1], a[0]);
+      return { turn: radians(Math.round(degrees(Math.atan2(Math.sin(turn), Math.cos(turn))))) };
+    }
+    const by = to.clone().sub(from);
     const own: P3 = [
       by.dot(new THREE.Vector3(...plane.x)),
       by.dot(new THREE.Vector3(...plane.y)),
@@ -111,8 +127,6 @@ export function CageHandles({
     setBench({ preview: [{ positions, normals, indices: mesh.indices }] });
     setShaping({ draft: { ...cage, vertices: places }, moved: wordsOf(pull) });
   };
-  const edit = (pull: Pull) =>
-    'out' in pull ? ({ do: 'move-normal', distance: pull.out, soft } as const) : ({ do: 'move', by: pull.by, soft } as const);
   const begin = (e: Press): void => {
     e.currentTarget.setPointerCapture(e.pointerId);
     const from = meets(e);
@@ -129,7 +143,7 @@ export function CageHandles({
     const to = d && meets(e);
     if (!d || !to) return;
     cancelAnimationFrame(d.waiting);
-    const pull = pullOf(to.sub(d.from));
+    const pull = pullOf(d.from, to);
     d.waiting = requestAnimationFrame(() => show(pull));
   };
   const end = (): void => {
@@ -138,24 +152,28 @@ export function CageHandles({
     cancelAnimationFrame(d.waiting);
     drag.current = null;
     if (controls) controls.enabled = true;
-    endDrag(step, d.last && !isNothing(d.last) ? edit(d.last) : null);
+    endDrag(step, d.last && !isNothing(d.last) ? editOf(d.last, soft) : null);
   };
   const key = (e: KeyboardEvent): void => {
-    const by = SNAP * (e.shiftKey ? 10 : 1);
+    const steps = e.shiftKey ? 10 : 1;
+    const by = SNAP * steps;
     const sign = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[e.key];
     if (!sign) return;
     e.preventDefault();
-    if (freedom === 'out') shape(step, edit({ out: sign * by }));
+    const go = (pull: Pull): boolean => shape(step, editOf(pull, soft));
+    if (freedom === 'out') go({ out: sign * by });
+    else if (freedom === 'turn') go({ turn: sign * radians(steps) });
+    else if (freedom === 'size') go({ size: 1 + (sign * steps) / 100 });
     else {
       // In a plane the keys left and right go along its first way, up and down along its second.
       const axes = freedom.split('');
       const axis = axes.length === 1 ? axes[0]! : axes[e.key === 'ArrowLeft' || e.key === 'ArrowRight' ? 0 : 1]!;
-      shape(step, edit({ by: WAYS[axis as 'x'].map((x) => x * sign * by) as unknown as P3 }));
+      go({ by: WAYS[axis as 'x'].map((x) => x * sign * by) as unknown as P3 });
     }
   };
   return (
     <>
-      {way && <Line points={[[...at] as Three, handle]} color="#0a6a66" lineWidth={1.5} depthTest={false} renderOrder={5} />}
+      {(way || round) && <Line points={[[...at] as Three, handle]} color="#0a6a66" lineWidth={1.5} depthTest={false} renderOrder={5} />}
       <Label position={handle} center zIndexRange={[8, 0]}>
         <button
           type="button"
@@ -177,9 +195,12 @@ export function CageHandles({
 type DragMesh = { places: Float64Array; normals: Float32Array; indices: Uint32Array };
 const spread = (values: readonly number[]): number =>
   values.reduce((a, b) => Math.max(a, b), -Infinity) - values.reduce((a, b) => Math.min(a, b), Infinity);
-const isNothing = (p: Pull): boolean => ('out' in p ? p.out === 0 : p.by.every((x) => x === 0));
-const wordsOf = (p: Pull): string =>
-  'out' in p ? `${fixed(p.out, 1)} mm` : p.by.flatMap((x, k) => (x === 0 ? [] : [`${'xyz'[k]} ${fixed(x, 1)}`])).join('  ') || '0.0 mm';
+function wordsOf(p: Pull): string {
+  if ('out' in p) return `${fixed(p.out, 1)} mm`;
+  if ('turn' in p) return `${fixed(degrees(p.turn), 0)}°`;
+  if ('size' in p) return `× ${fixed(p.size, 2)}`;
+  return p.by.flatMap((x, k) => (x === 0 ? [] : [`${'xyz'[k]} ${fixed(x, 1)}`])).join('  ') || '0.0 mm';
+}
 
 /** Tells what of the cage lies under the pointer, and picks it: alone, or with Shift to what is picked already. */
 function usePicking(cage: Cage, plane: Frame): void {

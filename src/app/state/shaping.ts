@@ -14,8 +14,8 @@ import { setBench } from './bench';
 import { change, tableOf, useProject } from './project';
 
 export type FormView = 'both' | 'cage' | 'body';
-/** Where a pull on the stage leads: along the skin's normal, along one way, or within the two of a plane. */
-export type Freedom = 'out' | 'x' | 'y' | 'z' | 'xy' | 'xz' | 'yz';
+/** Where a pull on the stage leads: along the skin's normal, along one way, within the two of a plane, about the upright axis, or to a size. */
+export type Freedom = 'out' | 'x' | 'y' | 'z' | 'xy' | 'xz' | 'yz' | 'turn' | 'size';
 
 interface Shaping {
   readonly view: FormView;

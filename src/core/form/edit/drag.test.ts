@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { type Cage, netOf } from '../cage';
 import { limitMesh } from '../limit';
 import { boxCage, torusCage } from '../starts';
-import { beginDrag } from './drag';
+import { beginDrag, editOf, isNothing } from './drag';
 import { applyEdit } from './edit';
 import type { Picked } from './select';
 import { asymmetry, NO_SYMMETRY, type Symmetry } from './symmetry';
@@ -39,6 +39,17 @@ describe('what is drawn while the pointer is down', () => {
     const out = pull({ out: 3 });
     const moved = done(ring, faces, { do: 'move-normal', distance: 3, soft }, symmetry);
     for (const [v, p] of moved.vertices.entries()) for (let k = 0; k < 3; k++) expect(out.vertices[v]![k]).toBeCloseTo(p[k]!, 10);
+  });
+  it('turns about the middle and grows about it as the edit does', () => {
+    const loop: Picked = { kind: 'vertices', vertices: [0, 1, 2, 3, 4, 5, 6, 7] };
+    const pull = begun(ring, loop, NO_SYMMETRY);
+    for (const p of [{ turn: 0.4 }, { size: 1.3 }, { by: [1, 0, 0] as const }, { out: -2 }]) {
+      const shown = pull(p).vertices;
+      const after = done(ring, loop, editOf(p, 0), NO_SYMMETRY);
+      for (const [v, q] of after.vertices.entries()) for (let k = 0; k < 3; k++) expect(shown[v]![k]).toBeCloseTo(q[k]!, 12);
+      expect(isNothing(p)).toBe(false);
+    }
+    for (const p of [{ turn: 0 }, { size: 1 }, { by: [0, 0, 0] as const }, { out: 0 }]) expect(isNothing(p)).toBe(true);
   });
   it('is refused in words where nothing is picked or the cage is not as symmetric as it is to be', () => {
     const box = boxCage([20, 20, 20], [2, 2, 2]);
