@@ -165,7 +165,8 @@ export async function measureBody(
       area: facets ? massProperties(facets).area : areaOf(kernel, body.shape),
       deviation: formed?.value ?? null,
     },
-    offCage: formed?.at ? { at: formed.at, value: formed.value } : null,
+    // Rounding has no place worth showing.
+    offCage: formed?.at && formed.value > 1e-6 ? { at: formed.at, value: formed.value } : null,
     thinnest,
     thickest,
     knifeEdges: sharp.list,

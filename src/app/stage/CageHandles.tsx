@@ -231,32 +231,39 @@ function usePicking(cage: Cage, plane: Frame): void {
       if (kind === 'faces') return hit ? { kind, faces: [faceOf[hit.faceIndex!]!] } : null;
       // What lies clearly behind the face under the pointer is hidden by it.
       const limit = hit ? hit.distance * 1.02 + 1e-6 : Number.POSITIVE_INFINITY;
-      const world = (v: number): THREE.Vector3 => new THREE.Vector3(...overPlane(state.current.plane, c.vertices[v]!));
-      const screen = (p: THREE.Vector3): [number, number] => {
-        const q = p.clone().project(camera);
-        return [((q.x + 1) / 2) * box.width, ((1 - q.y) / 2) * box.height];
-      };
+      const { sx, sy, far } = seen(box);
       let [best, least]: [Picked | null, number] = [null, REACH];
       if (kind === 'vertices') {
         for (let v = 0; v < c.vertices.length; v++) {
-          const p = world(v);
-          const [a, b] = screen(p);
-          const d = Math.hypot(a - x, b - y);
-          if (d < least && p.distanceTo(camera.position) <= limit) [best, least] = [{ kind, vertices: [v] }, d];
+          const d = Math.hypot(sx[v]! - x, sy[v]! - y);
+          if (d < least && far[v]! <= limit) [best, least] = [{ kind, vertices: [v] }, d];
         }
         return best;
       }
       for (const f of c.faces)
         for (const [i, v] of f.entries()) {
           const w = f[(i + 1) % f.length]!;
-          const [p, q] = [world(v), world(w)];
-          const [s, t] = [screen(p), screen(q)];
-          const [dx, dy] = [t[0] - s[0], t[1] - s[1]];
-          const at = Math.min(1, Math.max(0, ((x - s[0]) * dx + (y - s[1]) * dy) / (dx * dx + dy * dy || 1)));
-          const d = Math.hypot(s[0] + at * dx - x, s[1] + at * dy - y);
-          if (d < least && p.lerp(q, at).distanceTo(camera.position) <= limit) [best, least] = [{ kind, edges: [[v, w] as Edge] }, d];
+          const [dx, dy] = [sx[w]! - sx[v]!, sy[w]! - sy[v]!];
+          const at = Math.min(1, Math.max(0, ((x - sx[v]!) * dx + (y - sy[v]!) * dy) / (dx * dx + dy * dy || 1)));
+          const d = Math.hypot(sx[v]! + at * dx - x, sy[v]! + at * dy - y);
+          if (d < least && far[v]! + at * (far[w]! - far[v]!) <= limit) [best, least] = [{ kind, edges: [[v, w] as Edge] }, d];
         }
       return best;
+    };
+    /** Where every vertex stands on the screen, and how far from the eye, mm. */
+    const seen = (box: DOMRect): { sx: Float32Array; sy: Float32Array; far: Float32Array } => {
+      const places = skinOf().mesh.geometry.getAttribute('position');
+      const n = places.count;
+      const [sx, sy, far] = [new Float32Array(n), new Float32Array(n), new Float32Array(n)];
+      const p = new THREE.Vector3();
+      for (let v = 0; v < n; v++) {
+        p.fromBufferAttribute(places, v);
+        far[v] = p.distanceTo(camera.position);
+        p.project(camera);
+        sx[v] = ((p.x + 1) / 2) * box.width;
+        sy[v] = ((1 - p.y) / 2) * box.height;
+      }
+      return { sx, sy, far };
     };
     let down: { x: number; y: number } | null = null;
     const move = (e: PointerEvent): void => {
