@@ -81,9 +81,15 @@ export class Trail {
         uses.bodies.map((b) => this.keys.get(b) ?? null),
         (uses.paths ?? []).map((p) => this.paths.get(p) ?? null),
         (uses.steps ?? []).map((s) => this.stepKeys.get(s) ?? null),
-        uses.expressions ? this.project.dimensions : null,
+        uses.expressions ? this.namedIn(step.inputs) : null,
       ]),
     );
+  }
+
+  /** The dimensions named in a step's expressions, with what they stand for: others leave it as it is. */
+  private namedIn(inputs: unknown): unknown {
+    const words = new Set(JSON.stringify(inputs).match(/[\p{L}_][\p{L}\p{N}_]*/gu));
+    return this.project.dimensions.filter((d) => words.has(d.name)).map((d) => [d.name, this.scope(d.name) ?? null]);
   }
 
   private profileKey(id: string): unknown {

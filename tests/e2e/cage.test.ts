@@ -250,3 +250,55 @@ it('turns a drawn half profile into a cage, repeats it by a dimension, and finds
   await summary.getByText(/^2 done/).waitFor({ timeout: 60_000 });
   expect(errors).toEqual([]);
 });
+
+it('takes a cage from an OBJ file, and says why another is none', async () => {
+  const { page, errors } = await app.page();
+  await page.goto(app.url);
+  await page.getByRole('button', { name: 'New project' }).click();
+  const summary = page.getByTestId('build-summary');
+  await summary.getByText(/^1 done/).waitFor({ timeout: 60_000 });
+  const bring = async (name: string, text: string): Promise<void> => {
+    await page.getByText('next step…').click();
+    await page.getByPlaceholder('what should happen next?').fill('OBJ');
+    const chooser = page.waitForEvent('filechooser');
+    await page.getByRole('option', { name: /cage from an OBJ file/ }).click();
+    await (await chooser).setFiles({ name, mimeType: 'text/plain', buffer: Buffer.from(text) });
+  };
+  const corners = [0, 30].flatMap((z) => [
+    [-15, -15, z],
+    [15, -15, z],
+    [15, 15, z],
+    [-15, 15, z],
+  ]);
+  const cube = [
+    '# a cube, with what a cage has no use for',
+    'o block',
+    ...corners.map((p) => `v ${p.join(' ')}`),
+    'vn 0 0 1',
+    'vt 0 0',
+    'f 4//1 3//1 2//1 1//1',
+    'f 5/1 6/1 7/1 8/1',
+    'f 1 2 6 5',
+    'f 2 3 7 6',
+    'f 3 4 8 7',
+    'f -5 -8 -4 -1',
+  ].join('\n');
+  // Three faces at one edge are no surface; half a number is no place.
+  await bring('fin.obj', `${cube}\nv 0 0 60\nf 5 6 9\n`);
+  await page.getByText(/^fin.obj: Three faces meet in one edge/).waitFor();
+  await bring('torn.obj', cube.replace('v 15 15 30', 'v 15 fifteen 30'));
+  await page.getByText(/^torn.obj: Vertex 7 holds something that is no number/).waitFor();
+  expect(await summary.textContent()).toMatch(/^1 done/);
+  await bring('block.obj', cube);
+  await summary.getByText(/^2 done/).waitFor({ timeout: 60_000 });
+  const form = page.getByRole('region', { name: 'Form' });
+  expect(await form.getByTestId('cage-counts').textContent()).toContain('8 vertices, 6 faces');
+  // The smooth body lies inside its cage; its width can be asked for.
+  const width = form.getByRole('textbox', { name: 'width on the body' });
+  expect(Number.parseFloat(await width.inputValue())).toBeLessThan(30);
+  await width.fill('30 mm');
+  await width.press('Enter');
+  expect(await width.inputValue()).toBe('30 mm');
+  await summary.getByText(/^2 done/).waitFor({ timeout: 60_000 });
+  expect(errors).toEqual([]);
+});
