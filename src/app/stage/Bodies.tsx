@@ -102,21 +102,15 @@ export function Bodies({ project, extent, reading }: { project: Project; extent:
 
 function AxisLine({ extent }: { extent: Extent }) {
   const over = (extent.max[2] - extent.min[2]) * 0.06;
-  return (
-    <Line
-      points={[
-        [0, 0, extent.min[2] - over],
-        [0, 0, extent.max[2] + over],
-      ]}
-      color={TEAL}
-      lineWidth={1}
-      dashed
-      dashSize={over * 0.8}
-      gapSize={over * 0.3}
-      transparent
-      opacity={0.55}
-    />
+  // The same list while nothing changes: another one would have its material compiled anew.
+  const points = useMemo(
+    (): [number, number, number][] => [
+      [0, 0, extent.min[2] - over],
+      [0, 0, extent.max[2] + over],
+    ],
+    [extent, over],
   );
+  return <Line points={points} color={TEAL} lineWidth={1} dashed dashSize={over * 0.8} gapSize={over * 0.3} transparent opacity={0.55} />;
 }
 
 function Preview({

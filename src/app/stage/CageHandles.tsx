@@ -1,4 +1,3 @@
-import { Line } from '@react-three/drei';
 import { useThree } from '@react-three/fiber';
 import { type KeyboardEvent, type PointerEvent as Press, useEffect, useMemo, useRef } from 'react';
 import * as THREE from 'three';
@@ -12,6 +11,7 @@ import { degrees, fixed, radians } from '../../core/units/units';
 import { setBench, useBench } from '../state/bench';
 import { cageStep, endDrag, readCage, setShaping, shape, stillPicked, useShaping } from '../state/shaping';
 import { Label } from './Label';
+import { Wire } from './Wire';
 
 /** Within so many pixels of the pointer a vertex or an edge is met. */
 const REACH = 11;
@@ -19,6 +19,7 @@ const REACH = 11;
 const SNAP = 0.5;
 const WAYS: Readonly<Record<'x' | 'y' | 'z', P3>> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
 type Three = [number, number, number];
+const NONE: readonly Three[] = [];
 
 /** Picks vertices, edges and faces of a cage on the stage, and moves what is picked by one handle along the way that is chosen. */
 export function CageHandles({
@@ -173,7 +174,7 @@ export function CageHandles({
   };
   return (
     <>
-      {(way || round) && <Line points={[[...at] as Three, handle]} color="#0a6a66" lineWidth={1.5} depthTest={false} renderOrder={5} />}
+      <Wire points={way || round ? [[...at] as Three, handle] : NONE} color="#0a6a66" width={1.5} through order={5} />
       <Label position={handle} center zIndexRange={[8, 0]}>
         <button
           type="button"

@@ -1,4 +1,3 @@
-import { Line } from '@react-three/drei';
 import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo } from 'react';
 import * as THREE from 'three';
@@ -15,6 +14,7 @@ import { cageStep, readCage, useShaping } from '../state/shaping';
 import { CageHandles } from './CageHandles';
 import { Label } from './Label';
 import { LimitStripes } from './LimitStripes';
+import { Wire } from './Wire';
 
 const TEAL = '#0a6a66';
 const AMBER = '#8a5000';
@@ -85,8 +85,8 @@ function Wires({ cage, plane, filled }: { cage: Cage; plane: Frame; filled: bool
   if (!lines) return null;
   return (
     <>
-      {lines.plain.length > 0 && <Line points={lines.plain} segments color={TEAL} lineWidth={1.2} />}
-      {lines.creased.length > 0 && <Line points={lines.creased} segments color={AMBER} lineWidth={3} />}
+      <Wire points={lines.plain} color={TEAL} width={1.2} />
+      <Wire points={lines.creased} color={AMBER} width={3} />
       {skin && (
         <mesh geometry={skin}>
           <meshStandardMaterial
@@ -128,9 +128,14 @@ function Highlight({ cage, plane, picked, tint }: { cage: Cage; plane: Frame; pi
   }, [cage, plane, picked, gone]);
   useEffect(() => () => faces?.dispose(), [faces]);
   useEffect(() => () => points?.dispose(), [points]);
+  const edges = useMemo(
+    () =>
+      picked.kind === 'edges' && !gone
+        ? picked.edges.flatMap(([a, b]) => [onto(plane, cage.vertices[a]!), onto(plane, cage.vertices[b]!)])
+        : [],
+    [cage, plane, picked, gone],
+  );
   if (gone) return null;
-  const edges =
-    picked.kind === 'edges' ? picked.edges.flatMap(([a, b]) => [onto(plane, cage.vertices[a]!), onto(plane, cage.vertices[b]!)]) : [];
   return (
     <>
       {faces && (
@@ -138,7 +143,7 @@ function Highlight({ cage, plane, picked, tint }: { cage: Cage; plane: Frame; pi
           <meshBasicMaterial color={tint} transparent opacity={0.38} side={THREE.DoubleSide} depthWrite={false} />
         </mesh>
       )}
-      {edges.length > 0 && <Line points={edges} segments color={tint} lineWidth={4.5} depthTest={false} renderOrder={4} />}
+      <Wire points={edges} color={tint} width={4.5} through order={4} />
       {points && (
         <points geometry={points} renderOrder={4}>
           <pointsMaterial color={tint} size={9} sizeAttenuation={false} depthTest={false} />
