@@ -6,7 +6,7 @@ import { Draft } from './draft';
 import type { Made } from './reshape';
 import { middleOf, type Picked } from './select';
 import { moved, type Partners, turnsOver } from './symmetry';
-import { borderLoops, edgeKey, rowsOf, topologyOf } from './topology';
+import { borderLoops, rim, rowsOf, topologyOf } from './topology';
 
 /** Faces by vertices of the cage and, from its vertex count on, by new ones. */
 interface Addition {
@@ -51,17 +51,10 @@ const asMade = <W>({ cage, faces }: { cage: CageOf<W>; faces: number[] }): Made<
 /** The borders on which something is picked, each as its faces run; picked faces are taken away first and leave theirs. */
 function openings<W>(cage: CageOf<W>, p: Picked): Result<{ cage: CageOf<W>; rows: number[][] }, string> {
   if (p.kind === 'faces') {
-    const next = new Map<number, number>();
-    const mine = new Map<number, readonly [number, number]>();
-    for (const f of p.faces)
-      for (const [i, a] of cage.faces[f]!.entries()) {
-        const b = cage.faces[f]![(i + 1) % cage.faces[f]!.length]!;
-        if (!mine.delete(edgeKey(a, b))) mine.set(edgeKey(a, b), [b, a]);
-      }
-    for (const [a, b] of mine.values()) {
-      if (next.has(a)) return fail('the picked faces touch in a vertex alone');
-      next.set(a, b);
-    }
+    // What is left runs the other way along it.
+    const edges = rim(cage, p.faces).map(([a, b]) => [b, a] as const);
+    const next = new Map(edges);
+    if (next.size < edges.length) return fail('the picked faces touch in a vertex alone');
     const gone = new Set(p.faces);
     const faces = cage.faces.filter((_, f) => !gone.has(f));
     if (faces.length === 0) return fail('nothing would be left of the cage');

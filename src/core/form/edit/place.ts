@@ -6,7 +6,7 @@ import { circleThrough } from '../circle';
 import { settled } from '../limit';
 import { limitPlaces } from '../masks';
 import { middleOf, normalsOf, type Picked, pickedAs, verticesOf } from './select';
-import { chains, type Edge, type Topology } from './topology';
+import { chains, rim, type Topology } from './topology';
 
 export type Places = Map<number, P3>;
 
@@ -97,15 +97,7 @@ function directionLeast(places: readonly P3[]): P3 {
 
 /** The rows of edges of what is picked; of faces their rim. */
 export function rowsOfPicked(cage: CageOf<unknown>, p: Picked): { vertices: number[]; closed: boolean }[] {
-  if (p.kind === 'faces') {
-    const mine = new Map<string, Edge>();
-    for (const f of p.faces)
-      for (const [i, a] of cage.faces[f]!.entries()) {
-        const b = cage.faces[f]![(i + 1) % cage.faces[f]!.length]!;
-        if (!mine.delete(`${b},${a}`)) mine.set(`${a},${b}`, [a, b]);
-      }
-    return chains([...mine.values()]);
-  }
+  if (p.kind === 'faces') return chains(rim(cage, p.faces));
   const edges = pickedAs(cage, p, 'edges');
   return edges.kind === 'edges' ? chains(edges.edges) : [];
 }

@@ -5,7 +5,7 @@ import type { CageOf, P3 } from '../cage';
 import { faceNormal } from '../starts';
 import { Draft } from './draft';
 import { middleOf, normalsOf, type Picked, verticesOf } from './select';
-import { type Edge, edgeKey, edgeOfKey, facesBeside, isBorder, rowsOf, type Topology } from './topology';
+import { type Edge, edgeKey, edgeOfKey, facesBeside, isBorder, rim, rowsOf, type Topology } from './topology';
 
 export interface Made<W> {
   readonly cage: CageOf<W>;
@@ -21,17 +21,6 @@ const finished = <W>(draft: Draft<W>, picked: (to: { vertexOf: Int32Array; faceO
 };
 
 const TOUCHING = 'the picked faces touch each other in a vertex alone: pick the faces between them too, or take them one after another';
-
-/** Edges of picked faces beside which no picked face lies, as the picked face runs. */
-function rim(cage: CageOf<unknown>, faces: readonly number[]): Edge[] {
-  const inner = new Map<number, Edge>();
-  for (const f of faces)
-    for (const [i, a] of cage.faces[f]!.entries()) {
-      const b = afterIn(cage.faces[f]!, i);
-      if (!inner.delete(edgeKey(a, b))) inner.set(edgeKey(a, b), [a, b]);
-    }
-  return [...inner.values()];
-}
 
 /** Where the vertices of picked faces go when the faces are moved by a distance along their normals, each face by the whole of it. */
 export function outwards(cage: CageOf<unknown>, faces: readonly number[], t: Topology, distance: number): Map<number, P3> {

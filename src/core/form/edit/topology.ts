@@ -145,6 +145,17 @@ export function borderLoops(t: Topology): number[][] {
   return rowsOf(next);
 }
 
+/** Edges of faces beside which none of these faces lies, as their own face runs. */
+export function rim(cage: CageOf<unknown>, faces: readonly number[]): Edge[] {
+  const out = new Map<number, Edge>();
+  for (const f of faces)
+    for (const [i, a] of cage.faces[f]!.entries()) {
+      const b = cage.faces[f]![(i + 1) % cage.faces[f]!.length]!;
+      if (!out.delete(edgeKey(a, b))) out.set(edgeKey(a, b), [a, b]);
+    }
+  return [...out.values()];
+}
+
 /** Closed rows out of "what follows what". */
 export function rowsOf(next: ReadonlyMap<number, number>): number[][] {
   const [out, met]: [number[][], Set<number>] = [[], new Set()];
