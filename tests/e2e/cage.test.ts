@@ -300,5 +300,19 @@ it('takes a cage from an OBJ file, and says why another is none', async () => {
   await width.press('Enter');
   expect(await width.inputValue()).toBe('30 mm');
   await summary.getByText(/^2 done/).waitFor({ timeout: 60_000 });
+
+  // Begun anew as a cylinder of so many sides and rings; undo brings the block back.
+  await form.getByText('Start over from a simple shape').click();
+  const start = form.getByRole('group', { name: 'Start over' });
+  await start.getByRole('combobox', { name: 'Shape to start from' }).selectOption('tube');
+  await start.getByRole('textbox', { name: 'sides' }).fill('2');
+  expect(await start.getByRole('alert').textContent()).toBe('a whole number, 3 to 96');
+  await start.getByRole('textbox', { name: 'sides' }).fill('10');
+  await start.getByRole('textbox', { name: 'sides' }).press('Enter');
+  await start.getByRole('button', { name: 'Start over' }).click();
+  await form.getByText('50 vertices, 40 faces').waitFor();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await form.getByText('8 vertices, 6 faces').waitFor();
+  await summary.getByText(/^2 done/).waitFor({ timeout: 60_000 });
   expect(errors).toEqual([]);
 });

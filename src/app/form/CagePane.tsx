@@ -19,6 +19,7 @@ import { ValueField } from '../ui/ValueField';
 import { ringSource } from './begin';
 import { CageLayout } from './CageLayout';
 import { CagePicks } from './CagePicks';
+import { CageStart } from './CageStart';
 import { CageSymmetry } from './CageSymmetry';
 import { CageVerbs } from './CageVerbs';
 import { FormSection } from './FormSection';
@@ -111,6 +112,7 @@ export function CagePane({ project, step, inputs, source }: { project: Project; 
           </div>
           <div className="overflow-y-auto px-3 py-2">
             <CageVerbs project={project} step={step} read={read} picked={picked} />
+            {now && <CageStart project={project} found={now} />}
           </div>
           <div className="overflow-y-auto px-3 py-2">
             {size && (

@@ -142,7 +142,7 @@ export function CageVerbs({ project, step, read, picked }: { project: Project; s
             </option>
           ))}
         </select>
-        , softly within
+        softly within
         <ValueField
           label="reach of soft moves"
           value={`${soft} mm`}
