@@ -6,6 +6,7 @@ import { BufferAttribute, BufferGeometry } from 'three';
 import { netOf, type P3 } from '../src/core/form/cage';
 import { beginDrag } from '../src/core/form/edit/drag';
 import { limitMesh } from '../src/core/form/limit';
+import { sourceOf } from '../src/core/form/read';
 import { boxCage, torusCage } from '../src/core/form/starts';
 import { openKernel } from '../src/kernel/open';
 import { raiseForm } from '../src/kernel/steps/form';
@@ -52,22 +53,21 @@ for (const [what, soft] of [
 }
 const kernel = await openKernel();
 const box = boxCage([80, 60, 40], [6, 5, 4]);
-const source = { by: 'cage', ...box, mirror: [], fold: '1', folded: 1 };
-const step = {
-  id: 's1',
-  kind: 'form',
-  enabled: true,
-  values: {},
-  inputs: { source, plane: 'level', follow: 'well', mode: 'new', body: null },
+/** The box a hair higher with every run: the skin of a cage that was raised before is at hand. */
+let runs = 0;
+const raise = (): boolean => {
+  const higher = { ...box, vertices: box.vertices.map(([x, y, z]): P3 => [x, y, z * (1 + 1e-9 * runs)]) };
+  runs++;
+  const inputs = { source: sourceOf(higher), plane: 'level', follow: 'well', mode: 'new', body: null };
+  const step = { id: 's1', kind: 'form', enabled: true, values: {}, inputs };
+  const context = { kernel, step, planes: new Map(), scope: () => undefined, project: { profiles: [], steps: [] } };
+  return raiseForm(context as unknown as Parameters<typeof raiseForm>[0], 0).ok;
 };
-const context = { kernel, step, planes: new Map(), scope: new Map(), project: { profiles: [], steps: [] } } as unknown as Parameters<
-  typeof raiseForm
->[0];
 const cold = performance.now();
-raiseForm(context, 0);
+raise();
 figures.push({ what: `${box.faces.length} faces to a verified solid, cold`, ms: Math.round(performance.now() - cold) });
 time(`${box.faces.length} faces to a verified solid, warm`, () => {
-  if (!raiseForm(context, 0).ok) throw new Error('no solid came of it');
+  if (!raise()) throw new Error('no solid came of it');
 });
 console.table(figures);
 console.log(JSON.stringify({ faces: faces.length, figures }));

@@ -5,6 +5,7 @@ import type { Cage } from '../core/form/cage';
 import { applyEdit } from '../core/form/edit/edit';
 import { byPlane } from '../core/form/edit/select';
 import { NO_SYMMETRY } from '../core/form/edit/symmetry';
+import { sourceOf } from '../core/form/read';
 import { ballCage, boxCage, torusCage, tubeCage } from '../core/form/starts';
 import { type Kernel, type Shape, scoped } from './open';
 import { areaOf, boundsOf, volumeOf } from './shapes';
@@ -27,8 +28,13 @@ const opened = (c: Cage, z: number): Cage => {
   return r.value.cage;
 };
 const raised = (cage: ReturnType<typeof boxCage>, plane: string): Shape => {
-  const source = { by: 'cage' as const, ...cage, mirror: [], fold: '1', folded: 1 };
-  const step = { id: 's1', kind: 'form', enabled: true, values: {}, inputs: { source, plane, follow: 'well', mode: 'new', body: null } };
+  const step = {
+    id: 's1',
+    kind: 'form',
+    enabled: true,
+    values: {},
+    inputs: { source: sourceOf(cage), plane, follow: 'well', mode: 'new', body: null },
+  };
   const made = raiseForm(
     { kernel, step, planes: new Map(), scope: new Map(), project: { profiles: [], steps: [] } } as unknown as Parameters<
       typeof raiseForm

@@ -5,8 +5,9 @@
 import { readFileSync } from 'node:fs';
 import occtImport from 'occt-import-js';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { type Cage, netOf } from '../../src/core/form/cage';
+import { netOf } from '../../src/core/form/cage';
 import { limitMesh } from '../../src/core/form/limit';
+import { sourceOf } from '../../src/core/form/read';
 import { ballCage, boxCage, torusCage, tubeCage } from '../../src/core/form/starts';
 import { joinClass } from '../../src/core/inspect/joins';
 import { massProperties } from '../../src/core/mesh/mesh';
@@ -33,26 +34,16 @@ const ringed = (
   top: 'flat',
   ...more,
 });
-const free = (c: Cage): FormSource => ({
-  by: 'cage',
-  vertices: c.vertices.map((v) => [...v] as [number, number, number]),
-  faces: c.faces.map((f) => [...f]),
-  creases: c.creases.map(([a, b, w]) => [a, b, `${w}`]),
-  corners: c.corners.map(([v, w]) => [v, `${w}`]),
-  mirror: [],
-  fold: '1',
-  folded: 1,
-});
 const stored = (name: string): FormSource => {
   const r = JSON.parse(readFileSync(`tests/fixtures/subdivision/${name}.json`, 'utf8')) as {
     cage: { verts: [number, number, number][]; faces: number[][]; creases: [number, number, number][]; corners: [number, number][] };
   };
-  return free({ vertices: r.cage.verts, faces: r.cage.faces, creases: r.cage.creases, corners: r.cage.corners });
+  return sourceOf({ vertices: r.cage.verts, faces: r.cage.faces, creases: r.cage.creases, corners: r.cage.corners });
 };
 
 /** Cage, the height it is split at, and whether it is hollowed by a turned cavity (or shelled, with its wall). */
 const CAGES: readonly (readonly [string, FormSource, { split: number; hollow: 'cavity' | number; round?: number; bore?: number }])[] = [
-  ['a plain tube', free(tubeCage(30, 80, 8, 5)), { split: 50, hollow: 2 }],
+  ['a plain tube', sourceOf(tubeCage(30, 80, 8, 5)), { split: 50, hollow: 2 }],
   ['a vase', ringed(12, [26, 34, 36, 30, 28]), { split: 70, hollow: 'cavity' }],
   ['a vase of 8 sides', ringed(8, [30, 34, 30, 26]), { split: 60, hollow: 2 }],
   ['a twisted vase', ringed(12, [26, 32, 34, 32, 30], {}, 25), { split: 70, hollow: 'cavity' }],
@@ -65,12 +56,12 @@ const CAGES: readonly (readonly [string, FormSource, { split: number; hollow: 'c
     { split: 35, hollow: 'cavity' },
   ],
   ['a frustum of rings', ringed(12, [40, 35, 30, 25], { bottom: 'flat' }), { split: 50, hollow: 3 }],
-  ['a box', free(boxCage([80, 60, 50], [3, 2, 2])), { split: 30, hollow: 2 }],
-  ['a cube of 6 faces', free(boxCage([60, 60, 60], [1, 1, 1])), { split: 32, hollow: 2 }],
-  ['a long box', free(boxCage([120, 40, 40], [5, 2, 2])), { split: 22, hollow: 2 }],
-  ['a ball', free(ballCage(35, 2)), { split: 38, hollow: 2 }],
-  ['a finer ball', free(ballCage(35, 4)), { split: 38, hollow: 3 }],
-  ['a ring', free(torusCage(40, 15, 8, 12)), { split: 18, hollow: 2, bore: 40 }],
+  ['a box', sourceOf(boxCage([80, 60, 50], [3, 2, 2])), { split: 30, hollow: 2 }],
+  ['a cube of 6 faces', sourceOf(boxCage([60, 60, 60], [1, 1, 1])), { split: 32, hollow: 2 }],
+  ['a long box', sourceOf(boxCage([120, 40, 40], [5, 2, 2])), { split: 22, hollow: 2 }],
+  ['a ball', sourceOf(ballCage(35, 2)), { split: 38, hollow: 2 }],
+  ['a finer ball', sourceOf(ballCage(35, 4)), { split: 38, hollow: 3 }],
+  ['a ring', sourceOf(torusCage(40, 15, 8, 12)), { split: 18, hollow: 2, bore: 40 }],
   ['an inset cylinder', stored('cyl_inset'), { split: 80, hollow: 2 }],
   ['an open cylinder', stored('open_cyl'), { split: 60, hollow: 2 }],
 ];

@@ -9,6 +9,7 @@ import { MAX_STEP_BYTES, type StepSolid } from '../../kernel/exchange/step-read'
 import type { ImportWorker } from '../import-worker';
 import { setBench } from '../state/bench';
 import { change } from '../state/project';
+import { chooseFile } from '../ui/chooseFile';
 
 /** Reading may take this long, ms. */
 const PATIENCE = 60_000;
@@ -63,13 +64,4 @@ export async function bringInStep(file: File): Promise<void> {
 }
 
 /** Asks for the file. */
-export function chooseStepFile(): void {
-  const input = document.createElement('input');
-  input.type = 'file';
-  input.accept = '.step,.stp';
-  input.onchange = () => {
-    const file = input.files?.[0];
-    if (file) void bringInStep(file);
-  };
-  input.click();
-}
+export const chooseStepFile = (): void => chooseFile('.step,.stp', (file) => void bringInStep(file));

@@ -111,7 +111,7 @@ export function CagePane({ project, step, inputs, source }: { project: Project; 
             <FormSection cage={read.cage} />
           </div>
           <div className="overflow-y-auto px-3 py-2">
-            <CageVerbs project={project} step={step} read={read} picked={picked} />
+            <CageVerbs project={project} step={step} read={read} picked={picked} plane={plane} />
             {now && <CageStart project={project} found={now} />}
           </div>
           <div className="overflow-y-auto px-3 py-2">

@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { useShallow } from 'zustand/react/shallow';
 import { evaluateAs } from '../../core/dimensions/expression';
 import {
   all,
@@ -34,7 +35,7 @@ const ONE: Readonly<Record<PickKind, readonly [string, string]>> = {
 
 /** What is picked of the cage, and ways to pick more or less of it. */
 export function CagePicks({ project, read, picked }: { project: Project; read: ReadCage; picked: Picked }) {
-  const { kind, refusal, note } = useShaping();
+  const { kind, refusal, note } = useShaping(useShallow(({ kind, refusal, note }) => ({ kind, refusal, note })));
   const cage = read.texts;
   const set = (p: Picked): void => setShaping({ picked: p, kind: p.kind, refusal: null, note: null });
   const symmetric = read.symmetry.mirror.length > 0 || read.symmetry.fold > 1;

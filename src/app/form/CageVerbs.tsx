@@ -1,15 +1,16 @@
-import { useMemo, useState } from 'react';
-import { type Frame, isOriginPlane, ORIGIN_PLANES } from '../../core/curves/frame';
+import { useState } from 'react';
+import { useShallow } from 'zustand/react/shallow';
+import type { Frame } from '../../core/curves/frame';
 import { evaluateAs } from '../../core/dimensions/expression';
 import { countOf, type Picked } from '../../core/form/edit/select';
 import type { Project, Step } from '../../core/recipe/schema';
-import type { FormInputs } from '../../core/recipe/steps';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, type Result } from '../../core/result';
 import { readFacets } from '../inspect/meshFile';
 import { useBench } from '../state/bench';
 import { tableOf } from '../state/project';
 import { type Freedom, type ReadCage, setShaping, shape, useShaping } from '../state/shaping';
+import { chooseFile } from '../ui/chooseFile';
 import { ValueField } from '../ui/ValueField';
 import { nearestOn } from './nearest';
 import { type Field, type Values, VERBS, type Verb } from './verbs';
@@ -30,18 +31,25 @@ const FREEDOMS: readonly (readonly [Freedom, string])[] = [
 ];
 
 /** What is done to what is picked: a list of verbs, and the one that is chosen as a sentence with its values. */
-export function CageVerbs({ project, step, read, picked }: { project: Project; step: Step; read: ReadCage; picked: Picked }) {
+export function CageVerbs({
+  project,
+  step,
+  read,
+  picked,
+  plane,
+}: {
+  project: Project;
+  step: Step;
+  read: ReadCage;
+  picked: Picked;
+  plane: Frame | undefined;
+}) {
   const [chosen, setChosen] = useState('move');
   const [texts, setTexts] = useState<Readonly<Record<string, string>>>({});
-  const { freedom, soft } = useShaping();
+  const { freedom, soft } = useShaping(useShallow(({ freedom, soft }) => ({ freedom, soft })));
   const scenes = useBench((s) => s.scenes);
-  const planes = useBench((s) => s.result?.planes);
   const { scope } = tableOf(project);
   const verb = VERBS.find((v) => v.key === chosen)!;
-  const plane: Frame | undefined = useMemo(() => {
-    const ref = (step.inputs as FormInputs).plane;
-    return isOriginPlane(ref) ? ORIGIN_PLANES[ref] : planes?.get(ref);
-  }, [step, planes]);
   const bodies = scenes.filter((s) => s.id !== step.id);
   const textOf = (f: Field): string => {
     const typed = texts[`${verb.key}.${f.key}`];
@@ -161,19 +169,12 @@ export function CageVerbs({ project, step, read, picked }: { project: Project; s
 }
 
 /** Asks for a mesh and hands its facets on, or says why not. */
-function chooseMesh(then: (facets: Float32Array) => void): void {
-  const input = document.createElement('input');
-  input.type = 'file';
-  input.accept = '.stl,.obj';
-  input.onchange = async () => {
-    const file = input.files?.[0];
-    if (!file) return;
+const chooseMesh = (then: (facets: Float32Array) => void): void =>
+  chooseFile('.stl,.obj', async (file) => {
     const facets = readFacets(new Uint8Array(await file.arrayBuffer()), file.name);
     if (facets.ok) then(facets.value);
     else setShaping({ refusal: facets.error, note: null });
-  };
-  input.click();
-}
+  });
 
 function VerbButton({ verb, chosen, onChoose }: { verb: Verb; chosen: boolean; onChoose: () => void }) {
   return (

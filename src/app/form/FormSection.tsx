@@ -3,6 +3,7 @@ import type { Cage } from '../../core/form/cage';
 import { netOf } from '../../core/form/cage';
 import { limitMesh } from '../../core/form/limit';
 import { cutAcross } from '../../core/form/section';
+import { fans } from '../../core/form/starts';
 import { bounds } from '../../core/mesh/mesh';
 import { fixed } from '../../core/units/units';
 
@@ -18,7 +19,7 @@ export function FormSection({ cage }: { cage: Cage }) {
     const net = netOf(cage);
     if (!net.ok) return null;
     const limit = limitMesh(net.value, 3);
-    const triangles = cage.faces.flatMap((f) => f.slice(2).flatMap((_, i) => [f[0]!, f[i + 1]!, f[i + 2]!]));
+    const triangles = fans(cage.faces);
     const places = Float64Array.from(cage.vertices.flat());
     return { limit, places, triangles, box: bounds(places) };
   }, [cage]);

@@ -1,8 +1,9 @@
+import { useShallow } from 'zustand/react/shallow';
 import { type FormView, setShaping, useShaping } from '../state/shaping';
 
 /** How the form is looked at on the stage: its body, its cage or both, with marks, or as a mirror for stripes. */
 export function FormViews() {
-  const { view, marks, reflect } = useShaping();
+  const { view, marks, reflect } = useShaping(useShallow(({ view, marks, reflect }) => ({ view, marks, reflect })));
   return (
     <span className="flex flex-wrap items-center gap-x-3">
       <label className="flex items-center gap-1">

@@ -1,7 +1,7 @@
 /** Forms as they go into the document: a table of rings and its cage stand for one another, and what is begun with is sound. */
 import { beforeEach, describe, expect, it } from 'vitest';
 import { netOf } from '../../core/form/cage';
-import { cageOf, ringFormOf } from '../../core/form/read';
+import { cageOf, ringFormOf, sourceOf } from '../../core/form/read';
 import { type RingForm, ringCage, ringsOf, twists } from '../../core/form/rings';
 import { ballCage, boxCage, tubeCage } from '../../core/form/starts';
 import { newProject } from '../../core/recipe/edit';
@@ -9,7 +9,7 @@ import { parseProject, writeProject } from '../../core/recipe/file';
 import type { FormInputs } from '../../core/recipe/steps';
 import { useBench } from '../state/bench';
 import { useProject } from '../state/project';
-import { addForm, formFromDrawing, ringSource, sourceOf, startRings } from './begin';
+import { addForm, formFromDrawing, ringSource, startRings } from './begin';
 
 const none = (): undefined => undefined;
 beforeEach(() => {

@@ -1,7 +1,7 @@
 /** Forms to begin with, as steps of the sheet. */
 import { toast } from 'sonner';
-import type { Cage } from '../../core/form/cage';
 import { cageFromHalf, cageFromOutline } from '../../core/form/from-drawing';
+import { sourceOf } from '../../core/form/read';
 import type { RingForm } from '../../core/form/rings';
 import { cageFromObj } from '../../core/form/starts';
 import { withFollowed } from '../../core/profile/follow';
@@ -13,6 +13,7 @@ import { fail } from '../../core/result';
 import { degrees } from '../../core/units/units';
 import { setBench, useBench } from '../state/bench';
 import { change, tableOf } from '../state/project';
+import { chooseFile } from '../ui/chooseFile';
 
 /** A plain vessel of rings, flat below and above. */
 export const startRings = (): FormSource => ({
@@ -47,17 +48,6 @@ export const ringSource = (form: RingForm): FormSource => ({
   top: form.top,
 });
 
-export const sourceOf = (cage: Cage): FormSource => ({
-  by: 'cage',
-  vertices: cage.vertices.map(([x, y, z]) => [x, y, z]),
-  faces: cage.faces.map((f) => [...f]),
-  creases: cage.creases.map(([a, b, w]) => [a, b, `${w}`]),
-  corners: cage.corners.map(([v, w]) => [v, `${w}`]),
-  mirror: [],
-  fold: '1',
-  folded: 1,
-});
-
 export function addForm(source: FormSource, plane = 'level', mode: FormInputs['mode'] = 'new'): void {
   const inputs: FormInputs = { source, plane, follow: 'well', mode, body: null };
   let id = '';
@@ -87,16 +77,9 @@ export function formFromDrawing(project: Project, id: string): void {
 }
 
 /** Asks for an OBJ file and makes a form of its faces, or says why not. */
-export function chooseCageFile(): void {
-  const input = document.createElement('input');
-  input.type = 'file';
-  input.accept = '.obj';
-  input.onchange = async () => {
-    const file = input.files?.[0];
-    if (!file) return;
+export const chooseCageFile = (): void =>
+  chooseFile('.obj', async (file) => {
     const cage = cageFromObj(await file.text());
     if (cage.ok) addForm(sourceOf(cage.value));
     else toast.error(`${file.name}: ${cage.error}`);
-  };
-  input.click();
-}
+  });

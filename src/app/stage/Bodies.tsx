@@ -13,6 +13,7 @@ import { pickMeasured, useInspect } from '../state/inspecting';
 import { pickedSoFar, takePick } from '../state/picking';
 import { useShaping } from '../state/shaping';
 import { Label } from './Label';
+import { listen } from './listen';
 import { Reading } from './Reading';
 import type { Extent } from './Stage';
 
@@ -412,16 +413,7 @@ function usePointer(project: Project, scenes: readonly BodyScene[], off: boolean
       setHover(null);
       setBench({ hover: null });
     };
-    element.addEventListener('pointermove', move);
-    element.addEventListener('pointerdown', press);
-    element.addEventListener('pointerup', release);
-    element.addEventListener('pointerleave', leave);
-    return () => {
-      element.removeEventListener('pointermove', move);
-      element.removeEventListener('pointerdown', press);
-      element.removeEventListener('pointerup', release);
-      element.removeEventListener('pointerleave', leave);
-    };
+    return listen(element, { pointermove: move, pointerdown: press, pointerup: release, pointerleave: leave });
   }, [camera, gl, raycaster, setHover]);
 }
 

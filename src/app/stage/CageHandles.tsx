@@ -1,7 +1,7 @@
 import { useThree } from '@react-three/fiber';
 import { type KeyboardEvent, type PointerEvent as Press, useEffect, useMemo, useRef } from 'react';
 import * as THREE from 'three';
-import { type Frame, overPlane, unit } from '../../core/curves/frame';
+import { allOverPlane, type Frame, overPlane, unit } from '../../core/curves/frame';
 import type { Cage, P3 } from '../../core/form/cage';
 import { beginDrag, editOf, isNothing, type Pull } from '../../core/form/edit/drag';
 import { countOf, middleOf, normalsOf, nothing, type Picked, toggled, verticesOf } from '../../core/form/edit/select';
@@ -10,7 +10,9 @@ import type { Project } from '../../core/recipe/schema';
 import { degrees, fixed, radians } from '../../core/units/units';
 import { setBench, useBench } from '../state/bench';
 import { cageStep, endDrag, readCage, setShaping, shape, stillPicked, useShaping } from '../state/shaping';
+import { facesGeometry } from './cageGeometry';
 import { Label } from './Label';
+import { listen } from './listen';
 import { Wire } from './Wire';
 
 /** Within so many pixels of the pointer a vertex or an edge is met. */
@@ -119,13 +121,9 @@ export function CageHandles({
     if (!d?.pull) return;
     const { vertices: places, mesh } = d.pull(pull);
     d.last = pull;
-    const positions = Float32Array.from(mesh.places);
-    const normals = mesh.normals.slice();
-    for (let i = 0; i < positions.length; i += 3) {
-      positions.set(overPlane(plane, [mesh.places[i]!, mesh.places[i + 1]!, mesh.places[i + 2]!]), i);
-      normals.set(turned([mesh.normals[i]!, mesh.normals[i + 1]!, mesh.normals[i + 2]!]), i);
-    }
-    setBench({ preview: [{ positions, normals, indices: mesh.indices }] });
+    setBench({
+      preview: [{ positions: allOverPlane(plane, mesh.places), normals: allOverPlane(plane, mesh.normals, true), indices: mesh.indices }],
+    });
     setShaping({ draft: { ...cage, vertices: places }, moved: wordsOf(pull) });
   };
   const begin = (e: Press): void => {
@@ -215,11 +213,8 @@ function usePicking(cage: Cage, plane: Frame): void {
       const { cage: c, plane: f } = state.current;
       if (skin?.cage === c) return skin;
       skin?.mesh.geometry.dispose();
-      const g = new THREE.BufferGeometry();
-      g.setAttribute('position', new THREE.BufferAttribute(Float32Array.from(c.vertices.flatMap((p) => [...overPlane(f, p)])), 3));
       const faceOf = c.faces.flatMap((face, i) => face.slice(2).map(() => i));
-      g.setIndex(c.faces.flatMap((face) => face.slice(2).flatMap((_, i) => [face[0]!, face[i + 1]!, face[i + 2]!])));
-      skin = { cage: c, mesh: new THREE.Mesh(g, new THREE.MeshBasicMaterial({ side: THREE.DoubleSide })), faceOf };
+      skin = { cage: c, mesh: new THREE.Mesh(facesGeometry(c, f), new THREE.MeshBasicMaterial({ side: THREE.DoubleSide })), faceOf };
       return skin;
     };
     const find = (e: PointerEvent): Picked | null => {
@@ -283,15 +278,9 @@ function usePicking(cage: Cage, plane: Frame): void {
       else if (!e.shiftKey) setShaping({ picked: nothing(kind), refusal: null, note: null });
     };
     const leave = (): void => setShaping({ under: null });
-    element.addEventListener('pointermove', move);
-    element.addEventListener('pointerdown', press);
-    element.addEventListener('pointerup', release);
-    element.addEventListener('pointerleave', leave);
+    const deaf = listen(element, { pointermove: move, pointerdown: press, pointerup: release, pointerleave: leave });
     return () => {
-      element.removeEventListener('pointermove', move);
-      element.removeEventListener('pointerdown', press);
-      element.removeEventListener('pointerup', release);
-      element.removeEventListener('pointerleave', leave);
+      deaf();
       skin?.mesh.geometry.dispose();
       setShaping({ under: null });
     };

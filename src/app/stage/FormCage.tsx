@@ -12,6 +12,7 @@ import { useBench } from '../state/bench';
 import { tableOf } from '../state/project';
 import { cageStep, readCage, useShaping } from '../state/shaping';
 import { CageHandles } from './CageHandles';
+import { facesGeometry } from './cageGeometry';
 import { Label } from './Label';
 import { LimitStripes } from './LimitStripes';
 import { Wire } from './Wire';
@@ -60,15 +61,6 @@ export function FormCage({ project }: { project: Project }) {
 type Three = [number, number, number];
 const onto = (plane: Frame, p: P3): Three => [...overPlane(plane, p)];
 
-/** Faces as triangles from their first corner. */
-function facesGeometry(cage: Cage, plane: Frame, faces: readonly (readonly number[])[]): THREE.BufferGeometry {
-  const g = new THREE.BufferGeometry();
-  const places = cage.vertices.flatMap((p) => onto(plane, p));
-  g.setAttribute('position', new THREE.BufferAttribute(Float32Array.from(places), 3));
-  g.setIndex(faces.flatMap((f) => f.slice(2).flatMap((_, i) => [f[0]!, f[i + 1]!, f[i + 2]!])));
-  return g;
-}
-
 function Wires({ cage, plane, filled }: { cage: Cage; plane: Frame; filled: boolean }) {
   const lines = useMemo(() => {
     const t = topologyOf(cage);
@@ -79,8 +71,12 @@ function Wires({ cage, plane, filled }: { cage: Cage; plane: Frame; filled: bool
       ((weights.get(e) ?? 0) > 0 ? creased : plain).push(...[0, 1].map((k) => onto(plane, cage.vertices[t.value.net.ends[2 * e + k]!]!)));
     return { plain, creased };
   }, [cage, plane]);
-  const skin = useMemo(() => (filled ? facesGeometry(cage, plane, cage.faces).toNonIndexed() : null), [cage, plane, filled]);
-  useMemo(() => skin?.computeVertexNormals(), [skin]);
+  const skin = useMemo(() => {
+    if (!filled) return null;
+    const g = facesGeometry(cage, plane).toNonIndexed();
+    g.computeVertexNormals();
+    return g;
+  }, [cage, plane, filled]);
   useEffect(() => () => skin?.dispose(), [skin]);
   if (!lines) return null;
   return (

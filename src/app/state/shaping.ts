@@ -6,7 +6,7 @@ import { applyEdit, type Edit } from '../../core/form/edit/edit';
 import { countOf, nothing, type Picked, type PickKind } from '../../core/form/edit/select';
 import type { Symmetry } from '../../core/form/edit/symmetry';
 import { topologyOf } from '../../core/form/edit/topology';
-import { type CageSource, cageOf, repeatedCage, weigher } from '../../core/form/read';
+import { type CageSource, cageFields, cageOf, repeatedCage, weigher } from '../../core/form/read';
 import { setStep } from '../../core/recipe/edit';
 import type { Project, Step } from '../../core/recipe/schema';
 import type { FormInputs } from '../../core/recipe/steps';
@@ -101,10 +101,7 @@ export function writeCage(
 ): void {
   const source: CageSource = {
     ...found.source,
-    vertices: cage.vertices.map(([x, y, z]) => [x, y, z]),
-    faces: cage.faces.map((f) => [...f]),
-    creases: cage.creases.map(([a, b, w]) => [a, b, w]),
-    corners: cage.corners.map(([v, w]) => [v, w]),
+    ...cageFields(cage),
     folded,
     ...more,
   };

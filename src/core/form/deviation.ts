@@ -4,14 +4,28 @@ import type { Scope } from '../dimensions/expression';
 import { stepsBehind } from '../recipe/lineage';
 import type { Project } from '../recipe/schema';
 import type { FormInputs } from '../recipe/steps';
-import { netOf, type P3 } from './cage';
-import { patchesOf } from './patches';
+import { type Cage, type Net, netOf, type P3 } from './cage';
+import { type FormSkin, patchesOf } from './patches';
 import { cageOf } from './read';
 
 /** Refinements about irregular vertices, by how closely the faces of a form follow. */
-export const LEVELS = { well: 4, finely: 6 } as const;
+const LEVELS = { well: 4, finely: 6 } as const;
 
-const known = new WeakMap<object, { scope: Scope; value: number; at: P3 }>();
+/** Skins that were asked for last: a step makes one, and the gauges read it right after. */
+const recent = new Map<string, FormSkin>();
+const KEPT = 4;
+
+/** The exact faces of a cage with what they miss. @param net the cage's own */
+export function skinOf(cage: Cage, net: Net, follow: keyof typeof LEVELS): FormSkin {
+  const key = `${follow} ${JSON.stringify(cage)}`;
+  let skin = recent.get(key);
+  if (!skin) {
+    skin = patchesOf(net, LEVELS[follow]);
+    recent.set(key, skin);
+    if (recent.size > KEPT) recent.delete(recent.keys().next().value!);
+  }
+  return skin;
+}
 
 /**
  * The largest distance of a body's faces from the limits of the cages it comes of, mm; null for a body that comes of none.
@@ -22,14 +36,10 @@ export function formDeviation(project: Project, scope: Scope, body: string): { v
   for (const step of stepsBehind(project, body)) {
     if (step.kind !== 'form') continue;
     const inputs = step.inputs as FormInputs;
-    let found = known.get(inputs);
-    if (!found || found.scope !== scope) {
-      const cage = cageOf(inputs.source, scope);
-      const net = cage.ok ? netOf(cage.value) : null;
-      if (!net?.ok) continue;
-      found = { scope, ...patchesOf(net.value, LEVELS[inputs.follow]).deviation };
-      known.set(inputs, found);
-    }
+    const cage = cageOf(inputs.source, scope);
+    const net = cage.ok ? netOf(cage.value) : null;
+    if (!cage.ok || !net?.ok) continue;
+    const found = skinOf(cage.value, net.value, inputs.follow).deviation;
     const plane: Frame | null = isOriginPlane(inputs.plane) ? ORIGIN_PLANES[inputs.plane] : null;
     if (!worst || found.value > worst.value) worst = { value: found.value, at: plane ? overPlane(plane, found.at) : null };
   }

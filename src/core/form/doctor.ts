@@ -4,11 +4,11 @@
  */
 import { along, cross, dot, minus } from '../curves/frame';
 import { bounds } from '../mesh/mesh';
-import { type Cage, edgeCount, type Net, netOf, type P3, placeAt, ringsOf, SHARP, vertexCount } from './cage';
+import { type Cage, type CageFault, edgeCount, type Net, netOf, type P3, placeAt, SHARP, vertexCount } from './cage';
 import { circleThrough } from './circle';
 import type { Edit } from './edit/edit';
 import type { Picked } from './edit/select';
-import { borderLoops, type Edge, edgeKey, endsOf, facesBeside, loopThrough, type Topology, topologyOf } from './edit/topology';
+import { borderLoops, type Edge, edgeKey, edgesOfLoop, endsOf, facesBeside, loopThrough, type Topology, topologyOf } from './edit/topology';
 import { limitOn, vertexLimits } from './limit';
 import { faceArea, faceNormal } from './starts';
 
@@ -56,32 +56,17 @@ const middle = (points: readonly P3[]): P3 => [0, 1, 2].map((k) => points.reduce
 
 /** All findings, the grave ones first. A cage that is no surface has that as its only one. */
 export function findings(cage: Cage): Finding[] {
-  const built = netOf(cage);
-  if (!built.ok) {
-    const v = built.error.vertices.filter((i) => cage.vertices[i]);
-    return [
-      {
-        kind: 'open',
-        what: built.error.what,
-        why: 'it is no surface that could be refined',
-        grave: true,
-        at: v.length > 0 ? middle(v.map((i) => cage.vertices[i]!)) : [0, 0, 0],
-        weight: 1,
-      },
-    ];
-  }
+  const [built, known] = [netOf(cage), topologyOf(cage)];
+  if (!built.ok) return [noSurface(cage, built.error)];
+  if (!known.ok) return [noSurface(cage, known.error)];
+  const t = known.value;
   const net = built.value;
   const out: Finding[] = [];
-  const topology = topologyOf(cage);
   const put = (kind: FindingKind, at: P3, what: string, why: string, weight = 1, grave = false, repair?: Repair): void => {
     out.push({ kind, what, why, grave, at, weight, ...(repair ? { repair } : {}) });
   };
-  const loopOf = (a: number, b: number): Edge[] => {
-    if (!topology.ok) return [[a, b]];
-    const { vertices, closed } = loopThrough(topology.value, [a, b]);
-    return vertices.flatMap((v, i): Edge[] => (i + 1 < vertices.length ? [[v, vertices[i + 1]!]] : closed ? [[v, vertices[0]!]] : []));
-  };
-  const rings = ringsOf(net);
+  const loopOf = (edge: Edge): Edge[] => edgesOfLoop(loopThrough(t, edge));
+  const { rings } = t;
   const corners = (f: readonly number[]): P3[] => f.map((v) => cage.vertices[v]!);
   const { min, max } = bounds(net.places);
   const size = Math.hypot(...min.map((x, k) => max[k]! - x));
@@ -92,7 +77,7 @@ export function findings(cage: Cage): Finding[] {
     if (area < 1e-9 * size * size) put('no-area', middle(p), `Face ${f + 1} has no area.`, 'its skin has no direction there', 1, true);
     if (face.length === 3) {
       const rise = riseTowards(net, f, 0, 1);
-      const beside = face.map((v, i): Edge => [v, face[(i + 1) % 3]!]).find(([a, b]) => triangleBeside(cage, topology, f, a, b));
+      const beside = face.map((v, i): Edge => [v, face[(i + 1) % 3]!]).find(([a, b]) => triangleBeside(cage, t, f, a, b));
       put(
         'triangle',
         middle(p),
@@ -141,8 +126,7 @@ export function findings(cage: Cage): Finding[] {
     const creased = r.edges.filter((e) => net.crease[e]! > 0);
     const inner = creased.filter((e) => net.sides[2 * e + 1]! >= 0);
     if (inner.length === 1 && creased.length === 1) {
-      const [a, b] = endsOf(net, inner[0]!);
-      const loop = loopOf(a, b);
+      const loop = loopOf(endsOf(net, inner[0]!));
       const longer = loop.length > 1;
       put('crease-end', placeAt(net, v), 'A crease ends here.', 'it fades out into the smooth skin and leaves a dent', 1, false, {
         words: longer ? 'carry it on along its loop' : 'take the crease away',
@@ -163,12 +147,12 @@ export function findings(cage: Cage): Finding[] {
           {
             words: 'give its loop the larger weight',
             edit: { do: 'crease', weight: Math.min(SHARP, Math.max(a, b)) },
-            picked: { kind: 'edges', edges: loopOf(...endsOf(net, inner[0]!)) },
+            picked: { kind: 'edges', edges: loopOf(endsOf(net, inner[0]!)) },
           },
         );
     }
   }
-  for (const found of loopFindings(cage, size, topology.ok ? topology.value : null)) out.push(found);
+  for (const found of loopFindings(cage, net, size, t)) out.push(found);
   let borders = 0;
   let somewhere: P3 = [0, 0, 0];
   for (let e = 0; e < edgeCount(net); e++) {
@@ -221,6 +205,19 @@ export function findings(cage: Cage): Finding[] {
   return out.sort((x, y) => Number(y.grave) - Number(x.grave) || y.weight - x.weight);
 }
 
+/** What is said of a cage that can't be refined at all. */
+function noSurface(cage: Cage, fault: CageFault): Finding {
+  const places = fault.vertices.flatMap((v) => (cage.vertices[v] ? [cage.vertices[v]] : []));
+  return {
+    kind: 'open',
+    what: fault.what,
+    why: 'it is no surface that could be refined',
+    grave: true,
+    at: places.length > 0 ? middle(places) : [0, 0, 0],
+    weight: 1,
+  };
+}
+
 /**
  * How many times as much the limit bends right beside a place as on the same face away from it: what an irregular vertex does to the skin.
  * @param to 0 for the face's corner, 1 for its middle
@@ -241,9 +238,8 @@ const risen = (rise: number): string =>
       ? `: the skin bends ${(1 / Math.max(rise, 0.01)).toFixed(1)} times less towards it`
       : '';
 
-const triangleBeside = (cage: Cage, t: ReturnType<typeof topologyOf>, f: number, a: number, b: number): boolean => {
-  if (!t.ok) return false;
-  const other = facesBeside(t.value.net, t.value.edge(a, b)).find((g) => g !== f);
+const triangleBeside = (cage: Cage, t: Topology, f: number, a: number, b: number): boolean => {
+  const other = facesBeside(t.net, t.edge(a, b)).find((g) => g !== f);
   return other !== undefined && cage.faces[other]!.length === 3;
 };
 
@@ -257,10 +253,9 @@ const UNEVEN = 4;
 const FLAT = 1e-3;
 
 /** What closed loops are not: round, evenly spaced, flat; and borders that only seem to meet. */
-function loopFindings(cage: Cage, size: number, t: Topology | null): Finding[] {
-  if (!t) return [];
+function loopFindings(cage: Cage, net: Net, size: number, t: Topology): Finding[] {
   const out: Finding[] = [];
-  const { places } = vertexLimits(t.net);
+  const { places } = vertexLimits(net);
   const limit = (v: number): P3 => [places[3 * v]!, places[3 * v + 1]!, places[3 * v + 2]!];
   const met = new Set<number>();
   const unround: { vertices: readonly number[]; edges: readonly Edge[]; off: number; radius: number; at: P3 }[] = [];

@@ -2,6 +2,7 @@
 import type { Point2 } from '../curves/planar';
 import { flatten } from '../curves/planar';
 import type { Scope } from '../dimensions/expression';
+import { loopArea } from '../mesh/slice';
 import { material } from '../profile/material';
 import { findOutline, outlinePolyline } from '../profile/outline';
 import type { ResolvedProfile } from '../profile/resolve';
@@ -42,12 +43,7 @@ export function cageFromHalf(profile: ResolvedProfile, name: string, sides: numb
   const points = outlinePolyline(outline.value, 0.05).map((p) => p.point);
   if (!outline.value.onAxis) {
     // A ring about the axis: rows that close on themselves.
-    const row = evenly(points.slice(0, -1), rings, true);
-    const up = signedArea(row) > 0 ? row : row.toReversed();
-    const made = turnedCage(
-      up.map((p) => [p.x, p.y] as const),
-      sides,
-    );
+    const made = turnedCage(counterClockwise(evenly(points.slice(0, -1), rings, true)), sides);
     if (!made.ok) return made;
     const wrapped = ringFaces(sides, rings + 1).map((f) => f.map((v) => v % (sides * rings)));
     return ok({ ...made.value, faces: wrapped });
@@ -59,14 +55,16 @@ export function cageFromHalf(profile: ResolvedProfile, name: string, sides: numb
     sides,
   );
   if (!made.ok) return made;
-  return closedBy(made.value, 'grid');
+  return closed(made.value);
 }
 
-const signedArea = (p: readonly Point2[]): number =>
-  p.reduce((s, a, i) => s + a.x * p[(i + 1) % p.length]!.y - p[(i + 1) % p.length]!.x * a.y, 0);
+const counterClockwise = (points: readonly Point2[]): (readonly [number, number])[] => {
+  const row = points.map((p): [number, number] => [p.x, p.y]);
+  return loopArea(row) > 0 ? row : row.reverse();
+};
 
-/** Every opening of a cage filled. */
-function closedBy(cage: Cage, way: 'grid'): Result<Cage, string> {
+/** Every opening of a cage filled with a grid of quads. */
+function closed(cage: Cage): Result<Cage, string> {
   let now = cage;
   for (let guard = 0; guard < 4; guard++) {
     const t = topologyOf(now);
@@ -75,7 +73,7 @@ function closedBy(cage: Cage, way: 'grid'): Result<Cage, string> {
     const filled = applyEdit(
       now,
       { kind: 'edges', edges: [[row[0]!, row[1]!]] },
-      { do: 'fill', way },
+      { do: 'fill', way: 'grid' },
       { symmetry: NO_SYMMETRY, weigh: (w) => w },
     );
     if (!filled.ok) return filled;
@@ -90,13 +88,5 @@ export function cageFromOutline(profile: ResolvedProfile, scope: Scope, sides: n
   if (!regions.ok) return regions;
   const largest = regions.value.reduce((best, r) => (r.area > best.area ? r : best));
   const points = largest.outer.flatMap((c) => flatten(c.curve, 0.05).slice(0, -1));
-  const row = evenly(points, sides, true);
-  const round = signedArea(row) > 0 ? row : row.toReversed();
-  return ok(
-    drawnUpCage(
-      round.map((p) => [p.x, p.y] as const),
-      height,
-      3,
-    ),
-  );
+  return ok(drawnUpCage(counterClockwise(evenly(points, sides, true)), height, 3));
 }

@@ -80,3 +80,14 @@ export const weigher =
     const r = evaluateAs(text, 'number', scope);
     return r.ok ? r.value : 0;
   };
+
+/** The fields in which a cage stands in the document; weights become expressions. */
+export const cageFields = (cage: CageOf<unknown>) => ({
+  vertices: cage.vertices.map(([x, y, z]): [number, number, number] => [x, y, z]),
+  faces: cage.faces.map((f) => [...f]),
+  creases: cage.creases.map(([a, b, w]): [number, number, string] => [a, b, `${w}`]),
+  corners: cage.corners.map(([v, w]): [number, string] => [v, `${w}`]),
+});
+
+/** A cage as the source of a form, without a symmetry that is kept. */
+export const sourceOf = (cage: CageOf<unknown>): CageSource => ({ by: 'cage', ...cageFields(cage), mirror: [], fold: '1', folded: 1 });

@@ -165,3 +165,7 @@ export function ringFaces(sides: number, rings: number): number[][] {
   for (let j = 0; j + 1 < rings; j++) for (let i = 0; i < sides; i++) faces.push([at(j, i), at(j, i + 1), at(j + 1, i + 1), at(j + 1, i)]);
   return faces;
 }
+
+/** The faces of a cage as triangles from their first corner, three vertices each. */
+export const fans = (faces: readonly (readonly number[])[]): number[] =>
+  faces.flatMap((f) => f.slice(2).flatMap((_, i) => [f[0]!, f[i + 1]!, f[i + 2]!]));

@@ -5,22 +5,12 @@ import type { Cage, P3 } from '../../core/form/cage';
 import { applyEdit } from '../../core/form/edit/edit';
 import { byPlane } from '../../core/form/edit/select';
 import { NO_SYMMETRY } from '../../core/form/edit/symmetry';
+import { sourceOf } from '../../core/form/read';
 import { ballCage, boxCage, gridCage, tubeCage } from '../../core/form/starts';
 import { setDimension } from '../../core/recipe/edit';
 import type { Project } from '../../core/recipe/schema';
 import type { FormInputs, FormSource } from '../../core/recipe/steps';
 
-const sourceOf = (c: Cage, more: Partial<Extract<FormSource, { by: 'cage' }>> = {}): FormSource => ({
-  by: 'cage',
-  vertices: c.vertices.map(([x, y, z]) => [x, y, z]),
-  faces: c.faces.map((f) => [...f]),
-  creases: c.creases.map(([a, b, w]) => [a, b, `${w}`]),
-  corners: c.corners.map(([v, w]) => [v, `${w}`]),
-  mirror: [],
-  fold: '1',
-  folded: 1,
-  ...more,
-});
 const raised = (source: FormSource, more: Partial<FormInputs> = {}, on: Project = empty()): Project =>
   add(on, 'form', { source, plane: 'level', follow: 'well', mode: 'new', body: null, ...more });
 const report = async (p: Project) => {
@@ -66,7 +56,11 @@ describe('a form', () => {
     const tube = tubeCage(20, 40, 12, 4);
     // Every second column further in: six petals.
     const petals = { ...tube, vertices: tube.vertices.map(([x, y, z], v): P3 => (v % 2 === 0 ? [x, y, z] : [0.8 * x, 0.8 * y, z])) };
-    const p = raised(sourceOf(petals, { fold: 'petals', folded: 6 }), {}, { ...empty(), dimensions: [{ name: 'petals', expr: '6' }] });
+    const p = raised(
+      { ...sourceOf(petals), ...{ fold: 'petals', folded: 6 } },
+      {},
+      { ...empty(), dimensions: [{ name: 'petals', expr: '6' }] },
+    );
     const six = (await report(p)).body;
     const nine = (await report(setDimension(p, 'petals', '9'))).body;
     // As wide, and with as many sectors fuller between them.
@@ -118,7 +112,7 @@ describe('a form that can’t be', () => {
   });
   it('says that a weight is no number, or names what is not there', async () => {
     const creased: Cage = { ...boxCage([20, 20, 20], [1, 1, 1]), creases: [[0, 1, 1]] };
-    const lost = await last(raised({ ...(sourceOf(creased) as Extract<FormSource, { by: 'cage' }>), creases: [[0, 1, 'sharp']] }));
+    const lost = await last(raised({ ...sourceOf(creased), creases: [[0, 1, 'sharp']] }));
     expect(lost.said).toMatch(/^failed: the form can’t be raised; the weight of a crease: /);
   });
   it('says that its skin runs through itself', async () => {

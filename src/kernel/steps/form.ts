@@ -1,9 +1,9 @@
 /** A subdivision form made exact: its limit as few spline faces, open rings closed by planes, sewn and verified. */
 import { type Frame, overPlane } from '../../core/curves/frame';
 import { netOf } from '../../core/form/cage';
-import { LEVELS } from '../../core/form/deviation';
+import { skinOf } from '../../core/form/deviation';
 import { limitMesh } from '../../core/form/limit';
-import { type FormSkin, patchesOf } from '../../core/form/patches';
+import type { FormSkin } from '../../core/form/patches';
 import { cageOf } from '../../core/form/read';
 import { massProperties } from '../../core/mesh/mesh';
 import type { FormInputs } from '../../core/recipe/steps';
@@ -35,7 +35,7 @@ export const raiseForm: Raiser = (context) => {
   if (!cage.ok) return fail({ what, why: cage.error, tryInstead: ['correct the table or the cage'] });
   const net = netOf(cage.value);
   if (!net.ok) return fail({ what, why: net.error.what, tryInstead: ['mend the cage'] });
-  const skin = patchesOf(net.value, LEVELS[inputs.follow]);
+  const skin = skinOf(cage.value, net.value, inputs.follow);
   const mesh = limitMesh(net.value, 3);
   const open = inputs.mode === 'surface';
   const made = attempt(kernel, () => closed(kernel, skin, plane.value, step.id, open));

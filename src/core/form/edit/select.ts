@@ -3,7 +3,18 @@ import { dot, minus } from '../../curves/frame';
 import { type CageOf, edgeCount, type P3 } from '../cage';
 import { faceNormal } from '../starts';
 import type { Partners } from './symmetry';
-import { type Edge, edgeKey, endsOf, facesBeside, isBorder, loopThrough, ringAcross, type Topology, topologyOf } from './topology';
+import {
+  type Edge,
+  edgeKey,
+  edgesOfLoop,
+  endsOf,
+  facesBeside,
+  isBorder,
+  loopThrough,
+  ringAcross,
+  type Topology,
+  topologyOf,
+} from './topology';
 
 export type Picked =
   | { readonly kind: 'vertices'; readonly vertices: readonly number[] }
@@ -66,11 +77,7 @@ export function loops(cage: CageOf<unknown>, p: Picked): Picked {
     return { kind: 'faces', faces: [...new Set([...p.faces, ...starts.flatMap((e) => ringAcross(t.value, cage.faces, e).faces)])] };
   }
   const edges = (pickedAs(cage, p, 'edges') as Extract<Picked, { kind: 'edges' }>).edges;
-  const found = edges.flatMap((edge) => {
-    const loop = loopThrough(t.value, edge);
-    const row = loop.vertices.slice(1).map((v, i): Edge => [loop.vertices[i]!, v]);
-    return loop.closed ? [...row, [loop.vertices.at(-1)!, loop.vertices[0]!] as Edge] : row;
-  });
+  const found = edges.flatMap((edge) => edgesOfLoop(loopThrough(t.value, edge)));
   const out: Picked = { kind: 'edges', edges: uniqueEdges(found) };
   return p.kind === 'edges' ? out : { kind: 'vertices', vertices: [...new Set([...p.vertices, ...verticesOf(cage, out)])] };
 }

@@ -99,6 +99,10 @@ export function loopThrough(t: Topology, [a, b]: Edge): { vertices: number[]; cl
   };
 }
 
+/** The edges of a loop, in its order. */
+export const edgesOfLoop = ({ vertices, closed }: { readonly vertices: readonly number[]; readonly closed: boolean }): Edge[] =>
+  vertices.flatMap((v, i): Edge[] => (i + 1 < vertices.length ? [[v, vertices[i + 1]!]] : closed ? [[v, vertices[0]!]] : []));
+
 export interface Crossing {
   /** Edges crossed, all running the same way. */
   readonly edges: readonly Edge[];
