@@ -24,6 +24,7 @@ import { operations, type StepContext, type StepOutcome } from '../kernel/steps'
 import { borderLoops } from '../kernel/surface';
 import { weldedMesh } from '../kernel/tessellate';
 import { bodyKey, Trail } from './trail';
+import { turnedAmounts } from './turned-measure';
 import type { BodyReport, Checkpoint, MadeBody, ProfilePlace, RebuildResult, StepReport } from './types';
 
 export interface EngineOptions {
@@ -333,6 +334,7 @@ export class Engine {
           volume: body.volume,
           ...(body.surface ? { surface: true } : {}),
           ...(body.facets && body.mesh ? { mesh: body.mesh } : {}),
+          ...(body.turned ? { turned: body.turned } : {}),
         };
       });
       const faces = bodies.reduce((n, b) => n + b.body.faces.length, 0);
@@ -420,6 +422,8 @@ function amounts(kernel: Kernel, body: KernelBody): Pick<BodyReport, 'volume' | 
     const skin = weldedMesh(body.mesh);
     return { ...massProperties(skin), bbox: bounds(skin.positions) };
   }
+  const turned = body.turned && turnedAmounts(body.turned);
+  if (turned) return turned;
   return { ...volumeOf(kernel, body.shape), area: areaOf(kernel, body.shape), bbox: boundsOf(kernel, body.shape) };
 }
 
@@ -430,6 +434,7 @@ const bodyFromText = (kernel: Kernel, made: MadeBody): KernelBody => ({
   volume: made.volume,
   ...(made.surface ? { surface: true } : {}),
   ...(made.mesh ? { mesh: made.mesh, facets: true } : {}),
+  ...(made.turned ? { turned: made.turned } : {}),
 });
 
 /** What a step that is built from bodies alone is done with, beside the rebuild. */

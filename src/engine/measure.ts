@@ -18,6 +18,7 @@ import { areaOf, boundsOf, distanceBetween, facesOf, lengthOf, volumeOf } from '
 import { type WallLimits, wallLimits } from '../kernel/swallow';
 import { type BodyMesh, displayDeflection, edgeLines, tessellate, weldedMesh } from '../kernel/tessellate';
 import { VERIFY_ANGLE } from '../kernel/verify';
+import { turnedAmounts, turnedKnives, turnedVessel, turnedWalls } from './turned-measure';
 import type { BodyScene, MeasureResult } from './types';
 
 /** Facets turn by at most this in a measuring mesh, rad. */
@@ -47,6 +48,11 @@ const vessels = new WeakMap<KernelBody, Holding | null>();
 export async function vesselOf(kernel: Kernel, body: KernelBody, meshKernelUrl?: string): Promise<Holding | null> {
   const known = vessels.get(body);
   if (known !== undefined) return known;
+  const turned = body.turned && turnedVessel(body.turned, 0);
+  if (turned !== undefined) {
+    vessels.set(body, turned);
+    return turned;
+  }
   const held = await holding(measuringSkin(kernel, body), 0, await openMeshKernel(meshKernelUrl));
   vessels.set(body, held);
   return held;
@@ -58,6 +64,11 @@ const walls = new WeakMap<KernelBody, WallReport>();
 export async function wallsOf(kernel: Kernel, body: KernelBody, tick: () => Promise<boolean>): Promise<WallReport | null> {
   const known = walls.get(body);
   if (known) return known;
+  if (body.turned) {
+    const report = turnedWalls(body, body.turned, turnedKnives(body.turned, KNIFE_EDGE).pairs);
+    walls.set(body, report);
+    return report;
+  }
   const sharp = knifeEdges(kernel, body);
   const found = await measureWall(measuringSkin(kernel, body), { samples: 12_000, tick, wedge: (a, b) => sharp.pairs.has(`${a},${b}`) });
   if (!found) return null;
@@ -88,6 +99,15 @@ interface KnifeEdges {
 const knives = new WeakMap<KernelBody, KnifeEdges>();
 
 function findKnifeEdges(kernel: Kernel, body: KernelBody): KnifeEdges {
+  if (body.turned) {
+    const { pairs, list } = turnedKnives(body.turned, KNIFE_EDGE);
+    const index = (pair: string): string =>
+      pair
+        .split(' ')
+        .map((n) => body.faces.indexOf(n))
+        .join(',');
+    return { pairs: new Set([...pairs].map(index)), list };
+  }
   const faces = facesOf(kernel, body.shape);
   const pairs = new Set<string>();
   const list: { edge: string; angle: number; at: readonly [number, number, number] }[] = [];
@@ -126,6 +146,8 @@ export async function measureBody(
   meshKernelUrl?: string,
 ): Promise<MeasureResult | null> {
   const started = performance.now();
+  const exact = body.turned && turnedAmounts(body.turned);
+  if (exact) return measureTurned(kernel, project, scope, id, body, exact, tick, started);
   const facets = body.facets ? measuringSkin(kernel, body) : undefined;
   const box = facets ? pointBounds(facets.positions) : boundsOf(kernel, body.shape);
   const deflection = measureDeflection(diagonal(box));
@@ -170,6 +192,50 @@ export async function measureBody(
     thinnest,
     thickest,
     knifeEdges: sharp.list,
+    brim: held?.brim ?? null,
+    fillLevel: held && below.ok && held.toLevel !== null ? held.brim - below.value : null,
+    ms: performance.now() - started,
+  };
+}
+
+/** The same for an upright turned body, read off its meridian. */
+async function measureTurned(
+  kernel: Kernel,
+  project: Project,
+  scope: Scope,
+  id: string,
+  body: KernelBody,
+  { volume, area, bbox, reach }: NonNullable<ReturnType<typeof turnedAmounts>>,
+  tick: () => Promise<boolean>,
+  started: number,
+): Promise<MeasureResult | null> {
+  const below = evaluateAs(project.brief.fillBelowBrim, 'length', scope);
+  const held = turnedVessel(body.turned!, below.ok ? Math.max(0, below.value) : 0) ?? null;
+  vessels.set(body, held);
+  if (!(await tick())) return null;
+  const wall = await wallsOf(kernel, body, tick);
+  if (!wall) return null;
+  const spot = (s: WallReport['thinnest']): MeasureResult['thinnest'] => (s ? { at: s.at, normal: s.normal, value: s.thickness } : null);
+  return {
+    body: id,
+    readings: {
+      height: bbox.max[2] - bbox.min[2],
+      diameter: 2 * reach,
+      mouth: held?.mouth?.diameter ?? null,
+      capacityBrim: held?.toBrim ?? null,
+      capacityFill: held && below.ok ? held.toLevel : null,
+      wallMin: wall.thinnest?.thickness ?? null,
+      wallMax: wall.thickest?.thickness ?? null,
+      closed: true,
+      openEdges: 0,
+      volume,
+      area,
+      deviation: formDeviation(project, scope, id)?.value ?? null,
+    },
+    offCage: null,
+    thinnest: spot(wall.thinnest),
+    thickest: spot(wall.thickest),
+    knifeEdges: knifeEdges(kernel, body).list,
     brim: held?.brim ?? null,
     fillLevel: held && below.ok && held.toLevel !== null ? held.brim - below.value : null,
     ms: performance.now() - started,

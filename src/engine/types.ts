@@ -8,6 +8,7 @@ import type { Fix, LostPick } from '../kernel/body';
 import type { WallChart } from '../kernel/steps/operation';
 import type { BorderLoop } from '../kernel/surface';
 import type { BodyMesh } from '../kernel/tessellate';
+import type { Turned } from '../kernel/turned';
 
 export type { Fix, LostPick };
 export type StepState = 'done' | 'warned' | 'failed' | 'skipped';
@@ -128,6 +129,7 @@ export interface MadeBody {
   readonly surface?: true;
   /** Of a body of facets: the body itself. */
   readonly mesh?: BodyMesh;
+  readonly turned?: Turned;
 }
 
 /** What a step made, from which a new kernel can go on. */

@@ -1,7 +1,9 @@
 import type { FaceName } from '../core/recipe/names';
 import type { Ties } from '../core/surfaces/loft';
+import { renamed } from '../core/turned/meridian';
 import type { Shape } from './open';
 import type { BodyMesh } from './tessellate';
+import type { Turned } from './turned';
 import type { Verified } from './verify';
 
 /** A solid, or a surface, with the provenance name of every face, in the kernel's face order. */
@@ -14,6 +16,8 @@ export interface KernelBody {
   readonly surface?: true;
   /** It is known by its facets alone, which are its mesh; the shape is what it was before. */
   readonly facets?: true;
+  /** Its meridian, where every face is turned about one axis, all round. */
+  readonly turned?: Turned;
   /** The mesh it was verified on, if still at hand; of a body of facets the body itself. */
   readonly mesh?: BodyMesh;
 }
@@ -23,6 +27,13 @@ export const asBody = (v: Verified, faces: readonly FaceName[]): KernelBody => (
 
 /** A verified surface with its names. */
 export const asSurface = (v: Verified, faces: readonly FaceName[]): KernelBody => ({ ...asBody(v, faces), volume: 0, surface: true });
+
+/** The same body with its faces under other names. */
+export const withNames = (body: KernelBody, rename: (name: FaceName) => FaceName): KernelBody => ({
+  ...body,
+  faces: body.faces.map(rename),
+  ...(body.turned ? { turned: { ...body.turned, meridian: renamed(body.turned.meridian, rename) } } : {}),
+});
 
 /** Why a step could not be done, in words; nothing of it reaches the document. */
 export interface StepFailure {

@@ -7,6 +7,7 @@ import { inherit, nameFaces } from './names';
 import { attempt, type Kernel, scoped } from './open';
 import { distanceBetween, facesOf, roughBounds } from './shapes';
 import { displayDeflection } from './tessellate';
+import { turnedBoolean } from './turned-steps';
 import { verifySolid } from './verify';
 
 type Mode = CombineMode;
@@ -38,6 +39,8 @@ export function booleanOf(
       why: `${skin} is a surface and has no inside`,
       tryInstead: ['split by the surface instead', 'give it a wall, or close it, first'],
     });
+  const turned = turnedBoolean(kernel, mode, target, tools, stepId);
+  if (turned) return ok(turned);
   const what = `${words.tool} could not be ${DONE_TO[mode]} ${words.target}`;
   const made = attempt(kernel, () =>
     scoped((s) => {

@@ -1,6 +1,7 @@
 /** Rounds and chamfers on a body: built, named after their edges, and verified, or refused with the reason. */
 import type { TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
 import { fail, ok, type Result } from '../core/result';
+import { turnAt } from '../core/turned/soften';
 import { fixed } from '../core/units/units';
 import { asBody, type KernelBody, type StepFailure } from './body';
 import { type Claim, inherit, listOf, type NamedEdge, namedEdges, nameFaces } from './names';
@@ -8,6 +9,8 @@ import { attempt, type Kernel, type Scope, type Shape, scoped } from './open';
 import { edgeCurveEnds } from './refer';
 import { leftovers, smoothRound } from './section-round';
 import { distanceBetween, facesOf, roughBounds } from './shapes';
+import { turnMeridian } from './turned';
+import { plannedSoftening } from './turned-steps';
 import { deflectionFor, type Verified, verifyRounds, verifySolid } from './verify';
 
 export type Softened = Result<KernelBody, Pick<StepFailure, 'why' | 'at'>>;
@@ -113,6 +116,43 @@ function startsAbove(kernel: Kernel, s: Scope, first: Shape, edge: TopoDS_Edge):
   return at(high) < at(low);
 }
 
+/** Rounds of one radius each on a turned body, in its half plane. Undefined where they are not of that kind. */
+function plannedRounds(
+  kernel: Kernel,
+  body: KernelBody,
+  plan: readonly RoundedEdge[],
+  stepId: string,
+): ReturnType<typeof plannedSoftening> {
+  const radii = new Map(plan.map((p) => [p.edge.name, p]));
+  return plannedSoftening(
+    kernel,
+    body,
+    plan.map((p) => p.edge),
+    (edge, corner) => {
+      const { from, to } = radii.get(edge.name)!;
+      return from === to ? { kind: 'round', corner, radius: from, face: `${stepId}/round(${edge.name})` } : undefined;
+    },
+  );
+}
+
+/** Whether rounds go, where that can be told without making them. */
+export function roundsGo(kernel: Kernel, body: KernelBody, plan: readonly RoundedEdge[], stepId: string): boolean | undefined {
+  return plannedRounds(kernel, body, plan, stepId)?.ok;
+}
+
+/** What was planned in the half plane, turned; undefined where nothing was, or the kernel can't turn it. */
+function turnedSoftly(
+  kernel: Kernel,
+  body: KernelBody,
+  planned: ReturnType<typeof plannedSoftening>,
+  stepId: string,
+): Softened | undefined {
+  if (!planned) return undefined;
+  if (!planned.ok) return planned;
+  const done = turnMeridian(kernel, body.turned!.frame, planned.value, stepId);
+  return done.ok ? done : undefined;
+}
+
 /** The body with edges rounded, each by its own radii. */
 export function roundBody(
   kernel: Kernel,
@@ -121,6 +161,8 @@ export function roundBody(
   kinds: ReadonlySet<string>,
   stepId: string,
 ): Softened {
+  const turned = turnedSoftly(kernel, body, plannedRounds(kernel, body, plan, stepId), stepId);
+  if (turned) return turned;
   const faces = facesOf(kernel, body.shape);
   const made = attempt(kernel, () =>
     scoped((s) => {
@@ -227,6 +269,38 @@ export interface Bevel {
   readonly swapped: boolean;
 }
 
+/** Bevels of a turned body, in its half plane: by an angle only where the first face is straight there. Undefined where they are not of that kind. */
+function plannedBevels(
+  kernel: Kernel,
+  body: KernelBody,
+  edges: readonly NamedEdge[],
+  bevel: Bevel,
+  stepId: string,
+): ReturnType<typeof plannedSoftening> {
+  return plannedSoftening(kernel, body, edges, (edge, corner, { meridian }) => {
+    const loop = meridian.loops[corner.loop]!;
+    const [ends, begins] = [loop[corner.index]!, loop[(corner.index + 1) % loop.length]!];
+    const names = edge.faces.map((i) => body.faces[i]!).sort();
+    const first = bevel.swapped ? names[1]! : names[0]!;
+    let second = bevel.second ?? bevel.first;
+    if (bevel.angle !== undefined) {
+      if (ends.curve.kind !== 'line' || begins.curve.kind !== 'line') return undefined;
+      // The triangle between corner and bevel: one side, the angle at its far end, and the angle of the corner.
+      const inner = Math.PI - Math.abs(turnAt(ends.curve, begins.curve));
+      const third = Math.PI - inner - bevel.angle;
+      if (!(third > 1e-6)) return undefined;
+      second = (bevel.first * Math.sin(bevel.angle)) / Math.sin(third);
+    }
+    const [before, after] = ends.face === first ? [bevel.first, second] : [second, bevel.first];
+    return { kind: 'bevel', corner, before, after, face: `${stepId}/chamfer(${edge.name})` };
+  });
+}
+
+/** Whether bevels go, where that can be told without making them. */
+export function bevelsGo(kernel: Kernel, body: KernelBody, edges: readonly NamedEdge[], bevel: Bevel, stepId: string): boolean | undefined {
+  return plannedBevels(kernel, body, edges, bevel, stepId)?.ok;
+}
+
 /** The body with edges bevelled. */
 export function bevelBody(
   kernel: Kernel,
@@ -236,6 +310,8 @@ export function bevelBody(
   kinds: ReadonlySet<string>,
   stepId: string,
 ): Softened {
+  const turned = turnedSoftly(kernel, body, plannedBevels(kernel, body, edges, bevel, stepId), stepId);
+  if (turned) return turned;
   const faces = facesOf(kernel, body.shape);
   /** The face the first distance lies on: by name, which stays when the kernel's order changes. */
   const firstFace = (e: NamedEdge): number => {

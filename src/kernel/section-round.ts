@@ -9,7 +9,7 @@ import { type Contact, smoothSection } from '../core/curves/section-blend';
 import { solveDense } from '../core/linear';
 import { areaAndCentroid, type Outline } from '../core/profile/outline';
 import { fail, ok, type Result } from '../core/result';
-import { asBody, type KernelBody } from './body';
+import { asBody, type KernelBody, withNames } from './body';
 import { booleanOf } from './boolean';
 import { nameFaces } from './names';
 import { attempt, type Kernel, scoped } from './open';
@@ -344,7 +344,7 @@ function applied(
   for (const seam of run.angle !== undefined && run.angle > 2 * Math.PI - 1e-9 ? SEAMS : [0]) {
     const tool = solidAlong(kernel, run, section, seam, stepId);
     if (!tool.ok) return tool;
-    const named: KernelBody = { ...tool.value, faces: tool.value.faces.map((f) => (f === `${stepId}/round` ? name : f)) };
+    const named = withNames(tool.value, (f) => (f === `${stepId}/round` ? name : f));
     const done = booleanOf(kernel, cut ? 'cut' : 'join', body, [named], { target: 'the body', tool: 'the round' }, stepId);
     if (done.ok && done.value.faces.some((f) => f.startsWith(name))) return ok({ body: done.value, radius: section.radius });
     why = done.ok ? 'no round came about' : done.error.why;

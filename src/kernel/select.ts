@@ -51,20 +51,29 @@ function resolveFace(kernel: Kernel, faces: readonly TopoDS_Face[], body: Kernel
   const up = 'topOf' in ref;
   let best = -1;
   let height = up ? -Infinity : Infinity;
+  // Where a cut took all that is flat of a step whose other faces are there, the rule means the body's own end.
+  const mine = body.faces.map((name) => comesFrom(name, step));
+  const parted = mine.includes(true) && !faces.some((f, i) => mine[i] && isLevel(kernel, f));
   faces.forEach((f, i) => {
-    if (!comesFrom(body.faces[i]!, step)) return;
-    const surface = new kernel.BRepAdaptor_Surface(f, true);
-    const flat = surface.GetType() === 'GeomAbs_Plane';
-    surface.delete();
-    if (!flat) return;
+    if (!parted && !mine[i]) return;
+    if (!isLevel(kernel, f)) return;
     const b = roughBounds(kernel, f);
-    if (b.max[2] - b.min[2] > 1e-6) return;
     if (up ? b.max[2] > height : b.min[2] < height) {
       height = up ? b.max[2] : b.min[2];
       best = i;
     }
   });
   return best < 0 ? [] : [best];
+}
+
+/** Whether a face is flat and level. */
+function isLevel(kernel: Kernel, face: TopoDS_Face): boolean {
+  const surface = new kernel.BRepAdaptor_Surface(face, true);
+  const flat = surface.GetType() === 'GeomAbs_Plane';
+  surface.delete();
+  if (!flat) return false;
+  const b = roughBounds(kernel, face);
+  return b.max[2] - b.min[2] <= 1e-6;
 }
 
 export function selectEdges(kernel: Kernel, body: KernelBody, refs: readonly EdgeRef[]): Result<NamedEdge[], Lost> {

@@ -5,6 +5,7 @@ import { asBody, asSurface, type KernelBody } from './body';
 import { attempt, type Kernel, scoped } from './open';
 import { areaOf, facesOf, roughBounds } from './shapes';
 import { verifySurface } from './surface';
+import { turnedMoved } from './turned-steps';
 import { verifySolid } from './verify';
 
 /**
@@ -13,6 +14,8 @@ import { verifySolid } from './verify';
  * @returns the verified copy; its volume is that of the original times the cube of the scale
  */
 export function transformed(kernel: Kernel, body: KernelBody, motion: Motion, rename?: (name: string) => string): Result<KernelBody> {
+  const turned = turnedMoved(kernel, body, motion, rename);
+  if (turned) return ok(turned);
   const [a, b, c] = motion.m;
   const made = attempt(kernel, () =>
     scoped((s) => {

@@ -332,6 +332,9 @@ export function offers(project: Project): Offer[] {
 
 /** The last revolve joined to a body usually carries its rim. */
 function lastMaker(project: Project, body: string): string {
+  // A piece that was parted off was made by what made the whole.
+  const parted = project.steps.find((s) => s.id === body.replace(/_\d+$/, '') && s.kind === 'split');
+  if (parted && parted.inputs.body !== body) return lastMaker(project, String(parted.inputs.body));
   const makers = project.steps.filter(
     (s) => s.kind === 'revolve' && (s.id === body || (s.inputs.body === body && s.inputs.mode === 'join')),
   );

@@ -6,7 +6,7 @@ import { fixed } from '../../core/units/units';
 import type { StepFailure } from '../body';
 import { bevelRoom, leastRoom } from '../estimate';
 import { largestWorking, roundDown } from '../largest';
-import { type Bevel, bevelBody, type Softened } from '../rounds';
+import { type Bevel, bevelBody, bevelsGo, type Softened } from '../rounds';
 import { inOrder, type PickedEdges, partial, pickedEdges } from './fillet';
 import { changed, type StepContext, type StepOutcome, type Trial } from './operation';
 
@@ -26,6 +26,10 @@ const run = (context: StepContext, some: PickedEdges, distance: number): Softene
     bevelBody(context.kernel, now, edges, bevelOf(context, distance), kinds, context.step.id),
   );
 
+/** Told in the half plane of a turned body, else by doing it. */
+const goes = (context: StepContext, some: PickedEdges, distance: number): boolean =>
+  bevelsGo(context.kernel, some.body, some.edges, bevelOf(context, distance), context.step.id) ?? run(context, some, distance).ok;
+
 export function chamfer(context: StepContext): StepOutcome {
   const { kernel, project, step } = context;
   const inputs = step.inputs as ChamferInputs;
@@ -35,7 +39,7 @@ export function chamfer(context: StepContext): StepOutcome {
   const { body, edges } = picked.value;
   const done = run(context, picked.value, distance);
   if (done.ok) return changed(inputs.body, body, done.value);
-  const best = largestWorking((d) => run(context, picked.value, d).ok, distance);
+  const best = largestWorking((d) => goes(context, picked.value, d), distance);
   const room = leastRoom(project, edges, (e) => bevelRoom(kernel, project, body, e, edges));
   const offer = best === undefined ? undefined : `${roundDown(best)} mm`;
   const limited = room && room.limit < distance;
@@ -45,7 +49,7 @@ export function chamfer(context: StepContext): StepOutcome {
     tryInstead: [offer === undefined ? 'no smaller distance worked either; take some edges out' : `${offer} works`],
     fixes: [
       ...(offer && inputs.by !== 'two' ? [{ words: `Use ${offer}`, step: step.id, values: { distance: offer } }] : []),
-      ...partial(context, picked.value, (some) => run(context, some, distance).ok),
+      ...partial(context, picked.value, (some) => goes(context, some, distance)),
     ],
     ...(done.error.at ? { at: done.error.at } : limited ? { at: room.at } : {}),
   } as StepFailure);
@@ -60,6 +64,6 @@ export function chamferTrial(context: StepContext): Trial | undefined {
   const { body, edges } = picked.value;
   return {
     room: leastRoom(project, edges, (e) => bevelRoom(kernel, project, body, e, edges)),
-    works: (d) => run(context, picked.value, d).ok,
+    works: (d) => goes(context, picked.value, d),
   };
 }

@@ -4,6 +4,7 @@ import type { EdgeRef } from '../../core/recipe/names';
 import type { FilletInputs } from '../../core/recipe/steps';
 import { bodyWords, edgeRefWords, edgeWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
+import { largestSoftening } from '../../core/turned/soften';
 import { fixed } from '../../core/units/units';
 import type { Fix, KernelBody, StepFailure } from '../body';
 import { cornerAt } from '../edges';
@@ -11,7 +12,7 @@ import { leastRoom, roundRoom } from '../estimate';
 import { largestWorking, roundDown } from '../largest';
 import type { NamedEdge } from '../names';
 import type { Kernel } from '../open';
-import { type RoundedEdge, roundBody, type Softened, smoothBody } from '../rounds';
+import { type RoundedEdge, roundBody, roundsGo, type Softened, smoothBody } from '../rounds';
 import { lostOn, selectEdges } from '../select';
 import { facesOf } from '../shapes';
 import { changed, type StepContext, type StepOutcome, type Trial } from './operation';
@@ -161,14 +162,29 @@ export function fillet(context: StepContext): StepOutcome {
       ? ok({ ...outcome.value, note: `curvature-continuous, bending no tighter than ${fixed(tightest, 2)} mm` })
       : outcome;
   }
-  const best = largestWorking((r) => run(picked.value, order, r / radius).ok, radius);
+  /** Told in the half plane of a turned body, else by doing it. */
+  const goes = (some: PickedEdges, how: Order, scale = 1): boolean => {
+    const planned =
+      how === 'together' && inputs.section !== 'smooth'
+        ? roundsGo(
+            kernel,
+            some.body,
+            some.edges.map(plan.value).map((p) => ({ ...p, from: p.from * scale, to: p.to * scale })),
+            step.id,
+          )
+        : undefined;
+    return planned ?? run(some, how, scale).ok;
+  };
+  const exact =
+    body.turned && goes(picked.value, order, 1e-3) ? largestSoftening((r) => goes(picked.value, order, r / radius), radius) : undefined;
+  const best = exact ?? largestWorking((r) => goes(picked.value, order, r / radius), radius);
   const even = (inputs.radii ?? 'same') === 'same';
   const fixes: Fix[] = [];
   if (best !== undefined && even) {
     const r = `${roundDown(best)} mm`;
     fixes.push({ words: `Use ${r}`, step: step.id, values: { radius: r } });
   }
-  fixes.push(...partial(context, picked.value, (some, how) => run(some, how).ok));
+  fixes.push(...partial(context, picked.value, (some, how) => goes(some, how)));
   const room = leastRoom(project, edges, (e) => roundRoom(kernel, project, body, e, edges));
   const size = inputs.radii === 'along' ? `${fixed(radius, 2)} to ${fixed(context.values.end!, 2)} mm` : `${fixed(radius, 2)} mm`;
   return fail({
@@ -243,8 +259,12 @@ export function filletTrial(context: StepContext): Trial | undefined {
   const { kernel, project } = context;
   const { body, edges } = picked.value;
   const own = new Set(inputs.radii === 'each' ? (inputs.own ?? []).map((o) => o.edge) : []);
-  const run = (some: PickedEdges, radii: (edge: NamedEdge) => RoundedEdge): boolean =>
-    softened(context, some, inputs.order ?? 'together', radii).ok;
+  const order = inputs.order ?? 'together';
+  const run = (some: PickedEdges, radii: (edge: NamedEdge) => RoundedEdge): boolean => {
+    const planned =
+      order === 'together' && inputs.section !== 'smooth' ? roundsGo(kernel, some.body, some.edges.map(radii), context.step.id) : undefined;
+    return planned ?? softened(context, some, order, radii).ok;
+  };
   const even =
     (radius: number) =>
     (edge: NamedEdge): RoundedEdge => ({ edge, from: radius, to: radius });

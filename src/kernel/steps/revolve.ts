@@ -1,11 +1,12 @@
 /** Turns a half profile about the upright of its plane. */
 import type { TopoDS_Face } from 'replicad-opencascadejs';
 import { type Frame, heightOver, ORIGIN_PLANES, tilted, toSpace } from '../../core/curves/frame';
-import { derivatives, pointAt } from '../../core/curves/planar';
+import { derivatives, type PlanarCurve, pointAt } from '../../core/curves/planar';
 import { type ChainCurve, openLine } from '../../core/profile/chain';
 import { findOutline, type Outline, turnedVolume } from '../../core/profile/outline';
 import type { RevolveInputs } from '../../core/recipe/steps';
 import { fail, ok, type Result } from '../../core/result';
+import { AXIS, meridianOf } from '../../core/turned/meridian';
 import { asBody, asSurface, type KernelBody, type StepFailure } from '../body';
 import { type Claim, nameFaces } from '../names';
 import { attempt, type Kernel, type Shape, scoped } from '../open';
@@ -13,6 +14,7 @@ import { placedProfile } from '../placed';
 import { sidesOf } from '../prism';
 import { centreOf, distanceBetween, facesOf, vertexAt } from '../shapes';
 import { verifySurface } from '../surface';
+import { turnMeridian } from '../turned';
 import { verifySolid } from '../verify';
 import { makeEdge, wireOf } from '../wires';
 import type { Raiser } from './raise';
@@ -101,6 +103,11 @@ export function turn(
   within = 1e-6,
 ): Result<KernelBody, StepFailure> {
   const start = tilted(frame, frame.origin, frame.y, seam);
+  if (angle > 2 * Math.PI - 1e-9) {
+    const named = outline.curves.map(({ id, curve }) => ({ curve, face: onAxis(curve) ? AXIS : `${stepId}/${id}` }));
+    const whole = turnMeridian(kernel, start, meridianOf(named, outline.onAxis), stepId);
+    if (whole.ok) return whole;
+  }
   const cannot = (why: string): Result<never, StepFailure> =>
     fail({ what: 'the profile could not be turned', why, tryInstead: ['look for very short curves or sharp turns in the profile'] });
   const made = attempt(kernel, () =>
@@ -137,6 +144,9 @@ export function turn(
   if (!verified.ok) return cannot(verified.error.why);
   return ok(asBody(verified.value, turnNames(kernel, verified.value.shape, outline, angle, stepId, start)));
 }
+
+/** What is drawn along the axis makes no face. */
+const onAxis = (curve: PlanarCurve): boolean => [0, 0.3, 0.5, 1].every((t) => Math.abs(pointAt(curve, t).x) < 1e-7);
 
 /** Finds each curve's face by its middle point, which works where the kernel's own history stays silent (flat ends on the axis). */
 function turnNames(kernel: Kernel, shape: Shape, outline: Outline, angle: number, stepId: string, start: Frame): string[] {

@@ -1,10 +1,13 @@
 /** Hollows a body to an even wall, to either side of its skin, open at the faces picked or closed all round. */
+
+import type { Vec3 } from '../../core/curves/frame';
 import { wholeFace } from '../../core/recipe/names';
 import type { ShellInputs } from '../../core/recipe/steps';
 import { bodyWords, faceWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
+import { largestSoftening } from '../../core/turned/soften';
 import { fixed } from '../../core/units/units';
-import { asBody, type Fix, type KernelBody, type StepFailure } from '../body';
+import { asBody, type Fix, type KernelBody, type StepFailure, withNames } from '../body';
 import { booleanOf } from '../boolean';
 import { largestWorking, roundDown } from '../largest';
 import { type Claim, listOf, namedEdges, nameFaces } from '../names';
@@ -15,6 +18,8 @@ import { pickedFaces } from '../refer';
 import { type FoundFace, selectFaces } from '../select';
 import { facesOf, roughBounds, solidsOf, volumeOf } from '../shapes';
 import { wallLimits } from '../swallow';
+import { onBody, type Turned } from '../turned';
+import { plannedHollow, turnedHollow, turnedLimits } from '../turned-steps';
 import { deflectionFor, verifySolid, verifyWall } from '../verify';
 import { changed, type StepContext, type StepOutcome, type StepWarning, type Trial } from './operation';
 
@@ -45,6 +50,8 @@ export function shell(context: StepContext): StepOutcome {
   const side = inputs.side ?? 'inward';
   const own = ownWalls(context, body, inputs);
   if (!own.ok) return own;
+  const exact = side === 'inward' && body.turned ? hollowedTurned(context, body, body.turned, open.value, own.value) : undefined;
+  if (exact) return exact;
   const done = hollow(kernel, body, open.value, wall, step.id, side);
   if (done.ok) {
     const thick = withOwnWalls(
@@ -58,20 +65,34 @@ export function shell(context: StepContext): StepOutcome {
       step.id,
     );
     if (!thick.ok) return thick;
-    const warnings: StepWarning[] = open.value.length === 0 ? [{ message: `no face is open: the cavity in ${name} is sealed` }] : [];
-    const outcome = changed(inputs.body, body, thick.value, warnings);
+    const outcome = changed(inputs.body, body, thick.value, sealedWarning(open.value, name));
     const least = own.value.length > 0 ? Math.min(wall, context.values.floor!) : wall;
     return outcome.ok ? ok({ ...outcome.value, note: wallNote(kernel, body, thick.value, least, step.id) }) : outcome;
   }
   const box = roughBounds(kernel, body.shape);
   const most = Math.min(wall, Math.max(...box.max.map((m, k) => m - box.min[k]!)) / 2);
   const best = largestWorking((t) => hollow(kernel, body, open.value, t, step.id, side).ok, most);
+  return refusal(context, wall, done.error, best, false);
+}
+
+/** Why a wall does not go, and what does. @param best a wall that works, mm @param exact it is the largest there is */
+function refusal(
+  context: StepContext,
+  wall: number,
+  error: Pick<StepFailure, 'why' | 'at'>,
+  best: number | undefined,
+  exact: boolean,
+): StepOutcome {
+  const { project, step } = context;
+  const inputs = step.inputs as ShellInputs;
+  const name = bodyWords(inputs.body, project);
+  const side = inputs.side ?? 'inward';
   const offer = best === undefined ? undefined : `${roundDown(best)} mm`;
   const asked = step.values.wall ?? `${wall} mm`;
   const cavity = { body: inputs.body, open: inputs.open, plane: 'level', rim: 'round', lean: 'free' };
   const fixes: Fix[] = [
     ...(offer ? [{ words: `Use a wall of ${offer}`, step: step.id, values: { wall: offer } }] : []),
-    ...(side === 'inward' && open.value.length > 0
+    ...(side === 'inward' && inputs.open.length > 0
       ? [
           {
             words: `Turn a smooth cavity that keeps ${fixed(wall, 2)} mm at least instead`,
@@ -103,15 +124,67 @@ export function shell(context: StepContext): StepOutcome {
   ];
   return fail({
     what: `${name} can't be hollowed to ${wall.toFixed(2)} mm`,
-    why: done.error.why,
+    why: exact && best !== undefined ? `${error.why}: the last of the inside is gone at ${fixed(best, 3)} mm` : error.why,
     tryInstead: [
       offer === undefined
         ? 'no thinner wall worked either; hollow before the last details, or open another face'
         : `a wall of ${offer} works`,
     ],
     fixes,
-    ...(done.error.at ? { at: done.error.at } : {}),
+    ...(error.at ? { at: error.at } : {}),
   });
+}
+
+const sealedWarning = (open: readonly unknown[], name: string): StepWarning[] =>
+  open.length === 0 ? [{ message: `no face is open: the cavity in ${name} is sealed` }] : [];
+
+/** The hollow of a turned body, exactly; undefined where its half plane can't tell, and the kernel tries. */
+function hollowedTurned(
+  context: StepContext,
+  body: KernelBody,
+  turned: Turned,
+  open: readonly FoundFace[],
+  own: readonly OwnWall[],
+): StepOutcome | undefined {
+  const { kernel, project, step } = context;
+  const inputs = step.inputs as ShellInputs;
+  const { wall, floor } = context.values as { wall: number; floor: number };
+  const opened = new Set(open.map((f) => body.faces[f.index]!));
+  const wallOf = ownWallOf(wall, floor, own);
+  const name = bodyWords(inputs.body, project);
+  const done = turnedHollow(kernel, turned, opened, wallOf, step.id);
+  if (!done) return undefined;
+  if (done.ok) {
+    const outcome = changed(inputs.body, body, done.value.body, sealedWarning(open, name));
+    const least = own.length > 0 ? Math.min(wall, floor) : wall;
+    const { most, samples } = done.value;
+    const up = most > 1.01 * least ? `, up to ${fixed(most, 2)} mm` : '';
+    return outcome.ok
+      ? ok({ ...outcome.value, note: `wall ${fixed(least, 2)} mm at its thinnest${up}, measured at ${samples} places` })
+      : outcome;
+  }
+  const most = largestTurned(turned, opened, wall, floor, own, step.id);
+  return refusal(context, wall, done.error, most, most !== undefined);
+}
+
+const ownWallOf =
+  (wall: number, floor: number, own: readonly OwnWall[]) =>
+  (face: string): number =>
+    own.some((o) => wholeFace(o.name) === wholeFace(face)) ? floor : wall;
+
+/** The largest wall that goes, mm: exact for one wall, by halving in the half plane beside walls of their own. */
+function largestTurned(
+  turned: Turned,
+  opened: ReadonlySet<string>,
+  wall: number,
+  floor: number,
+  own: readonly OwnWall[],
+  stepId: string,
+): number | undefined {
+  const goes = (w: number): boolean => plannedHollow(turned, opened, ownWallOf(w, floor, own), stepId)?.body.length === 1;
+  const most = Math.min(wall, turnedLimits(turned, opened).largest.value);
+  if (goes(most * (1 - 1e-6))) return most * (1 - 1e-6);
+  return largestSoftening(goes, most);
 }
 
 /** The faces with a wall of their own. */
@@ -208,7 +281,7 @@ function centredShell(
   const outside = hollow(kernel, body, open, wall / 2, stepId, 'outward');
   if (!outside.ok) return outside;
   // What was the skin lies between the two and is gone in the end.
-  const outer = { ...outside.value, faces: outside.value.faces.map((n) => n.replace(`${stepId}/inner(`, `${stepId}/outer(`)) };
+  const outer = withNames(outside.value, (n) => n.replace(`${stepId}/inner(`, `${stepId}/outer(`));
   const joined = booleanOf(kernel, 'join', outer, [inside.value], { target: 'the outer half', tool: 'the inner half' }, stepId);
   if (!joined.ok) return fail({ why: joined.error.why });
   const sum = inside.value.volume + outside.value.volume;
@@ -304,14 +377,26 @@ export async function shellTrial(context: StepContext): Promise<Trial | undefine
   if (!body) return undefined;
   const open = selectFaces(kernel, body, inputs.open);
   if (!open.ok) return undefined;
+  const { turned } = body;
+  const room = (limit: number, at: Vec3): Trial['room'] => ({
+    limit,
+    words: `${bodyWords(inputs.body, project)}, ${fixed(2 * limit, 2)} mm across at its widest`,
+    at,
+  });
+  if (turned && (inputs.side ?? 'inward') === 'inward') {
+    const opened = new Set(open.value.map((f) => body.faces[f.index]!));
+    const { largest } = turnedLimits(turned, opened);
+    const own = ownWalls(context, body, inputs);
+    const floor = context.values.floor!;
+    return {
+      room: room(largest.value, onBody(turned, largest.x, largest.y)),
+      works: (wall) => plannedHollow(turned, opened, ownWallOf(wall, floor, own.ok ? own.value : []), step.id)?.body.length === 1,
+    };
+  }
   const limits = await wallLimits(kernel, body, new Set(open.value.map((f) => f.index)));
   const widest = limits?.widestAt;
   return {
-    room: widest && {
-      limit: widest.width / 2,
-      words: `${bodyWords(inputs.body, project)}, ${fixed(widest.width, 2)} mm across at its widest`,
-      at: widest.at,
-    },
+    room: widest && room(widest.width / 2, widest.at),
     works: (wall) => hollow(kernel, body, open.value, wall, step.id, inputs.side ?? 'inward').ok,
   };
 }

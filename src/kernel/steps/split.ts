@@ -16,6 +16,7 @@ import { touching } from '../refer';
 import { areaOf, centreOf, distanceBetween, edgesWithFaces, facesOf, roughBounds, solidsOf, vertexAt, volumeOf } from '../shapes';
 import { shellOf, verifySurface } from '../surface';
 import { displayDeflection, tessellate } from '../tessellate';
+import { turnedParts } from '../turned-steps';
 import { verifySolid } from '../verify';
 import { makeEdge } from '../wires';
 import { needBody } from './combine';
@@ -29,6 +30,8 @@ export interface Cutter {
   readonly first: (p: Vec3) => boolean;
   /** The tool itself is a body, whose inside is the second side. */
   readonly solid?: KernelBody;
+  /** What a turned body may be parted by in its half plane. */
+  readonly turned?: Parameters<typeof turnedParts>[2];
 }
 
 export function split(context: StepContext): StepOutcome {
@@ -40,40 +43,17 @@ export function split(context: StepContext): StepOutcome {
   if (!cutter.ok) return cutter;
   const name = bodyWords(inputs.body, project);
   const what = `${name} could not be split by ${cutter.value.words}`;
-  const made = attempt(kernel, () => parted(kernel, target.value, cutter.value, step.id));
-  if (!made.ok) return fail({ what, why: made.error, tryInstead: ['move the cut a little'] });
-  if (!made.value) return fail({ what, why: 'the kernel could not compute the cut', tryInstead: ['move the cut a little'] });
-  const { pieces, claims } = made.value;
-  if (pieces.length < 2)
+  const skin = target.value.surface === true;
+  const sides = cutter.value.turned && turnedParts(kernel, target.value, cutter.value.turned, step.id);
+  const made = sides ? ok(sides) : byKernel(context, target.value, cutter.value, what);
+  if (!made.ok) return made;
+  const { first, second } = made.value;
+  if (first.length + second.length < 2)
     return fail({
       what: `${name} is not split`,
       why: `${cutter.value.words} does not pass through it`,
       tryInstead: ['move the cut into the body'],
     });
-  const skin = target.value.surface === true;
-  const amount = (shape: Shape): number => (skin ? areaOf(kernel, shape) : volumeOf(kernel, shape).volume);
-  const whole = amount(target.value.shape);
-  const total = pieces.reduce((sum, p) => sum + amount(p.shape), 0);
-  if (Math.abs(total - whole) > 1e-6 * whole)
-    return fail({
-      what,
-      why: `the pieces together do not have the ${skin ? 'area' : 'volume'} of the whole`,
-      tryInstead: ['move the cut a little'],
-    });
-  const box = roughBounds(kernel, target.value.shape);
-  const sides: [KernelBody[], KernelBody[]] = [[], []];
-  for (const p of pieces) {
-    const verified = skin
-      ? verifySurface(kernel, p.shape, [0, whole])
-      : verifySolid(kernel, p.shape, {
-          volume: [0, target.value.volume],
-          inside: box,
-          deflection: displayDeflection(kernel, target.value.shape),
-        });
-    if (!verified.ok) return fail({ what, why: verified.error.why, tryInstead: ['move the cut a little'] });
-    sides[p.first ? 0 : 1].push((skin ? asSurface : asBody)(verified.value, nameFaces(kernel, verified.value.shape, claims, step.id)));
-  }
-  const [first, second] = sides;
   const kept = inputs.keep === 'all' ? [...first, ...second] : inputs.keep === 'first' ? first : second;
   if (kept.length === 0)
     return fail({ what: `nothing of ${name} is left`, why: 'no piece lies on the side that is kept', tryInstead: ['keep the other side'] });
@@ -87,6 +67,40 @@ export function split(context: StepContext): StepOutcome {
     warnings: [],
     ...(cut > 0 ? { note: `the cut is ${fixed(cut / 100, 2)} cm²` } : {}),
   });
+}
+
+interface Sides {
+  readonly first: readonly KernelBody[];
+  readonly second: readonly KernelBody[];
+}
+
+/** The pieces by the kernel, each verified, and all together what the whole was. */
+function byKernel({ kernel, step }: StepContext, target: KernelBody, cutter: Cutter, what: string): Result<Sides, StepFailure> {
+  const refuse = (why: string): Result<never, StepFailure> => fail({ what, why, tryInstead: ['move the cut a little'] });
+  const made = attempt(kernel, () => parted(kernel, target, cutter, step.id));
+  if (!made.ok) return refuse(made.error);
+  if (!made.value) return refuse('the kernel could not compute the cut');
+  const { pieces, claims } = made.value;
+  if (pieces.length < 2) return ok({ first: [], second: [] });
+  const skin = target.surface === true;
+  const amount = (shape: Shape): number => (skin ? areaOf(kernel, shape) : volumeOf(kernel, shape).volume);
+  const whole = amount(target.shape);
+  const total = pieces.reduce((sum, p) => sum + amount(p.shape), 0);
+  if (Math.abs(total - whole) > 1e-6 * whole) return refuse(`the pieces together do not have the ${skin ? 'area' : 'volume'} of the whole`);
+  const box = roughBounds(kernel, target.shape);
+  const sides: [KernelBody[], KernelBody[]] = [[], []];
+  for (const p of pieces) {
+    const verified = skin
+      ? verifySurface(kernel, p.shape, [0, whole])
+      : verifySolid(kernel, p.shape, {
+          volume: [0, target.volume],
+          inside: box,
+          deflection: displayDeflection(kernel, target.shape),
+        });
+    if (!verified.ok) return refuse(verified.error.why);
+    sides[p.first ? 0 : 1].push((skin ? asSurface : asBody)(verified.value, nameFaces(kernel, verified.value.shape, claims, step.id)));
+  }
+  return ok({ first: sides[0], second: sides[1] });
 }
 
 const cutArea = (kernel: Kernel, body: KernelBody, stepId: string): number =>
@@ -103,6 +117,7 @@ function cutterOf(context: StepContext, inputs: SplitInputs, target: KernelBody)
       if (!frame.ok) return frame;
       return ok({
         words: 'the plane',
+        turned: { plane: frame.value },
         first: (p) => heightOver(frame.value, p) > 0,
         make: (s) => [squareAcross(kernel, s, frame.value, target.shape)],
       });
@@ -140,7 +155,8 @@ function cutterOf(context: StepContext, inputs: SplitInputs, target: KernelBody)
       const tool = needBody(context, inputs.tool, 'the cut is missing');
       if (!tool.ok) return tool;
       const words = bodyWords(inputs.tool, project);
-      if (!tool.value.surface) return ok({ words, first: () => true, make: () => [tool.value.shape], solid: tool.value });
+      if (!tool.value.surface)
+        return ok({ words, first: () => true, make: () => [tool.value.shape], solid: tool.value, turned: { tool: tool.value } });
       return ok({ words, first: (p) => inFront(kernel, tool.value.shape, p), make: () => [tool.value.shape] });
     }
   }
