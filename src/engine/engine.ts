@@ -22,7 +22,7 @@ import { frameOf } from '../kernel/placed';
 import { areaOf, boundsOf, edgesWithFaces, facesOf, volumeOf } from '../kernel/shapes';
 import { operations, type StepContext, type StepOutcome } from '../kernel/steps';
 import { borderLoops } from '../kernel/surface';
-import { weldedMesh } from '../kernel/tessellate';
+import { roughOf, weldedMesh } from '../kernel/tessellate';
 import { bodyKey, Trail } from './trail';
 import { turnedAmounts } from './turned-measure';
 import type { BodyReport, Checkpoint, MadeBody, ProfilePlace, RebuildResult, StepReport } from './types';
@@ -424,7 +424,7 @@ function amounts(kernel: Kernel, body: KernelBody): Pick<BodyReport, 'volume' | 
   }
   const turned = body.turned && turnedAmounts(body.turned);
   if (turned) return turned;
-  return { ...volumeOf(kernel, body.shape), area: areaOf(kernel, body.shape), bbox: boundsOf(kernel, body.shape) };
+  return { ...volumeOf(kernel, body.shape), area: areaOf(kernel, body.shape), bbox: boundsOf(kernel, body.shape, roughOf(kernel, body)) };
 }
 
 /** A body back from its text. */

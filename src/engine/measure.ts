@@ -16,7 +16,7 @@ import { namedEdges } from '../kernel/names';
 import { type Kernel, scoped } from '../kernel/open';
 import { areaOf, boundsOf, distanceBetween, facesOf, lengthOf, volumeOf } from '../kernel/shapes';
 import { type WallLimits, wallLimits } from '../kernel/swallow';
-import { type BodyMesh, displayDeflection, edgeLines, tessellate, weldedMesh } from '../kernel/tessellate';
+import { type BodyMesh, displayDeflection, edgeLines, roughOf, tessellate, weldedMesh } from '../kernel/tessellate';
 import { VERIFY_ANGLE } from '../kernel/verify';
 import { turnedAmounts, turnedKnives, turnedVessel, turnedWalls } from './turned-measure';
 import type { BodyScene, MeasureResult } from './types';
@@ -34,7 +34,7 @@ const skins = new WeakMap<KernelBody, TriMesh>();
 export function measuringSkin(kernel: Kernel, body: KernelBody): TriMesh {
   let skin = skins.get(body);
   if (!skin) {
-    const size = diagonal(boundsOf(kernel, body.shape));
+    const size = diagonal(boundsOf(kernel, body.shape, roughOf(kernel, body)));
     skin = weldedMesh(body.facets && body.mesh ? body.mesh : tessellate(kernel, body.shape, measureDeflection(size), MEASURE_ANGLE));
     skins.set(body, skin);
   }
@@ -149,7 +149,7 @@ export async function measureBody(
   const exact = body.turned && turnedAmounts(body.turned);
   if (exact) return measureTurned(kernel, project, scope, id, body, exact, tick, started);
   const facets = body.facets ? measuringSkin(kernel, body) : undefined;
-  const box = facets ? pointBounds(facets.positions) : boundsOf(kernel, body.shape);
+  const box = facets ? pointBounds(facets.positions) : boundsOf(kernel, body.shape, roughOf(kernel, body));
   const deflection = measureDeflection(diagonal(box));
   const skin = measuringSkin(kernel, body);
   if (!(await tick())) return null;

@@ -78,6 +78,7 @@ export function booleanOf(
   };
   const box = roughBounds(kernel, target.shape);
   const verified = verifySolid(kernel, made.value.shape, {
+    simple: true,
     volume: volume[mode],
     inside: mode === 'join' ? tools.reduce((all, t) => around(all, roughBounds(kernel, t.shape)), box) : box,
     deflection: displayDeflection(kernel, target.shape),

@@ -68,7 +68,25 @@ export function edgesWithFaces(kernel: Kernel, faces: readonly TopoDS_Face[]): E
 const INTEGRAL = 1e-9;
 
 /** Volume (mm³) and centroid. Skins of whole spline faces and planes are integrated here, which takes the kernel seconds. */
-export function volumeOf(kernel: Kernel, shape: Shape): { volume: number; centroid: [number, number, number] } {
+export function volumeOf(kernel: Kernel, shape: Shape): Amount {
+  let known = volumes.get(shape);
+  if (!known) {
+    known = integrate(kernel, shape);
+    volumes.set(shape, known);
+  }
+  return known;
+}
+
+interface Amount {
+  readonly volume: number;
+  readonly centroid: [number, number, number];
+}
+/** Integrals and bounds that were taken lately, by the handle of the shape: a handle's shape never changes once it is verified. */
+const volumes = new WeakMap<Shape, Amount>();
+const areas = new WeakMap<Shape, number>();
+const boxes = new WeakMap<Shape, Bounds>();
+
+function integrate(kernel: Kernel, shape: Shape): Amount {
   return scoped((s) => {
     const { flows, rest } = wholeSplines(kernel, shape);
     // The kernel takes single faces about a place of its own, so its share could not be added to that of the others.
@@ -104,6 +122,15 @@ function planeFlow(kernel: Kernel, face: TopoDS_Face): Flow | undefined {
 
 /** Surface area in mm². */
 export function areaOf(kernel: Kernel, shape: Shape): number {
+  let known = areas.get(shape);
+  if (known === undefined) {
+    known = integrateArea(kernel, shape);
+    areas.set(shape, known);
+  }
+  return known;
+}
+
+function integrateArea(kernel: Kernel, shape: Shape): number {
   return scoped((s) => {
     const { flows, rest } = wholeSplines(kernel, shape);
     let area = flows.reduce((sum, f) => sum + f.area, 0);
@@ -215,8 +242,42 @@ const readBox = (box: {
 /** Spline faces with more poles than this have their bounds and integrals sought here: the kernel's own search takes seconds on them. */
 const MANY_POLES = 60;
 
-/** Tight bounds in mm; slow on trimmed spline surfaces. */
-export function boundsOf(kernel: Kernel, shape: Shape): Bounds {
+/** A mesh of a shape, as far as its bounds need it: how far it may lie off, mm, and the face of each triangle. */
+export interface Rough {
+  readonly positions: ArrayLike<number>;
+  readonly indices: ArrayLike<number>;
+  readonly faceOf: ArrayLike<number>;
+}
+
+/** Tight bounds in mm. @param rough a mesh of it, if one is at hand, and how far that lies off: faces that can't reach the bounds are then left alone */
+export function boundsOf(kernel: Kernel, shape: Shape, rough?: { readonly mesh: Rough; readonly off: number }): Bounds {
+  let known = boxes.get(shape);
+  if (!known) {
+    known = seekBounds(kernel, shape, rough);
+    boxes.set(shape, known);
+  }
+  return known;
+}
+
+/** Bounds of the triangles of each face. */
+function boxesOf(mesh: Rough, faces: number): Bounds[] {
+  const out = Array.from(
+    { length: faces },
+    (): Bounds => ({ min: [Infinity, Infinity, Infinity], max: [-Infinity, -Infinity, -Infinity] }),
+  );
+  for (let t = 0; t < mesh.faceOf.length; t++) {
+    const b = out[mesh.faceOf[t]!]!;
+    for (let c = 0; c < 3; c++)
+      for (let k = 0; k < 3; k++) {
+        const v = mesh.positions[3 * mesh.indices[3 * t + c]! + k]!;
+        if (v < b.min[k]!) b.min[k] = v;
+        if (v > b.max[k]!) b.max[k] = v;
+      }
+  }
+  return out;
+}
+
+function seekBounds(kernel: Kernel, shape: Shape, rough?: { readonly mesh: Rough; readonly off: number }): Bounds {
   return scoped((s) => {
     const box = s.keep(new kernel.Bnd_Box());
     const faces = facesOf(kernel, shape);
@@ -226,8 +287,22 @@ export function boundsOf(kernel: Kernel, shape: Shape): Bounds {
       kernel.BRepBndLib.AddOptimal(shape, box, false, false);
       return readBox(box);
     }
-    const own = [...large.map((f) => splineBounds(kernel, f)), ...offset.map((f) => facetBounds(kernel, f))];
-    const rest = faces.filter((f) => !large.includes(f) && !offset.includes(f));
+    // Corners of a mesh lie on the faces, so that what they span the shape spans at least. A face whose facets stay inside of that
+    // by more than they lie off reaches no bound.
+    const spans = rough && boxesOf(rough.mesh, faces.length);
+    const span = spans?.reduce((a, b) => ({
+      min: a.min.map((m, k) => Math.min(m, b.min[k]!)) as [number, number, number],
+      max: a.max.map((m, k) => Math.max(m, b.max[k]!)) as [number, number, number],
+    }));
+    const reaches = (f: TopoDS_Face): boolean => {
+      const b = spans?.[faces.indexOf(f)];
+      return !b || !span || [0, 1, 2].some((k) => b.min[k]! - rough!.off < span.min[k]! || b.max[k]! + rough!.off > span.max[k]!);
+    };
+    const own = [
+      ...large.filter(reaches).map((f) => splineBounds(kernel, f)),
+      ...offset.filter(reaches).map((f) => facetBounds(kernel, f)),
+    ];
+    const rest = faces.filter((f) => !large.includes(f) && !offset.includes(f) && reaches(f));
     if (rest.length > 0) {
       for (const f of rest) kernel.BRepBndLib.AddOptimal(f, box, false, false);
       own.push(readBox(box));

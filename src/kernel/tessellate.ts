@@ -85,8 +85,27 @@ function skewedFacets(mesh: BodyMesh): Uint8Array {
   return out;
 }
 
+/** Facets a body's bounds are read from before its faces are asked: those it was verified on, or shown ones. */
+export function roughOf(kernel: Kernel, body: { readonly shape: Shape; readonly mesh?: BodyMesh }): { mesh: BodyMesh; off: number } {
+  const shown = displayDeflection(kernel, body.shape);
+  // A verification mesh lies off by a thousandth of the body at most. Twice that, because the mesher's own limit is no promise.
+  return body.mesh ? { mesh: body.mesh, off: 4 * shown } : { mesh: tessellate(kernel, body.shape, shown, 0.15), off: 2 * shown };
+}
+
 /** The mesh as one closed skin for measuring: double precision, shared vertices. */
 export function weldedMesh(mesh: BodyMesh): TriMesh {
+  let known = welded.get(mesh);
+  if (!known) {
+    known = weldMesh(mesh);
+    welded.set(mesh, known);
+  }
+  return known;
+}
+
+/** Skins by the meshes they were welded from: the check, the note and the forecast of one body use the same. */
+const welded = new WeakMap<BodyMesh, TriMesh>();
+
+function weldMesh(mesh: BodyMesh): TriMesh {
   const positions = Float64Array.from(mesh.positions);
   // Single precision leaves neighbours this far apart at most.
   let size = 0;

@@ -3,18 +3,21 @@
  * error. Checks run cheapest first and stop at the first that fails.
  */
 
-import { type Bvh, buildBvh, type RayHit, raycast } from '../core/mesh/bvh';
+import { buildBvh, type ClosestHit, closestOpposing, type RayHit, raycast, sharedBvh } from '../core/mesh/bvh';
 import type { Bounds } from '../core/mesh/mesh';
 import { bounds as boundsOfPoints, diagonal, massProperties, type TriMesh } from '../core/mesh/mesh';
+import { judgeSkin } from '../core/mesh/winding';
 import { fail, ok, type Result } from '../core/result';
 import type { Kernel, Shape } from './open';
-import { compoundOf, distanceBetween, facesOf, solidsOf, surfaceReader, vertexAt, volumeOf } from './shapes';
+import { distanceBetween, facesOf, solidsOf, surfaceReader, vertexAt, volumeOf } from './shapes';
 import { type BodyMesh, displayDeflection, isClosedMesh, tessellate, weldedMesh } from './tessellate';
 
 export interface Refusal {
   /** Which check refused, for tests and the curious. */
-  readonly check: 'solids' | 'volume' | 'kernel' | 'mesh' | 'bounds' | 'wall-rays' | 'wall-exact' | 'ball';
+  readonly check: 'solids' | 'volume' | 'kernel' | 'mesh' | 'lobe' | 'bounds' | 'wall-rays' | 'wall-exact' | 'ball';
   readonly why: string;
+  /** A place that shows it. */
+  readonly at?: readonly [number, number, number];
 }
 
 export interface Expectation {
@@ -24,6 +27,8 @@ export interface Expectation {
   readonly inside?: Bounds;
   /** Largest distance of the verification mesh from the surface, mm; what a shown body has where left out. */
   readonly deflection?: number;
+  /** It can't run through itself by the way it was made: straight, or from bodies that were checked. */
+  readonly simple?: true;
 }
 
 export interface Verified {
@@ -40,7 +45,8 @@ export function verifySolid(kernel: Kernel, result: Shape, expect: Expectation =
   const solids = solidsOf(kernel, result);
   if (solids.length === 0) return refuse('solids', 'the result is not a solid');
   if (solids.length > 1) return refuse('solids', `the result falls into ${solids.length} separate pieces`);
-  const shape = solids[0]!;
+  // The handle itself where it is the solid: integrals are known by handle.
+  const shape = result.ShapeType() === 'TopAbs_SOLID' ? result : solids[0]!;
   const volume = volumeOf(kernel, shape).volume;
   const [least, most] = expect.volume ?? [0, Number.POSITIVE_INFINITY];
   if (!(volume > least && volume < most)) return refuse('volume', 'the result does not have a volume that can be right');
@@ -56,6 +62,10 @@ export function verifySolid(kernel: Kernel, result: Shape, expect: Expectation =
   const facets = massProperties(skin);
   const off = Math.abs(facets.volume - volume);
   if (off > deflection * facets.area * 1.02 + 1e-6 * Math.abs(volume)) return refuse('mesh', 'parts of the result overlap');
+  if (!expect.simple) {
+    const lobe = lobeIn(kernel, shape, skin, deflection);
+    if (lobe) return fail({ check: 'lobe', why: 'it runs through itself', at: lobe });
+  }
   if (expect.inside) {
     const b = boundsOfPoints(skin.positions);
     const slack = 1e-4 + deflection;
@@ -64,6 +74,20 @@ export function verifySolid(kernel: Kernel, result: Shape, expect: Expectation =
         return refuse('bounds', 'the result sticks out of where it can be');
   }
   return ok({ shape, volume, mesh, skin });
+}
+
+/** A finer look is taken at meshes of no more triangles than this. */
+const LOOKED_AT_AGAIN = 30_000;
+
+/** A place where a closed skin is inside out or lies twice over, which volumes can't show because both are signed; undefined where none was found. */
+function lobeIn(kernel: Kernel, shape: Shape, skin: TriMesh, deflection: number): readonly [number, number, number] | undefined {
+  const size = diagonal(boundsOfPoints(skin.positions));
+  const first = judgeSkin(sharedBvh(skin), deflection, size);
+  if (first.verdict === 'false') return first.at;
+  if (first.verdict === 'sound' || skin.indices.length / 3 > LOOKED_AT_AGAIN) return undefined;
+  // Facets cross, as those of a thin place do that are coarser than it: finer ones tell.
+  const finer = judgeSkin(buildBvh(weldedMesh(tessellate(kernel, shape, deflection / 4, VERIFY_ANGLE / 2))), deflection / 4, size);
+  return finer.verdict === 'false' ? finer.at : undefined;
 }
 
 /** Largest turn between facets of a verification mesh, rad. */
@@ -87,7 +111,7 @@ export function verifyWall(
   kept: ReadonlySet<number>,
 ): Result<true, Refusal> {
   if (inner.size === 0) return fail({ check: 'wall-rays', why: 'no cavity came about' });
-  const bvh: Bvh = buildBvh(result.skin);
+  const bvh = sharedBvh(result.skin);
   const size = diagonal(boundsOfPoints(result.skin.positions));
   const deflection = deflectionFor(wall, boundsOfPoints(result.skin.positions));
   const tolerance = 2 * deflection + 2e-3 * Math.min(wall, 0.1 * size);
@@ -104,21 +128,72 @@ export function verifyWall(
       return fail({ check: 'wall-rays', why: `the wall would be ${hit.t.toFixed(2)} mm where ${wall.toFixed(2)} mm is asked` });
   }
   const faces = facesOf(kernel, result.shape);
-  const innerShape = compoundOf(
-    kernel,
-    faces.filter((_, i) => inner.has(i)),
-  );
-  const keptShape = compoundOf(
-    kernel,
-    faces.filter((_, i) => kept.has(i)),
-  );
-  const d = distanceBetween(kernel, innerShape, keptShape);
-  innerShape.delete();
-  keptShape.delete();
+  const d = leastBetween(kernel, result.skin, faces, inner, kept);
   if (!d) return fail({ check: 'wall-exact', why: 'the wall could not be measured' });
   if (Math.abs(d.distance - wall) > 1e-3)
     return fail({ check: 'wall-exact', why: `the wall would be ${d.distance.toFixed(3)} mm where ${wall.toFixed(3)} mm is asked` });
   return ok(true);
+}
+
+/** Places tried exactly for every pair of faces, and how often a place is led from one face to the other. */
+const [TRIED, LED] = [4, 6];
+
+/**
+ * The least distance between faces of the cavity and of the old skin. The mesh tells for every pair of faces that are next to each other where
+ * it may lie; from there each place is led to the nearest one of the exact other face, and back, until it is no nearer.
+ */
+function leastBetween(
+  kernel: Kernel,
+  skin: TriMesh,
+  faces: readonly Shape[],
+  inner: ReadonlySet<number>,
+  kept: ReadonlySet<number>,
+): { distance: number } | undefined {
+  const { positions: p, indices, faceOf } = skin;
+  const pick: number[] = [];
+  for (let t = 0; t < faceOf.length; t++) if (kept.has(faceOf[t]!)) pick.push(t);
+  if (pick.length === 0) return undefined;
+  const bvh = buildBvh({
+    positions: p,
+    indices: Uint32Array.from(pick.flatMap((t) => [indices[3 * t]!, indices[3 * t + 1]!, indices[3 * t + 2]!])),
+    faceOf: Uint32Array.from(pick.map((t) => faceOf[t]!)),
+  });
+  const near: ClosestHit = { distance: 0, triangle: -1, x: 0, y: 0, z: 0 };
+  const pairs = new Map<number, { far: number; v: number; from: number; to: number }[]>();
+  const seen = new Set<number>();
+  for (let t = 0; t < faceOf.length; t++) {
+    const from = faceOf[t]!;
+    if (!inner.has(from)) continue;
+    for (let c = 0; c < 3; c++) {
+      const v = indices[3 * t + c]!;
+      const mark = v * faces.length + from;
+      if (seen.has(mark)) continue;
+      seen.add(mark);
+      closestOpposing(bvh, p[3 * v]!, p[3 * v + 1]!, p[3 * v + 2]!, 0, 0, 1, 1, 1e5, near);
+      const to = bvh.mesh.faceOf[near.triangle]!;
+      const key = from * faces.length + to;
+      const list = pairs.get(key);
+      if (list) list.push({ far: near.distance, v, from, to });
+      else pairs.set(key, [{ far: near.distance, v, from, to }]);
+    }
+  }
+  let least = Number.POSITIVE_INFINITY;
+  for (const list of pairs.values())
+    for (const { v, from, to } of list.sort((a, b) => a.far - b.far).slice(0, TRIED)) {
+      let place: readonly [number, number, number] = [p[3 * v]!, p[3 * v + 1]!, p[3 * v + 2]!];
+      let last = Number.POSITIVE_INFINITY;
+      for (let k = 0; k < LED; k++) {
+        const vertex = vertexAt(kernel, place);
+        const d = distanceBetween(kernel, vertex, faces[k % 2 === 0 ? to : from]!);
+        vertex.delete();
+        if (!d) return undefined;
+        least = Math.min(least, d.distance);
+        if (last - d.distance < 1e-5) break;
+        last = d.distance;
+        place = d.onB as [number, number, number];
+      }
+    }
+  return Number.isFinite(least) ? { distance: least } : undefined;
 }
 
 /**

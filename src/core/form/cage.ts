@@ -45,7 +45,11 @@ export const vertexCount = (net: Net): number => net.places.length / 3;
 export const edgeCount = (net: Net): number => net.ends.length / 2;
 export const faceCount = (net: Net): number => net.start.length - 1;
 export const placeAt = (net: Net, v: number): P3 => [net.places[3 * v]!, net.places[3 * v + 1]!, net.places[3 * v + 2]!];
-export const isQuads = (net: Net): boolean => net.vertex.length === 4 * faceCount(net);
+export const isQuads = (net: Net): boolean => {
+  // Every face, not their corners in all: a triangle and a face of five add up to two quads.
+  for (let f = 1; f < net.start.length; f++) if (net.start[f]! - net.start[f - 1]! !== 4) return false;
+  return true;
+};
 
 const lasting = (w: number): number => (w >= SHARP ? Number.POSITIVE_INFINITY : w);
 

@@ -117,6 +117,18 @@ export function buildBvh(mesh: TriMesh): Bvh {
   };
 }
 
+const shared = new WeakMap<TriMesh, Bvh>();
+
+/** The hierarchy of a mesh, made once as long as the mesh lives. */
+export function sharedBvh(mesh: TriMesh): Bvh {
+  let known = shared.get(mesh);
+  if (!known) {
+    known = buildBvh(mesh);
+    shared.set(mesh, known);
+  }
+  return known;
+}
+
 /** Nearest hit of a ray. */
 export interface RayHit {
   t: number;
@@ -124,6 +136,8 @@ export interface RayHit {
 }
 
 const stack = new Uint32Array(256);
+/** Squared distance of each waiting node. */
+const far = new Float64Array(256);
 
 /**
  * First triangle met by the ray, from `tMin` on (mm along a unit direction); triangle −1 where none is.
@@ -233,22 +247,23 @@ export function closestOpposing(
   hit: ClosestHit,
 ): ClosestHit {
   const { box, cone, first, count, order, normals, mesh } = bvh;
+  const { positions: p, indices } = mesh;
   let best = limit * limit;
   hit.triangle = -1;
   hit.distance = limit;
   let top = 0;
+  far[top] = boxDistance2(box, 0, x, y, z);
   stack[top++] = 0;
   while (top > 0) {
     const node = stack[--top]!;
-    if (boxDistance2(box, node, x, y, z) >= best) continue;
+    if (far[top]! >= best) continue;
     if (facing < 1) {
-      // The least n_tri · n anywhere in the cone: cos(angle to the axis + half angle).
+      // The least n_tri · n anywhere in the cone: the cosine of the angle to its axis and its half angle together, below half a turn.
       const c = 4 * node;
       const half = cone[c + 3]!;
       if (half > -0.999) {
         const d = Math.min(1, Math.max(-1, cone[c]! * nx + cone[c + 1]! * ny + cone[c + 2]! * nz));
-        const sum = Math.acos(d) + Math.acos(Math.min(1, half));
-        if (sum < Math.PI && Math.cos(sum) > facing) continue;
+        if (d > -half && d * half - Math.sqrt((1 - d * d) * Math.max(0, 1 - half * half)) > facing) continue;
       }
     }
     const n = count[node]!;
@@ -256,13 +271,27 @@ export function closestOpposing(
       const left = first[node]!;
       const dl = boxDistance2(box, left, x, y, z);
       const dr = boxDistance2(box, left + 1, x, y, z);
-      stack[top++] = dl < dr ? left + 1 : left;
-      stack[top++] = dl < dr ? left : left + 1;
+      // The nearer one is looked at first.
+      const later = dl < dr ? left + 1 : left;
+      const [dLater, dSooner] = dl < dr ? [dr, dl] : [dl, dr];
+      if (dLater < best) {
+        far[top] = dLater;
+        stack[top++] = later;
+      }
+      if (dSooner < best) {
+        far[top] = dSooner;
+        stack[top++] = 2 * left + 1 - later;
+      }
       continue;
     }
     for (let i = first[node]!; i < first[node]! + n; i++) {
       const t = order[i]!;
-      if (facing < 1 && normals[3 * t]! * nx + normals[3 * t + 1]! * ny + normals[3 * t + 2]! * nz > facing) continue;
+      const [mx, my, mz] = [normals[3 * t]!, normals[3 * t + 1]!, normals[3 * t + 2]!];
+      if (facing < 1 && mx * nx + my * ny + mz * nz > facing) continue;
+      // No nearer than its plane.
+      const v = 3 * indices[3 * t]!;
+      const off = mx * (x - p[v]!) + my * (y - p[v + 1]!) + mz * (z - p[v + 2]!);
+      if (off * off >= best) continue;
       closestOnTriangle(mesh, t, x, y, z);
       const d2 = (closest[0]! - x) ** 2 + (closest[1]! - y) ** 2 + (closest[2]! - z) ** 2;
       if (d2 < best) {

@@ -40,10 +40,16 @@ export const diagonal = (b: Bounds): number => Math.hypot(b.max[0] - b.min[0], b
 export function weld(mesh: TriMesh, tolerance = 1e-5): TriMesh {
   const { positions, indices, faceOf, skewed, normals } = mesh;
   const count = positions.length / 3;
-  const cells = new Map<string, number[]>();
+  // A hash table of cells with chains: corners of a cell hang together by `after`.
+  let slots = 1;
+  while (slots < 2 * count) slots *= 2;
+  const head = new Int32Array(slots).fill(-1);
+  const after: number[] = [];
+  const cell: number[] = [];
   const target = new Uint32Array(count);
   const kept: number[] = [];
-  const key = (x: number, y: number, z: number): string => `${x},${y},${z}`;
+  const slot = (x: number, y: number, z: number): number =>
+    ((Math.imul(x, 73856093) ^ Math.imul(y, 19349663) ^ Math.imul(z, 83492791)) >>> 0) & (slots - 1);
   for (let i = 0; i < count; i++) {
     const x = positions[3 * i]!;
     const y = positions[3 * i + 1]!;
@@ -53,27 +59,29 @@ export function weld(mesh: TriMesh, tolerance = 1e-5): TriMesh {
     const cz = Math.round(z / tolerance / 4);
     let found = -1;
     // A cell is four tolerances wide: only a point near its border can have a partner next door.
-    const near = (v: number, c: number): number[] => {
-      const f = v / tolerance / 4 - c;
-      return f > 0.25 ? [c, c + 1] : f < -0.25 ? [c, c - 1] : [c];
-    };
-    search: for (const a of near(x, cx))
-      for (const b of near(y, cy))
-        for (const c of near(z, cz))
-          for (const k of cells.get(key(a, b, c)) ?? []) {
-            const j = kept[k]!;
-            if (Math.hypot(positions[3 * j]! - x, positions[3 * j + 1]! - y, positions[3 * j + 2]! - z) <= tolerance) {
-              found = k;
-              break search;
-            }
-          }
+    const [fx, fy, fz] = [x / tolerance / 4 - cx, y / tolerance / 4 - cy, z / tolerance / 4 - cz];
+    const dx = fx > 0.25 ? 1 : fx < -0.25 ? -1 : 0;
+    const dy = fy > 0.25 ? 1 : fy < -0.25 ? -1 : 0;
+    const dz = fz > 0.25 ? 1 : fz < -0.25 ? -1 : 0;
+    search: for (let m = 0; m < 8; m++) {
+      if ((m & 4 && dx === 0) || (m & 2 && dy === 0) || (m & 1 && dz === 0)) continue;
+      const [a, b, c] = [m & 4 ? cx + dx : cx, m & 2 ? cy + dy : cy, m & 1 ? cz + dz : cz];
+      for (let k = head[slot(a, b, c)]!; k >= 0; k = after[k]!) {
+        if (cell[3 * k] !== a || cell[3 * k + 1] !== b || cell[3 * k + 2] !== c) continue;
+        const j = kept[k]!;
+        if (Math.hypot(positions[3 * j]! - x, positions[3 * j + 1]! - y, positions[3 * j + 2]! - z) <= tolerance) {
+          found = k;
+          break search;
+        }
+      }
+    }
     if (found < 0) {
       found = kept.length;
       kept.push(i);
-      const k = key(cx, cy, cz);
-      const cell = cells.get(k);
-      if (cell) cell.push(found);
-      else cells.set(k, [found]);
+      cell.push(cx, cy, cz);
+      const h = slot(cx, cy, cz);
+      after.push(head[h]!);
+      head[h] = found;
     }
     target[i] = found;
   }

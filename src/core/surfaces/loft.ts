@@ -43,6 +43,8 @@ export interface Ties {
 const RING = 180;
 
 export interface Loft {
+  /** The share of the first section that is no point, by the common parameter: names strips. */
+  readonly shareAt: (u: number) => number;
   /** Faces: outer list along the loft, inner list round about. */
   readonly patches: readonly (readonly SplineSurface[])[];
   /** Largest distance by which the surface misses a section or a rail, mm. */
@@ -167,18 +169,59 @@ function weights(places: readonly number[]): (u: number) => number[] {
 }
 
 /**
+ * Weights of rails on open lines by how far along the line they stand: one at its own place, none at the others, and beyond the outermost
+ * as there. Way there and way back are alike.
+ * @param places common parameters of the rails and their mirror images, @param shares theirs in the first section
+ */
+function foldedWeights(places: readonly number[], shares: readonly number[]): (u: number) => number[] {
+  const own = places.flatMap((_, j) => (shares[j]! <= 0.5 ? [j] : []));
+  // Folded about the middle between the last rail and its image; a rail at an end is its own image.
+  const last = Math.max(...own.map((j) => places[j]!));
+  const image = shares
+    .map((s, j) => (s > 0.5 ? places[j]! : Number.POSITIVE_INFINITY))
+    .reduce((a, b) => Math.min(a, b), Number.POSITIVE_INFINITY);
+  const atEnd = own.some((j) => Math.abs(shares[j]! - 0.5) < 1e-9);
+  const fold = atEnd || image === Number.POSITIVE_INFINITY ? last : (last + image) / 2;
+  const first = Math.min(...own.map((j) => places[j]!));
+  const v = own.map((j) => places[j]!);
+  if (own.length === 1) return () => places.map((_, j) => (j === own[0] ? 1 : 0));
+  const cards = own.map((_, k) =>
+    spline(
+      v,
+      own.map((_, i): Vec3 => [i === k ? 1 : 0, 0, 0]),
+      [0, 0, 0],
+      [0, 0, 0],
+    ),
+  );
+  return (u) => {
+    let x = u;
+    while (x < first - 1e-12) x += 1;
+    while (x > first + 1) x -= 1;
+    const t = Math.min(last, Math.max(first, x <= fold ? x : 2 * fold - x));
+    const w = new Array<number>(places.length).fill(0);
+    own.forEach((j, k) => {
+      w[j] = cards[k]!(t)[0];
+    });
+    return w;
+  };
+}
+
+/**
  * Skins the sections.
  * @returns an error in words: which rail misses which section by how much, which sections cross over
  */
-export function loft(sections: readonly Section[], rails: readonly Rail[], options: LoftOptions): Result<Loft> {
+export function loft(sections: readonly Section[], given: readonly Rail[], options: LoftOptions): Result<Loft> {
   const closed = options.closed;
+  // Open lines are gone along there and back: rails hold both ways alike, and there is no start to turn.
+  const open = sections.some((s) => s.open);
+  const rails = [...given];
   const list = closed ? [...sections, sections[0]!] : sections;
   const n = list.length - 1;
   if (n < 1) return fail('a loft needs two sections');
   // Rails: where they touch, in the order of the sections.
   const met: { t: number; share: number; miss: number }[][] = [];
-  for (const rail of rails) {
-    const m = touches(rail, sections);
+  for (const rail of given) {
+    const m = touches(rail, sections).map((k) => (open && k.share > 0.5 ? { ...k, share: 1 - k.share } : k));
     const worst = m.findIndex((k) => k.miss > TOUCH);
     if (worst >= 0 && !options.snap) return fail(`${rail.words} misses ${sections[worst]!.words} by ${fixed(m[worst]!.miss, 3)} mm`);
     for (let k = 1; k < m.length; k++)
@@ -186,10 +229,23 @@ export function loft(sections: readonly Section[], rails: readonly Rail[], optio
         return fail(`${rail.words} does not pass the sections in their order`);
     met.push(m);
   }
+  if (open) {
+    const END = 1e-6;
+    for (const [j, rail] of given.entries()) {
+      const ends = met[j]!.map((k) => k.share < END || k.share > 0.5 - END);
+      if (ends.every(Boolean)) {
+        met[j] = met[j]!.map((k) => ({ ...k, share: k.share < 0.25 ? 0 : 0.5 }));
+        continue;
+      }
+      if (ends.some(Boolean)) return fail(`${rail.words} meets the end of one section and the inside of another`);
+      rails.push(rail);
+      met.push(met[j]!.map((k) => ({ ...k, share: 1 - k.share })));
+    }
+  }
   const ties = matched(
     sections,
     met.map((m) => m.map((k) => k.share)),
-    options.shifts,
+    open ? [] : options.shifts,
   );
   if (!ties.ok) return ties;
   const order = rails
@@ -256,7 +312,15 @@ export function loft(sections: readonly Section[], rails: readonly Rail[], optio
       }),
     );
   });
-  const share = rails.length > 0 ? weights(places) : () => [];
+  const share =
+    rails.length === 0
+      ? () => []
+      : open
+        ? foldedWeights(
+            places,
+            order.map((j) => met[j]![0]!.share),
+          )
+        : weights(places);
   const railSkins = places.map((u) => base(u));
   const formula = (u: number): ((t: number) => Vec3) => {
     const own = base(u);
@@ -310,7 +374,13 @@ export function loft(sections: readonly Section[], rails: readonly Rail[], optio
     }
   const lines = shown.map((u) => list.map((_, k) => place(k, u)));
   const rings = sections.map((s) => (rails.length > 0 || s.point ? [] : Array.from({ length: RING }, (_, i) => s.at(i / RING))));
-  return ok({ patches: made, deviation, ties: { lines, rings } });
+  const real = sections.findIndex((x) => !x.point);
+  const shareAt = (u: number): number => round.share(real, u);
+  // The way there comes first, from its start on.
+  const middles = round.strips.map((x) => shareAt((x.from + x.to) / 2));
+  const sorted = round.strips.map((_, i) => i).sort((a, b) => middles[a]! - middles[b]!);
+  const patches = open ? made.map((row) => sorted.map((i) => row[i]!)) : made;
+  return ok({ patches, deviation, ties: { lines, rings: open ? rings.map(() => []) : rings }, shareAt });
 }
 
 const wrappedRail = (t: number, closed: boolean): number => (closed ? t - Math.floor(t) : Math.min(1, Math.max(0, t)));

@@ -16,6 +16,8 @@ export interface Section {
   readonly joints: readonly number[];
   readonly point: boolean;
   readonly words: string;
+  /** An open line gone along there and back: share s and 1 − s are one place. */
+  readonly open?: boolean;
 }
 
 /** How closely a skin keeps to what it was made from, mm. */

@@ -262,7 +262,7 @@ function pushed(
   const straight = Math.abs(taper) <= 1e-9;
   const volume: [number, number] =
     reach.end || reach.start || !straight ? [0, straight ? flat + slack : Number.POSITIVE_INFINITY] : [flat - slack, flat + slack];
-  const verified = verifySolid(kernel, made.value.shape, { volume });
+  const verified = verifySolid(kernel, made.value.shape, { volume, ...(straight ? { simple: true } : {}) });
   if (!verified.ok) return cannot(verified.error.why);
   const names = nameFaces(kernel, verified.value.shape, made.value.claims, step.id);
   if (!straight && !reach.end && !reach.start) {

@@ -219,7 +219,7 @@ function solidOf(context: StepContext, made: Loft, sections: readonly PlacedSect
     ...(closed || first.point ? {} : { start: cap(first, 'start') }),
     ...(closed || last.point ? {} : { end: cap(last, 'end') }),
   };
-  const done = skinBody(kernel, made.patches, real.curve, caps, open, step.id);
+  const done = skinBody(kernel, made.patches, (u) => real.curve(made.shareAt(u)), caps, open, step.id);
   if (done.ok) return done;
   const help = {
     sewing: ['change the order of the sections', 'turn the matching'],

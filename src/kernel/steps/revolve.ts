@@ -138,9 +138,7 @@ export function turn(
   if (!made.ok) return cannot(made.error);
   if (!made.value) return cannot('the kernel could not close its outline');
   const expected = (turnedVolume(outline) * angle) / (2 * Math.PI);
-  const verified = verifySolid(kernel, made.value, {
-    volume: [expected * (1 - within), expected * (1 + within)],
-  });
+  const verified = verifySolid(kernel, made.value, { simple: true, volume: [expected * (1 - within), expected * (1 + within)] });
   if (!verified.ok) return cannot(verified.error.why);
   return ok(asBody(verified.value, turnNames(kernel, verified.value.shape, outline, angle, stepId, start)));
 }

@@ -93,6 +93,7 @@ function byKernel({ kernel, step }: StepContext, target: KernelBody, cutter: Cut
     const verified = skin
       ? verifySurface(kernel, p.shape, [0, whole])
       : verifySolid(kernel, p.shape, {
+          simple: true,
           volume: [0, target.volume],
           inside: box,
           deflection: displayDeflection(kernel, target.shape),
