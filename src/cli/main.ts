@@ -125,6 +125,7 @@ async function build(args: string[]): Promise<number> {
       kind: s.kind,
       state: s.state,
       ms: Math.round(s.ms),
+      checkMs: Math.round(s.checkMs),
       message: s.why ? `${s.message}: ${s.why}${s.tryInstead.length > 0 ? ` (${s.tryInstead.join('; ')})` : ''}` : s.message,
       note: s.note,
     })),
@@ -148,7 +149,9 @@ async function build(args: string[]): Promise<number> {
   if (values.json) process.stdout.write(`${JSON.stringify(report)}\n`);
   else {
     for (const s of report.steps)
-      console.log(`${s.state.padEnd(8)} ${s.id} ${s.kind} ${s.ms} ms${s.message ? `  ${s.message}` : s.note ? `  ${s.note}` : ''}`);
+      console.log(
+        `${s.state.padEnd(8)} ${s.id} ${s.kind} ${s.ms} + ${s.checkMs} ms${s.message ? `  ${s.message}` : s.note ? `  ${s.note}` : ''}`,
+      );
     for (const b of report.bodies) console.log(`${b.name}: ${b.volume.toFixed(1)} mm³, ${b.faces} faces, ${b.closed ? 'closed' : 'open'}`);
     for (const g of report.gauges)
       console.log(

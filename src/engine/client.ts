@@ -79,6 +79,13 @@ export class EngineClient {
     running.settle();
   }
 
+  /** Drops every result, here and in the worker: another project comes. */
+  forget(): void {
+    this.checkpoints.clear();
+    this.stopRange();
+    void this.api?.forget();
+  }
+
   measure(project: Project) {
     return this.connect().measure(project);
   }

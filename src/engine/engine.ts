@@ -8,6 +8,7 @@ import { type SpaceCurve, spaceAt } from '../core/curves/path';
 import type { Scope } from '../core/dimensions/expression';
 import { bounds, massProperties } from '../core/mesh/mesh';
 import type { Follows } from '../core/profile/follow';
+import { type Quotable, quotable, readsOtherwise } from '../core/recipe/quoted';
 import type { Project, Step } from '../core/recipe/schema';
 import { type StepKind, stepDefinitions } from '../core/recipe/steps';
 import { usesOfStep } from '../core/recipe/uses';
@@ -15,6 +16,7 @@ import { stepValues } from '../core/recipe/values';
 import { bodyWords, stepTitle } from '../core/recipe/words';
 import { fail, type Result } from '../core/result';
 import type { KernelBody, StepFailure } from '../kernel/body';
+import { takeChecked } from '../kernel/clock';
 import { followsOf } from '../kernel/follow';
 import { openMeshKernel } from '../kernel/hold';
 import { heapBytes, type Kernel } from '../kernel/open';
@@ -48,7 +50,26 @@ interface Entry {
   /** The plane a step placed, or the curve it drew. */
   readonly frame?: Frame;
   readonly path?: readonly SpaceCurve[];
+  /** The names and the values as typed that its words may quote. */
+  readonly under?: Spoken;
 }
+
+/** What a step's words were made under. */
+interface Spoken {
+  readonly names: Quotable;
+  readonly values: string;
+}
+
+/** Everything a report says. */
+const saidBy = (r: StepReport): string =>
+  [r.message ?? '', r.note ?? '', r.why ?? '', ...r.tryInstead, ...r.warnings.map((w) => w.message), ...r.fixes.map((f) => f.words)]
+    .join('\n')
+    .trim();
+
+/** Whether an entry would say the same under other names: values as typed go into what it offers only. */
+const saysTheSame = (e: Entry, now: Spoken): boolean =>
+  !e.under ||
+  (!readsOtherwise(saidBy(e.report), e.under.names, now.names) && (e.report.fixes.length === 0 || e.under.values === now.values));
 
 export const DEFAULT_HEAP_LIMIT = 700e6;
 const DEFAULT_CACHE = 120;
@@ -97,9 +118,10 @@ export class Engine {
     await this.start();
   }
 
-  /** Forgets every result, as benchmarks need it. */
+  /** Forgets every result: another project, or a benchmark. */
   clear(): void {
     this.cache.clear();
+    this.built = new Map();
   }
 
   /**
@@ -119,6 +141,7 @@ export class Engine {
     }
     if (project.steps.some((s) => s.enabled && s.kind === 'meshhollow')) await (this.options.openMesh ?? openMeshKernel)();
     const trail = new Trail(project);
+    const names = quotable(project);
     const reports: StepReport[] = [];
     /** Bodies and planes whose last step failed, with that step: what follows on them waits. */
     const broken = new Map<string, string>();
@@ -157,19 +180,21 @@ export class Engine {
       }
       trail.look(step);
       const key = trail.keyOf(step, values.value);
+      const spoken: Spoken = { names, values: JSON.stringify(step.values) };
       let entry = this.cache.get(key);
+      if (entry && !saysTheSame(entry, spoken)) entry = undefined;
       if (entry) {
         // Least recently used goes first.
         this.cache.delete(key);
         this.cache.set(key, entry);
-        const report: StepReport = { ...entry.report, ms: 0, cached: true };
+        const report: StepReport = { ...entry.report, ms: 0, checkMs: 0, cached: true };
         reports.push(report);
         onStep(index, step, report, null);
       } else {
         onStep(index, step, null, null);
         await this.options.pause?.();
         if (this.generation !== mine) return this.result(reports, null, started, computed, true);
-        entry = this.compute(kernel, project, step, values.value, trail);
+        entry = { ...this.compute(kernel, project, step, values.value, trail), under: spoken };
         computed++;
         if (this.kernel) this.remember(key, entry);
         else {
@@ -282,6 +307,12 @@ export class Engine {
 
   private compute(kernel: Kernel, project: Project, step: Step, values: Record<string, number>, trail: Trail): Entry {
     const t0 = performance.now();
+    takeChecked();
+    /** Building and checking apart. */
+    const took = (): { ms: number; checkMs: number } => {
+      const checkMs = takeChecked();
+      return { ms: performance.now() - t0 - checkMs, checkMs };
+    };
     let report: StepReport;
     try {
       const outcome =
@@ -297,12 +328,12 @@ export class Engine {
           paths: trail.paths,
           seenBy: (profile) => trail.seenBy(profile).bodies,
         });
-      const ms = performance.now() - t0;
+      const times = took();
       if (!outcome.ok) {
         const f = outcome.error;
         report = {
           ...failed(step, f.what, f.why, f.tryInstead),
-          ms,
+          ...times,
           at: f.at ?? null,
           ties: f.ties ?? null,
           lost: f.lost ?? null,
@@ -313,10 +344,10 @@ export class Engine {
       const { warnings } = outcome.value;
       const told = { state: warnings.length > 0 ? 'warned' : 'done', message: warnings[0]?.message ?? null, warnings } as const;
       if ('frame' in outcome.value)
-        return { report: { ...blank(step), ...told, ms }, made: null, gone: [], live: new Map(), frame: outcome.value.frame };
+        return { report: { ...blank(step), ...told, ...times }, made: null, gone: [], live: new Map(), frame: outcome.value.frame };
       if ('path' in outcome.value)
         return {
-          report: { ...blank(step), ...told, note: outcome.value.note ?? null, ms },
+          report: { ...blank(step), ...told, note: outcome.value.note ?? null, ...times },
           made: null,
           gone: [],
           live: new Map(),
@@ -342,7 +373,7 @@ export class Engine {
         ...blank(step),
         ...told,
         note: note ?? null,
-        ms,
+        ...times,
         volumeChange,
         faces: bodies.length > 0 ? faces : null,
         ties: ties ?? null,
@@ -357,7 +388,7 @@ export class Engine {
         ...failed(step, 'the kernel gave up on this step', String(e instanceof Error ? e.message : e).slice(0, 200), [
           'change its value a little',
         ]),
-        ms: performance.now() - t0,
+        ...took(),
       };
       return { report, made: null, gone: [], live: new Map() };
     }
@@ -484,6 +515,7 @@ const blank = (step: Step): StepReport => ({
   kind: step.kind,
   state: 'done',
   ms: 0,
+  checkMs: 0,
   cached: false,
   message: null,
   note: null,

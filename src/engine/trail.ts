@@ -82,6 +82,7 @@ export class Trail {
         (uses.paths ?? []).map((p) => this.paths.get(p) ?? null),
         (uses.steps ?? []).map((s) => this.stepKeys.get(s) ?? null),
         uses.expressions ? this.namedIn(step.inputs) : null,
+        (uses.imports ?? []).map((id) => importKey(this.project, id)),
       ]),
     );
   }
@@ -98,11 +99,27 @@ export class Trail {
     const frame = this.frameOf(profile.plane) ?? null;
     if (profile.projections.length === 0) {
       const r = resolveProfile(profile, this.scope);
-      return [profile.name, profile.half, frame, r.ok ? r.value.curves.map((c) => [c.id, c.curve]) : r.error.message];
+      if (!r.ok) return [profile.name, profile.half, frame, r.error.message];
+      const { curves, points } = r.value;
+      return [profile.name, profile.half, frame, curves.map((c) => [c.id, c.construction, c.curve]), [...points]];
     }
     const { keys } = this.seenBy(id);
     return [shapeOf(profile), frame, this.project.dimensions, profile.projections.map((p) => keys.get(p.body) ?? null)];
   }
+}
+
+/** Texts of imports are long, and stay the same objects while the document is edited. */
+const importKeys = new WeakMap<object, string>();
+
+function importKey(project: Project, id: string): string | null {
+  const file = project.imports?.[id];
+  if (!file) return null;
+  let key = importKeys.get(file);
+  if (key === undefined) {
+    key = hashText(JSON.stringify(file));
+    importKeys.set(file, key);
+  }
+  return key;
 }
 
 /** What a profile's shape depends on: not where its words stand, nor the picture under it. */

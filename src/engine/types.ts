@@ -17,8 +17,10 @@ export interface StepReport {
   readonly id: string;
   readonly kind: string;
   readonly state: StepState;
-  /** Time the step took when it was computed; 0 where it came from the cache. */
+  /** Time its building took when it was computed, ms; 0 where it came from the cache. */
   readonly ms: number;
+  /** Time its checks and descriptions took beside that, ms. */
+  readonly checkMs: number;
   readonly cached: boolean;
   /** What is to be said: why it failed or was skipped, or its first warning. */
   readonly message: string | null;

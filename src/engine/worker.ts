@@ -9,6 +9,7 @@ import { triangleCount } from '../core/mesh/mesh';
 import type { Measurement, Project, Step } from '../core/recipe/schema';
 import type { ShellInputs } from '../core/recipe/steps';
 import { stepValues } from '../core/recipe/values';
+import { bodyWords } from '../core/recipe/words';
 import { fail, type Result } from '../core/result';
 import type { KernelBody } from '../kernel/body';
 import { openMeshKernel } from '../kernel/hold';
@@ -97,6 +98,16 @@ const api = {
     engine.cancel();
   },
 
+  /** Drops every result, once what runs has given up. */
+  forget(): Promise<void> {
+    turn++;
+    engine.cancel();
+    return next(async () => {
+      engine.clear();
+      scenes.clear();
+    });
+  },
+
   rebuild(project: Project, onStep: StepListener): Promise<RebuildAnswer> {
     const mine = ++turn;
     engine.cancel();
@@ -118,7 +129,8 @@ const api = {
           scenes.set(key, scene);
           if (scenes.size > 8) scenes.delete(scenes.keys().next().value!);
         }
-        out.push(scene);
+        // Bodies may be renamed without being built anew.
+        out.push({ ...scene, name: bodyWords(id, project) });
       }
       return { result, scenes: out };
     });

@@ -1,9 +1,11 @@
 /** Surfaces: skins without an inside, checked as far as a skin can be, with the borders they have. */
+
 import type { TopoDS_Edge, TopoDS_Shell } from 'replicad-opencascadejs';
 import { type Frame, facing, heightOver, type Vec3 } from '../core/curves/frame';
 import { massProperties } from '../core/mesh/mesh';
 import { fail, ok, type Result } from '../core/result';
 import { asSurface, type KernelBody } from './body';
+import { checking } from './clock';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from './open';
 import { areaOf, edgesWithFaces, facesOf, lengthOf } from './shapes';
 import { displayDeflection, tessellate, weldedMesh } from './tessellate';
@@ -22,11 +24,13 @@ export function shellOf(kernel: Kernel, s: Scope, faces: readonly Shape[]): Topo
  * Checks a skin: there are faces, its area is one that can be, the kernel's own check, and a mesh that covers it.
  * @param area allowed area, mm², bounds included
  */
-export function verifySurface(
+export const verifySurface = (
   kernel: Kernel,
   shape: Shape,
   area: readonly [number, number] = [0, Number.POSITIVE_INFINITY],
-): Result<Verified, Refusal> {
+): Result<Verified, Refusal> => checking(() => surfaceChecked(kernel, shape, area));
+
+function surfaceChecked(kernel: Kernel, shape: Shape, area: readonly [number, number]): Result<Verified, Refusal> {
   const refuse = (check: Refusal['check'], why: string): Result<never, Refusal> => fail({ check, why });
   if (shape.IsNull() || facesOf(kernel, shape).length === 0) return refuse('solids', 'the result has no faces');
   const own = areaOf(kernel, shape);

@@ -11,6 +11,7 @@ import { touchesItself } from '../core/turned/combine';
 import { Field, newNearest } from '../core/turned/field';
 import { AXIS, curvesOf, extentOf, type Meridian, placedMeridian, skinOf, sweptArea, sweptVolume } from '../core/turned/meridian';
 import type { KernelBody } from './body';
+import { checking } from './clock';
 import { type Claim, listOf, nameFaces } from './names';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from './open';
 import { facesOf, solidsOf } from './shapes';
@@ -67,11 +68,13 @@ export function turnMeridian(kernel: Kernel, frame: Frame, meridian: Meridian, s
   if (faces.length !== skin.length) return fail('the turned skin has other faces than its outline has curves');
   const curves = curvesOf(meridian);
   const volume = sweptVolume(curves);
-  const wrong = wrongWith(
-    kernel,
-    shape,
-    skin.map((c) => c.curve),
-    volume,
+  const wrong = checking(() =>
+    wrongWith(
+      kernel,
+      shape,
+      skin.map((c) => c.curve),
+      volume,
+    ),
   );
   if (wrong) return fail(wrong);
   const own = assigned(kernel, frame, faces, skin, claims);

@@ -8,6 +8,7 @@ import type { Bounds } from '../core/mesh/mesh';
 import { bounds as boundsOfPoints, diagonal, massProperties, type TriMesh } from '../core/mesh/mesh';
 import { judgeSkin } from '../core/mesh/winding';
 import { fail, ok, type Result } from '../core/result';
+import { checking } from './clock';
 import type { Kernel, Shape } from './open';
 import { distanceBetween, facesOf, solidsOf, surfaceReader, vertexAt, volumeOf } from './shapes';
 import { type BodyMesh, displayDeflection, isClosedMesh, tessellate, weldedMesh } from './tessellate';
@@ -39,7 +40,10 @@ export interface Verified {
 }
 
 /** Checks that hold for any solid: one solid, volume, the kernel's own check, a closed mesh of the same volume, bounds. */
-export function verifySolid(kernel: Kernel, result: Shape, expect: Expectation = {}): Result<Verified, Refusal> {
+export const verifySolid = (kernel: Kernel, result: Shape, expect: Expectation = {}): Result<Verified, Refusal> =>
+  checking(() => solidChecked(kernel, result, expect));
+
+function solidChecked(kernel: Kernel, result: Shape, expect: Expectation): Result<Verified, Refusal> {
   const refuse = (check: Refusal['check'], why: string): Result<never, Refusal> => fail({ check, why });
   if (result.IsNull()) return refuse('solids', 'the kernel returned nothing');
   const solids = solidsOf(kernel, result);
@@ -103,7 +107,15 @@ const hit: RayHit = { t: 0, triangle: -1 };
  * between the generated inner faces and the kept outer ones, which must be the wall asked for.
  * @param inner face indices of the cavity; @param kept face indices of the old skin that stay
  */
-export function verifyWall(
+export const verifyWall = (
+  kernel: Kernel,
+  result: Verified,
+  wall: number,
+  inner: ReadonlySet<number>,
+  kept: ReadonlySet<number>,
+): Result<true, Refusal> => checking(() => wallChecked(kernel, result, wall, inner, kept));
+
+function wallChecked(
   kernel: Kernel,
   result: Verified,
   wall: number,
@@ -201,11 +213,23 @@ function leastBetween(
  * leans on, and touch them within their own bounds.
  * @param rounds face index of each new face with the pairs of old faces it lies between: one pair, or those of the edges it runs along
  */
-export function verifyRounds(
+export const verifyRounds = (
   kernel: Kernel,
   result: Verified,
   radius: number | readonly [number, number],
-  rounds: readonly { face: number; between: readonly (readonly [Shape, Shape])[] }[],
+  rounds: readonly RoundFace[],
+): Result<true, Refusal> => checking(() => roundsChecked(kernel, result, radius, rounds));
+
+interface RoundFace {
+  readonly face: number;
+  readonly between: readonly (readonly [Shape, Shape])[];
+}
+
+function roundsChecked(
+  kernel: Kernel,
+  result: Verified,
+  radius: number | readonly [number, number],
+  rounds: readonly RoundFace[],
 ): Result<true, Refusal> {
   const faces = facesOf(kernel, result.shape);
   // A radius that changes along the edge is no ball's own: some ball of the range must fit nearly.

@@ -1,7 +1,10 @@
 import fc from 'fast-check';
 
+/** The seed the cases are drawn by. */
+export const seed = (): number => Number(process.env.PROPERTY_SEED ?? 20261125);
+
 /**
  * Property tests draw the same cases on every machine, so that a run says something about the change and not about the
  * draw. `PROPERTY_SEED=17 npm run test:unit` draws others; a seed that finds a fault belongs beside the test as a case.
  */
-fc.configureGlobal({ seed: Number(process.env.PROPERTY_SEED ?? 20261125) });
+fc.configureGlobal({ seed: seed() });

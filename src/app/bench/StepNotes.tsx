@@ -81,7 +81,7 @@ export function StepNotes({
   if (report.volumeChange !== null && report.volumeChange !== 0)
     parts.push(`${report.volumeChange >= 0 ? '+' : '−'} ${formatVolume(Math.abs(report.volumeChange))}`);
   if (report.faces !== null) parts.push(`${report.faces} face${report.faces === 1 ? '' : 's'}`);
-  parts.push(report.cached ? 'unchanged' : `${Math.round(report.ms)} ms`);
+  parts.push(report.cached ? 'unchanged' : `${Math.round(report.ms + report.checkMs)} ms`);
   return (
     <div className="text-[12px] text-ink2">
       {report.note && <p className="text-ink">{report.note}</p>}

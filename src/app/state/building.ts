@@ -6,7 +6,7 @@ import { useProject } from './project';
 let latest = 0;
 
 /** What of a document the geometry depends on; a change of brief or name alone builds nothing. */
-const geometryOf = (p: Project): readonly unknown[] => [p.dimensions, p.profiles, p.steps, p.marker, p.bodies, p.units];
+const geometryOf = (p: Project): readonly unknown[] => [p.dimensions, p.profiles, p.steps, p.marker, p.bodies, p.units, p.imports];
 const same = (a: readonly unknown[], b: readonly unknown[]): boolean => a.every((x, i) => x === b[i]);
 
 async function ensureKernel(): Promise<boolean> {
@@ -90,6 +90,8 @@ export function startBuilding(): () => void {
   return () => {
     latest++;
     stop();
+    // Another project shares nothing with this one.
+    engine.forget();
     setBench({
       result: null,
       reports: {},

@@ -9,6 +9,7 @@ import { largestSoftening } from '../../core/turned/soften';
 import { fixed } from '../../core/units/units';
 import { asBody, type Fix, type KernelBody, type StepFailure, withNames } from '../body';
 import { booleanOf } from '../boolean';
+import { checking } from '../clock';
 import { largestWorking, roundDown } from '../largest';
 import { type Claim, listOf, namedEdges, nameFaces } from '../names';
 import { thickestWall } from '../obtained';
@@ -213,11 +214,8 @@ const wallAt =
 function wallNote(kernel: Kernel, before: KernelBody, shell: KernelBody, least: number, stepId: string): string {
   const kept = new Set(before.faces.map(wholeFace));
   const outer = (n: string): boolean => n.startsWith(`${stepId}/outer`);
-  const most = thickestWall(
-    kernel,
-    shell,
-    (n) => n.startsWith(`${stepId}/inner`),
-    shell.faces.some(outer) ? outer : (n) => kept.has(wholeFace(n)),
+  const most = checking(() =>
+    thickestWall(kernel, shell, (n) => n.startsWith(`${stepId}/inner`), shell.faces.some(outer) ? outer : (n) => kept.has(wholeFace(n))),
   );
   const up = most && most.wall > 1.01 * least ? `, up to ${fixed(most.wall, 2)} mm` : '';
   return `wall ${fixed(least, 2)} mm at its thinnest${up}${most ? `, measured at ${most.samples} places` : ''}`;

@@ -19,5 +19,5 @@ export const bring: StepDefinition<BringInputs> = {
   sentence: () => [text('Bring in'), { file: 'file' }],
   makes: (i, id) => bodyIds(id, i.count),
   changesBody: () => null,
-  uses: () => ({ bodies: [], profiles: [], planes: [] }),
+  uses: (i) => ({ bodies: [], profiles: [], planes: [], imports: [i.file] }),
 };

@@ -116,6 +116,8 @@ export interface Uses {
   readonly steps?: readonly string[];
   /** Its inputs hold expressions over the named dimensions. */
   readonly expressions?: boolean;
+  /** Files brought in that it reads. */
+  readonly imports?: readonly string[];
 }
 
 /** What picks in space rest on: every kind of step that takes places or lines counts them alike. */
