@@ -1,5 +1,6 @@
 /** Rounds and chamfers on a body: built, named after their edges, and verified, or refused with the reason. */
 import type { TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
+import { wholeFace } from '../core/recipe/names';
 import { fail, ok, type Result } from '../core/result';
 import { turnAt } from '../core/turned/soften';
 import { fixed } from '../core/units/units';
@@ -8,10 +9,10 @@ import { type Claim, inherit, listOf, type NamedEdge, namedEdges, nameFaces } fr
 import { attempt, type Kernel, type Scope, type Shape, scoped } from './open';
 import { edgeCurveEnds } from './refer';
 import { leftovers, smoothRound } from './section-round';
-import { distanceBetween, facesOf, roughBounds } from './shapes';
+import { compoundOf, distanceBetween, edgesWithFaces, facesOf, roughBounds, vertexAt } from './shapes';
 import { turnMeridian } from './turned';
 import { plannedSoftening } from './turned-steps';
-import { deflectionFor, type Verified, verifyRounds, verifySolid } from './verify';
+import { deflectionFor, type Verified, verifyBorders, verifyRounds, verifySolid } from './verify';
 
 export type Softened = Result<KernelBody, Pick<StepFailure, 'why' | 'at'>>;
 
@@ -116,6 +117,34 @@ function startsAbove(kernel: Kernel, s: Scope, first: Shape, edge: TopoDS_Edge):
   return at(high) < at(low);
 }
 
+/** Whether a strip borders on a face that touches none of the edges it goes along, neither beside them nor at their ends. */
+function runsInto(
+  kernel: Kernel,
+  body: KernelBody,
+  result: Shape,
+  names: readonly string[],
+  strips: readonly { readonly face: number; readonly edge: NamedEdge }[],
+): boolean {
+  const corners = strips.flatMap(({ edge }) => edgeCurveEnds(kernel, edge.edge));
+  const touches = (face: Shape): boolean =>
+    corners.some((p) => {
+      const v = vertexAt(kernel, p);
+      const d = distanceBetween(kernel, v, face)?.distance ?? 1;
+      v.delete();
+      return d < 1e-6;
+    });
+  const near = new Set(facesOf(kernel, body.shape).flatMap((f, i) => (touches(f) ? [wholeFace(body.faces[i]!)] : [])));
+  const mine = new Set(strips.map((s) => s.face));
+  return edgesWithFaces(kernel, facesOf(kernel, result)).some(
+    ({ faces }) => faces.some((f) => mine.has(f)) && faces.some((f) => !mine.has(f) && !near.has(wholeFace(names[f]!))),
+  );
+}
+
+const closesOnItself = (kernel: Kernel, edge: TopoDS_Edge): boolean => {
+  const [a, b] = edgeCurveEnds(kernel, edge);
+  return Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]) < 1e-7;
+};
+
 /** Rounds of one radius each on a turned body, in its half plane. Undefined where they are not of that kind. */
 function plannedRounds(
   kernel: Kernel,
@@ -163,6 +192,9 @@ export function roundBody(
 ): Softened {
   const turned = turnedSoftly(kernel, body, plannedRounds(kernel, body, plan, stepId), stepId);
   if (turned) return turned;
+  for (const { edge, from, to } of plan)
+    if (from !== to && closesOnItself(kernel, edge.edge))
+      return fail({ why: 'the edge closes on itself, so that a radius that changes along it would not meet its own beginning' });
   const faces = facesOf(kernel, body.shape);
   const made = attempt(kernel, () =>
     scoped((s) => {
@@ -196,7 +228,18 @@ export function roundBody(
     const ball = verifyRounds(kernel, verified, from === to ? from : [Math.min(from, to), Math.max(from, to)], mine);
     if (!ball.ok) return fail({ why: ball.error.why });
   }
-  return ok(asBody(verified, nameFaces(kernel, verified.shape, made.value.claims, stepId)));
+  if (plan.some((p) => p.from !== p.to)) {
+    const skin = compoundOf(kernel, faces);
+    const borders = verifyBorders(kernel, skin, verified, new Set(strips.map((s) => s.face)));
+    skin.delete();
+    if (!borders.ok) return fail({ why: borders.error.why, ...(borders.error.at ? { at: borders.error.at } : {}) });
+  }
+  const names = nameFaces(kernel, verified.shape, made.value.claims, stepId);
+  if (plan.some((p) => p.from !== p.to)) {
+    const beyond = runsInto(kernel, body, verified.shape, names, strips);
+    if (beyond) return fail({ why: 'the faces beside the edge are too narrow for it: it would run into what lies beyond them' });
+  }
+  return ok(asBody(verified, names));
 }
 
 /** The lines of edges that flow into each other, through the edges asked for; each edge once. */

@@ -3,6 +3,7 @@
  * error. Checks run cheapest first and stop at the first that fails.
  */
 
+import type { TopoDS_Edge } from 'replicad-opencascadejs';
 import { buildBvh, type ClosestHit, closestOpposing, type RayHit, raycast, sharedBvh } from '../core/mesh/bvh';
 import type { Bounds } from '../core/mesh/mesh';
 import { bounds as boundsOfPoints, diagonal, massProperties, type TriMesh } from '../core/mesh/mesh';
@@ -10,7 +11,7 @@ import { judgeSkin } from '../core/mesh/winding';
 import { fail, ok, type Result } from '../core/result';
 import { checking } from './clock';
 import type { Kernel, Shape } from './open';
-import { distanceBetween, facesOf, solidsOf, surfaceReader, vertexAt, volumeOf } from './shapes';
+import { distanceBetween, edgesWithFaces, facesOf, solidsOf, surfaceReader, vertexAt, volumeOf } from './shapes';
 import { type BodyMesh, displayDeflection, isClosedMesh, tessellate, weldedMesh } from './tessellate';
 
 export interface Refusal {
@@ -262,6 +263,44 @@ function roundsChecked(
     }
   }
   return ok(true);
+}
+
+/** Borders of a round lie on the faces that were there within this, mm. */
+const ON_OLD = 1e-3;
+
+/**
+ * A round that changes along its edge must end on the faces that were there: beyond the room there is, its borders run off them.
+ * @param rounds faces of the result that are new
+ */
+export const verifyBorders = (kernel: Kernel, old: Shape, result: Verified, rounds: ReadonlySet<number>): Result<true, Refusal> =>
+  checking(() => {
+    const faces = facesOf(kernel, result.shape);
+    for (const { edge, faces: sides } of edgesWithFaces(kernel, faces)) {
+      const mine = sides.filter((i) => rounds.has(i));
+      // Between two new faces a border lies on none of the old ones.
+      if (mine.length !== 1 || sides.length !== 2) continue;
+      for (const at of alongEdge(kernel, edge)) {
+        const v = vertexAt(kernel, at);
+        const off = distanceBetween(kernel, v, old)?.distance ?? Number.POSITIVE_INFINITY;
+        v.delete();
+        if (off > ON_OLD) return fail({ check: 'ball', why: `the round runs off the faces beside its edge by ${off.toFixed(3)} mm`, at });
+      }
+    }
+    return ok(true);
+  });
+
+/** Places along an edge, its ends among them. */
+function alongEdge(kernel: Kernel, edge: TopoDS_Edge): [number, number, number][] {
+  const curve = new kernel.BRepAdaptor_Curve(edge);
+  const [from, to] = [curve.FirstParameter(), curve.LastParameter()];
+  const out = [0, 0.17, 0.38, 0.5, 0.71, 0.9, 1].map((share): [number, number, number] => {
+    const p = curve.EvalD0(from + share * (to - from));
+    const at: [number, number, number] = [p.X(), p.Y(), p.Z()];
+    p.delete();
+    return at;
+  });
+  curve.delete();
+  return out;
 }
 
 /**
