@@ -123,7 +123,7 @@ export function skinBody(
   open: boolean,
   stepId: string,
   volume?: readonly [number, number],
-): Result<KernelBody, { readonly why: string; readonly failed: 'sewing' | 'closing' | 'check' }> {
+): Result<KernelBody, { readonly why: string; readonly failed: 'sewing' | 'closing' | 'check'; readonly at?: Vec3 }> {
   const several = patches.length > 1;
   const named = patches.map((whole, i) => {
     const row = open ? whole.slice(0, whole.length / 2) : whole;
@@ -138,6 +138,10 @@ export function skinBody(
   const { shape, claims } = done.value;
   const verified = open ? verifySurface(kernel, shape) : verifySolid(kernel, shape, volume ? { volume } : {});
   if (!verified.ok)
-    return fail({ why: open ? verified.error.why : `${verified.error.why}: the skin runs through itself`, failed: 'check' });
+    return fail({
+      why: open || verified.error.check === 'lobe' ? verified.error.why : `${verified.error.why}: the skin runs through itself`,
+      failed: 'check',
+      ...(verified.error.at ? { at: verified.error.at } : {}),
+    });
   return ok((open ? asSurface : asBody)(verified.value, nameFaces(kernel, verified.value.shape, claims, stepId)));
 }

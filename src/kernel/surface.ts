@@ -2,7 +2,9 @@
 
 import type { TopoDS_Edge, TopoDS_Shell } from 'replicad-opencascadejs';
 import { type Frame, facing, heightOver, type Vec3 } from '../core/curves/frame';
-import { massProperties } from '../core/mesh/mesh';
+import { sharedBvh } from '../core/mesh/bvh';
+import { bounds as boundsOf, diagonal, massProperties } from '../core/mesh/mesh';
+import { faultInSkin } from '../core/mesh/winding';
 import { fail, ok, type Result } from '../core/result';
 import { asSurface, type KernelBody } from './body';
 import { checking } from './clock';
@@ -44,6 +46,9 @@ function surfaceChecked(kernel: Kernel, shape: Shape, area: readonly [number, nu
   const skin = weldedMesh(mesh);
   // Facets of a bent surface are a little smaller than it: by the square of their turn at most.
   if (Math.abs(massProperties(skin).area - own) > 0.02 * own) return refuse('mesh', 'part of the surface is missing or folded');
+  const fault = faultInSkin(sharedBvh(skin), deflection, diagonal(boundsOf(skin.positions)));
+  if (fault)
+    return fail({ check: 'lobe', why: fault.what === 'crosses' ? 'it runs through itself' : 'it folds back on itself', at: fault.at });
   return ok({ shape, volume: 0, mesh, skin });
 }
 

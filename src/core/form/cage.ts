@@ -51,6 +51,30 @@ export const isQuads = (net: Net): boolean => {
   return true;
 };
 
+/** How many closed lines border a cage. */
+export function borderCount(net: Net): number {
+  const beside = new Map<number, number[]>();
+  for (let e = 0; e < edgeCount(net); e++)
+    if (net.sides[2 * e]! < 0 || net.sides[2 * e + 1]! < 0)
+      for (const k of [0, 1]) {
+        const [v, w] = [net.ends[2 * e + k]!, net.ends[2 * e + 1 - k]!];
+        beside.set(v, [...(beside.get(v) ?? []), w]);
+      }
+  const seen = new Set<number>();
+  let count = 0;
+  for (const v of beside.keys()) {
+    if (seen.has(v)) continue;
+    count++;
+    for (const waiting = [v]; waiting.length > 0; ) {
+      const w = waiting.pop()!;
+      if (seen.has(w)) continue;
+      seen.add(w);
+      waiting.push(...beside.get(w)!);
+    }
+  }
+  return count;
+}
+
 const lasting = (w: number): number => (w >= SHARP ? Number.POSITIVE_INFINITY : w);
 
 /** What makes a cage unfit for refinement, in words. */

@@ -10,6 +10,8 @@ export interface SelfCrossing {
   readonly length: number;
   /** Sine of the angle between them. */
   readonly sine: number;
+  /** How far each of them reaches to either side of the other's plane, mm. */
+  readonly depth: number;
 }
 
 /**
@@ -96,6 +98,9 @@ function trace(p: Float64Array, i0: number, i1: number, i2: number, at: number, 
   return n === 2;
 }
 
+/** How far the corners whose distances begin at `o` lie to the less far side of a plane. */
+const reach = (o: number): number => Math.min(Math.max(d[o]!, d[o + 1]!, d[o + 2]!), -Math.min(d[o]!, d[o + 1]!, d[o + 2]!));
+
 /** Where two triangles cross; undefined where they do not, or only touch. */
 function crossing(
   p: Float64Array,
@@ -159,5 +164,6 @@ function crossing(
     at: [seg[0]! + f * (seg[3]! - seg[0]!), seg[1]! + f * (seg[4]! - seg[1]!), seg[2]! + f * (seg[5]! - seg[2]!)],
     length: to - from,
     sine,
+    depth: Math.min(reach(0), reach(3)),
   };
 }

@@ -279,6 +279,53 @@ function outsideOf(bvh: Bvh, t: number): number {
   return Number.NaN;
 }
 
+/** Facets of one face turn by less than this from one to the next, as cosine: beyond it the face folds back. */
+const FOLD = -0.5;
+
+/**
+ * A place where a skin with borders runs through itself or folds back on itself; undefined where it does neither. Facets that cross by less than they may
+ * lie off the surface prove nothing.
+ * @param deflection how far facets may lie off the surface, mm
+ */
+export function faultInSkin(
+  bvh: Bvh,
+  deflection: number,
+  size: number,
+): { readonly what: 'crosses' | 'folds'; readonly at: readonly [number, number, number] } | undefined {
+  const enough = 2 * deflection;
+  const through = selfCrossings(bvh, Math.max(2e-5, size * 8e-7)).find((c) => c.depth > enough && c.length > enough);
+  if (through) return { what: 'crosses', at: through.at };
+  const { positions: p, indices, faceOf } = bvh.mesh;
+  const n = p.length / 3;
+  const beside = new Map<number, number>();
+  for (let t = 0; t < faceOf.length; t++)
+    for (let k = 0; k < 3; k++) {
+      const [a, b] = [indices[3 * t + k]!, indices[3 * t + ((k + 1) % 3)]!];
+      const other = beside.get(b * n + a);
+      if (other === undefined) {
+        beside.set(a * n + b, t);
+        continue;
+      }
+      if (faceOf[other] !== faceOf[t]) continue;
+      const [u, v] = [3 * t, 3 * other];
+      const alike = [0, 1, 2].reduce((sum, x) => sum + bvh.normals[u + x]! * bvh.normals[v + x]!, 0);
+      if (alike < FOLD && heightOf(bvh, t) > enough && heightOf(bvh, other) > enough)
+        return { what: 'folds', at: centroidOf(bvh, t, 1 / 3, 1 / 3, 1 / 3) };
+    }
+  return undefined;
+}
+
+/** The least height of a triangle, mm. */
+function heightOf(bvh: Bvh, t: number): number {
+  const { positions: p, indices } = bvh.mesh;
+  const at = (k: number): [number, number, number] => [0, 1, 2].map((x) => p[3 * indices[3 * t + k]! + x]!) as [number, number, number];
+  const [a, b, c] = [at(0), at(1), at(2)];
+  const [u, v] = [[0, 1, 2].map((k) => b[k]! - a[k]!), [0, 1, 2].map((k) => c[k]! - a[k]!)] as [number[], number[]];
+  const area = Math.hypot(u[1]! * v[2]! - u[2]! * v[1]!, u[2]! * v[0]! - u[0]! * v[2]!, u[0]! * v[1]! - u[1]! * v[0]!);
+  const longest = Math.max(Math.hypot(...u), Math.hypot(...v), Math.hypot(...[0, 1, 2].map((k) => c[k]! - b[k]!)));
+  return area / (longest || 1);
+}
+
 /** sound: nothing crosses, all outsides are; false: proven by a witness; unsure: facets cross, and no witness was found. */
 export type SkinVerdict =
   | { readonly verdict: 'sound' }

@@ -1,11 +1,11 @@
 /** A subdivision form made exact: its limit as few spline faces, open rings closed by planes, sewn and verified. */
 import { type Frame, overPlane } from '../../core/curves/frame';
-import { netOf } from '../../core/form/cage';
+import { borderCount, netOf } from '../../core/form/cage';
 import { skinOf } from '../../core/form/deviation';
 import { limitMesh } from '../../core/form/limit';
 import type { FormSkin } from '../../core/form/patches';
 import { cageOf } from '../../core/form/read';
-import { massProperties } from '../../core/mesh/mesh';
+import { bounds, diagonal, massProperties } from '../../core/mesh/mesh';
 import type { FormInputs } from '../../core/recipe/steps';
 import { fail, ok, type Result } from '../../core/result';
 import type { SplineSurface } from '../../core/surfaces/space';
@@ -22,6 +22,8 @@ import type { Raiser } from './raise';
 
 /** Faces are sewn within this, mm; they share their borders to rounding. */
 const SEWN = 1e-4;
+/** Faces that miss the limit by a larger share of the form's size are none of it. */
+const ABSURD = 0.02;
 /** A border farther from its plane takes no flat cap, mm. */
 const FLAT = 1e-3;
 
@@ -36,6 +38,15 @@ export const raiseForm: Raiser = (context) => {
   const net = netOf(cage.value);
   if (!net.ok) return fail({ what, why: net.error.what, tryInstead: ['mend the cage'] });
   const skin = skinOf(cage.value, net.value, inputs.follow);
+  const { deviation } = skin;
+  const size = diagonal(bounds(net.value.places));
+  if (deviation.value > ABSURD * size)
+    return fail({
+      what,
+      why: `its exact faces would lie up to ${fixed(deviation.value, 2)} mm off the smooth limit of its cage, which is ${fixed(size, 0)} mm large`,
+      tryInstead: ['look at the layout there: faces of quads follow best', 'follow it finely'],
+      at: overPlane(plane.value, deviation.at),
+    });
   const mesh = limitMesh(net.value, 3);
   const open = inputs.mode === 'surface';
   const made = attempt(kernel, () => closed(kernel, skin, plane.value, step.id, open));
@@ -56,8 +67,11 @@ export const raiseForm: Raiser = (context) => {
       'look for places where the cage crosses itself',
       'twist it less from ring to ring',
     );
+  const borders = open ? borderChains(kernel, verified.value.shape).length : 0;
+  if (open && borders !== borderCount(net.value))
+    return cannot(`its skin has ${borders} borders where its cage has ${borderCount(net.value)}`, 'look for places where the cage folds');
   const body: KernelBody = (open ? asSurface : asBody)(verified.value, nameFaces(kernel, verified.value.shape, claims, step.id));
-  const { deviation, patches, irregular } = skin;
+  const { patches, irregular } = skin;
   const note = `${patches.length} face${patches.length === 1 ? '' : 's'}${caps > 0 ? ` and ${caps} flat` : ''}, ${
     irregular === 0 || deviation.value < 1e-9 ? 'exact' : `within ${fixed(Math.ceil(deviation.value * 1e4) / 1e4, 4)} mm of the limit`
   }${irregular > 0 ? `, ${irregular} irregular vertices` : ''}`;

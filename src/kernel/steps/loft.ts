@@ -1,5 +1,5 @@
 /** A skin through sections, led by rails, closed to a solid. */
-import { type Frame, minus, normalOf, toSpace, type Vec3 } from '../../core/curves/frame';
+import { dot, type Frame, minus, normalOf, toSpace, type Vec3 } from '../../core/curves/frame';
 import { pathAlong } from '../../core/curves/path';
 import { type ChainCurve, openLine } from '../../core/profile/chain';
 import { material } from '../../core/profile/material';
@@ -13,6 +13,7 @@ import type { KernelBody, StepFailure } from '../body';
 import { placedProfile } from '../placed';
 import { pathOf } from '../refer';
 import { skinBody } from '../skin';
+import { borderChains } from '../surface';
 import type { StepContext } from './operation';
 import type { Raiser } from './raise';
 
@@ -28,7 +29,53 @@ export interface PlacedSection extends Section {
 const refuse = (why: string, tryInstead: readonly string[], at?: Vec3): Result<never, StepFailure> =>
   fail({ what: 'the loft can’t be made', why, tryInstead, ...(at ? { at } : {}) });
 
-export const raiseLoft: Raiser = (context) => {
+export const raiseLoft: Raiser = (context, trial) => {
+  const made = raised(context);
+  if (made.ok) return made;
+  const inputs = context.step.inputs as LoftInputs;
+  const turned = inputs.run === 'closed' ? undefined : outOfOrder(context, inputs.sections);
+  if (!turned) return made;
+  // Offered only where it goes.
+  const other: StepContext = { ...context, step: { ...context.step, inputs: { ...inputs, sections: turned.order } } };
+  const fixes =
+    trial <= 0 && raised(other).ok
+      ? [{ words: 'Take the sections in the order they stand in', step: context.step.id, inputs: { sections: turned.order } }]
+      : [];
+  return fail({ ...made.error, why: turned.why, at: turned.at, fixes: [...fixes, ...(made.error.fixes ?? [])] });
+};
+
+/** Sections that turn back on the way, in words, with the order they stand in; undefined where they follow each other. */
+function outOfOrder(
+  context: StepContext,
+  ids: readonly string[],
+): { readonly why: string; readonly at: Vec3; readonly order: string[] } | undefined {
+  const places: { id: string; words: string; at: Vec3 }[] = [];
+  for (const [i, id] of ids.entries()) {
+    const s = sectionOf(context, id, i);
+    if (!s.ok) return undefined;
+    places.push({ id, words: s.value.words, at: centreOfSection(s.value) });
+  }
+  for (let k = 2; k < places.length; k++) {
+    const [a, b, c] = [places[k - 2]!, places[k - 1]!, places[k]!];
+    const [u, v] = [minus(b.at, a.at), minus(c.at, b.at)];
+    if (dot(u, v) >= 0) continue;
+    const way = minus(places[1]!.at, places[0]!.at);
+    const order = places.toSorted((x, y) => dot(x.at, way) - dot(y.at, way)).map((p) => p.id);
+    return { why: `${c.words} lies back on the way from ${a.words} to ${b.words}`, at: c.at, order };
+  }
+  return undefined;
+}
+
+function centreOfSection(s: PlacedSection): Vec3 {
+  const sum: [number, number, number] = [0, 0, 0];
+  for (let i = 0; i < 16; i++)
+    s.at(i / 16).forEach((x, k) => {
+      sum[k as 0 | 1 | 2] += x / 16;
+    });
+  return sum;
+}
+
+const raised = (context: StepContext): ReturnType<Raiser> => {
   const inputs = context.step.inputs as LoftInputs;
   if (inputs.sections.length < 2)
     return refuse(`${inputs.sections.length === 0 ? 'no section is' : 'only one section is'} chosen`, ['choose two or more drawings']);
@@ -152,15 +199,7 @@ function thereAndBack(
 
 /** The sections run left-handed or right-handed alike: each counter-clockwise about the way the loft goes. */
 function facingAlong(sections: readonly PlacedSection[], closed: boolean): PlacedSection[] {
-  const middle = (s: PlacedSection): Vec3 => {
-    const sum = [0, 0, 0];
-    for (let i = 0; i < 16; i++) {
-      const p = s.at(i / 16);
-      for (let k = 0; k < 3; k++) sum[k] = sum[k]! + p[k]! / 16;
-    }
-    return sum as unknown as Vec3;
-  };
-  const centres = sections.map(middle);
+  const centres = sections.map(centreOfSection);
   const n = sections.length;
   return sections.map((s, k) => {
     const [a, b] = closed
@@ -220,11 +259,16 @@ function solidOf(context: StepContext, made: Loft, sections: readonly PlacedSect
     ...(closed || last.point ? {} : { end: cap(last, 'end') }),
   };
   const done = skinBody(kernel, made.patches, (u) => real.curve(made.shareAt(u)), caps, open, step.id);
-  if (done.ok) return done;
+  if (done.ok) {
+    // A line carried along has one border; carried round, one on either side.
+    const borders = open ? borderChains(kernel, done.value.shape).length : 0;
+    if (!open || borders === (closed ? 2 : 1)) return done;
+    return refuse(`its skin would be torn: it has ${borders} borders`, ['let the lines run alike', 'take a rail away']);
+  }
   const help = {
     sewing: ['change the order of the sections', 'turn the matching'],
     closing: ['keep the sections apart from each other', 'turn the matching'],
     check: ['turn the matching', 'keep the sections apart from each other'],
   };
-  return refuse(done.error.why, help[done.error.failed]);
+  return refuse(done.error.why, help[done.error.failed], done.error.at);
 }
