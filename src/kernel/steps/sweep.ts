@@ -152,6 +152,16 @@ function guideOf(context: StepContext, inputs: SweepInputs, path: SpacePath): Re
   return guide.ok ? guide : refuse(guide.error.why, ['let the rail run beside the whole path'], guide.error.at);
 }
 
+/** Where a path no longer runs through planes of a direction to their front. */
+function bendsPast(path: SpacePath, normal: Vec3): Vec3 | undefined {
+  const n = 400;
+  for (let i = 0; i <= n; i++) {
+    const { point, direction } = path.at(i / n);
+    if (dot(direction, normal) <= 1e-6) return point;
+  }
+  return undefined;
+}
+
 /** Where the path passes the plane of a section, nearest to the section itself. */
 function shareOf(path: SpacePath, section: PlacedSection): number {
   const middle = [0, 1, 2].map((k) =>
@@ -194,6 +204,13 @@ function solidAlong(
   open = false,
 ): Result<{ body: KernelBody; note: string }, StepFailure> {
   const { kernel, step } = context;
+  const past = options.hold === 'fixed' ? bendsPast(path, cross(options.across, options.up)) : undefined;
+  if (past)
+    return refuse(
+      'its path bends past the plane of the section, which is only moved along it and would pass through itself',
+      ['keep the section square to the path', 'a path that always runs on through the section’s plane'],
+      past,
+    );
   const made = swept(path, sections, options);
   if (!made.ok) {
     const said = refuse(made.error.why, remedies(made.error.why), made.error.at);
@@ -219,6 +236,6 @@ function solidAlong(
   // The section's area is taken from a polygon of 720 corners: with room either way.
   const allowed = volume === undefined ? undefined : ([volume * 0.9985, volume * 1.0015] as const);
   const done = skinBody(kernel, patches, curveAt, caps, open, step.id, allowed);
-  if (!done.ok) return refuse(done.error.why, remedies(done.error.failed === 'check' ? 'bends' : ''));
+  if (!done.ok) return refuse(done.error.why, remedies(done.error.failed === 'check' ? 'bends' : ''), done.error.at);
   return ok({ body: done.value, note: `keeps to its path within ${fixed(deviation, 5)} mm` });
 }
