@@ -366,6 +366,7 @@ export class Engine {
           ...(body.surface ? { surface: true } : {}),
           ...(body.facets && body.mesh ? { mesh: body.mesh } : {}),
           ...(body.turned ? { turned: body.turned } : {}),
+          ...(body.straight ? { straight: body.straight } : {}),
         };
       });
       const faces = bodies.reduce((n, b) => n + b.body.faces.length, 0);
@@ -466,6 +467,7 @@ const bodyFromText = (kernel: Kernel, made: MadeBody): KernelBody => ({
   ...(made.surface ? { surface: true } : {}),
   ...(made.mesh ? { mesh: made.mesh, facets: true } : {}),
   ...(made.turned ? { turned: made.turned } : {}),
+  ...(made.straight ? { straight: made.straight } : {}),
 });
 
 /** What a step that is built from bodies alone is done with, beside the rebuild. */

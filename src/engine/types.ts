@@ -6,6 +6,7 @@ import type { Follows } from '../core/profile/follow';
 import type { Ties } from '../core/surfaces/loft';
 import type { Fix, LostPick } from '../kernel/body';
 import type { WallChart } from '../kernel/steps/operation';
+import type { Straight } from '../kernel/straight';
 import type { BorderLoop } from '../kernel/surface';
 import type { BodyMesh } from '../kernel/tessellate';
 import type { Turned } from '../kernel/turned';
@@ -132,6 +133,7 @@ export interface MadeBody {
   /** Of a body of facets: the body itself. */
   readonly mesh?: BodyMesh;
   readonly turned?: Turned;
+  readonly straight?: Straight;
 }
 
 /** What a step made, from which a new kernel can go on. */

@@ -2,6 +2,7 @@ import type { FaceName } from '../core/recipe/names';
 import type { Ties } from '../core/surfaces/loft';
 import { renamed } from '../core/turned/meridian';
 import type { Shape } from './open';
+import type { Straight } from './straight';
 import type { BodyMesh } from './tessellate';
 import type { Turned } from './turned';
 import type { Verified } from './verify';
@@ -18,6 +19,8 @@ export interface KernelBody {
   readonly facets?: true;
   /** Its meridian, where every face is turned about one axis, all round. */
   readonly turned?: Turned;
+  /** Its outline, where it is one of constant section. */
+  readonly straight?: Straight;
   /** The mesh it was verified on, if still at hand; of a body of facets the body itself. */
   readonly mesh?: BodyMesh;
 }
@@ -33,6 +36,16 @@ export const withNames = (body: KernelBody, rename: (name: FaceName) => FaceName
   ...body,
   faces: body.faces.map(rename),
   ...(body.turned ? { turned: { ...body.turned, meridian: renamed(body.turned.meridian, rename) } } : {}),
+  ...(body.straight
+    ? {
+        straight: {
+          ...body.straight,
+          section: renamed(body.straight.section, rename),
+          start: rename(body.straight.start),
+          end: rename(body.straight.end),
+        },
+      }
+    : {}),
 });
 
 /** Why a step could not be done, in words; nothing of it reaches the document. */

@@ -2,7 +2,8 @@
 import type { TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
 import { wholeFace } from '../core/recipe/names';
 import { fail, ok, type Result } from '../core/result';
-import { turnAt } from '../core/turned/soften';
+import type { Meridian } from '../core/turned/meridian';
+import { type Corner, type Softening, turnAt } from '../core/turned/soften';
 import { fixed } from '../core/units/units';
 import { asBody, type KernelBody, type StepFailure } from './body';
 import { type Claim, inherit, listOf, type NamedEdge, namedEdges, nameFaces } from './names';
@@ -10,6 +11,7 @@ import { attempt, type Kernel, type Scope, type Shape, scoped } from './open';
 import { edgeCurveEnds } from './refer';
 import { leftovers, smoothRound } from './section-round';
 import { compoundOf, distanceBetween, edgesWithFaces, facesOf, roughBounds, vertexAt } from './shapes';
+import { pushSoftened, straightSoftening } from './straight';
 import { turnMeridian } from './turned';
 import { plannedSoftening } from './turned-steps';
 import { deflectionFor, type Verified, verifyBorders, verifyRounds, verifySolid } from './verify';
@@ -153,15 +155,12 @@ function plannedRounds(
   stepId: string,
 ): ReturnType<typeof plannedSoftening> {
   const radii = new Map(plan.map((p) => [p.edge.name, p]));
-  return plannedSoftening(
-    kernel,
-    body,
-    plan.map((p) => p.edge),
-    (edge, corner) => {
-      const { from, to } = radii.get(edge.name)!;
-      return from === to ? { kind: 'round', corner, radius: from, face: `${stepId}/round(${edge.name})` } : undefined;
-    },
-  );
+  const edges = plan.map((p) => p.edge);
+  const round = (edge: NamedEdge, corner: Corner): Softening | undefined => {
+    const { from, to } = radii.get(edge.name)!;
+    return from === to ? { kind: 'round', corner, radius: from, face: `${stepId}/round(${edge.name})` } : undefined;
+  };
+  return plannedSoftening(kernel, body, edges, round) ?? straightSoftening(kernel, body, edges, round);
 }
 
 /** Whether rounds go, where that can be told without making them. */
@@ -178,7 +177,9 @@ function turnedSoftly(
 ): Softened | undefined {
   if (!planned) return undefined;
   if (!planned.ok) return planned;
-  const done = turnMeridian(kernel, body.turned!.frame, planned.value, stepId);
+  const done = body.turned
+    ? turnMeridian(kernel, body.turned.frame, planned.value, stepId)
+    : pushSoftened(kernel, body.straight!, planned.value, stepId);
   return done.ok ? done : undefined;
 }
 
@@ -320,8 +321,8 @@ function plannedBevels(
   bevel: Bevel,
   stepId: string,
 ): ReturnType<typeof plannedSoftening> {
-  return plannedSoftening(kernel, body, edges, (edge, corner, { meridian }) => {
-    const loop = meridian.loops[corner.loop]!;
+  const across = (edge: NamedEdge, corner: Corner, section: Meridian): Softening | undefined => {
+    const loop = section.loops[corner.loop]!;
     const [ends, begins] = [loop[corner.index]!, loop[(corner.index + 1) % loop.length]!];
     const names = edge.faces.map((i) => body.faces[i]!).sort();
     const first = bevel.swapped ? names[1]! : names[0]!;
@@ -336,7 +337,11 @@ function plannedBevels(
     }
     const [before, after] = ends.face === first ? [bevel.first, second] : [second, bevel.first];
     return { kind: 'bevel', corner, before, after, face: `${stepId}/chamfer(${edge.name})` };
-  });
+  };
+  return (
+    plannedSoftening(kernel, body, edges, (edge, corner, turned) => across(edge, corner, turned.meridian)) ??
+    straightSoftening(kernel, body, edges, across)
+  );
 }
 
 /** Whether bevels go, where that can be told without making them. */

@@ -4,6 +4,7 @@ import { fail, ok, type Result } from '../core/result';
 import { asBody, asSurface, type KernelBody } from './body';
 import { attempt, type Kernel, scoped } from './open';
 import { areaOf, facesOf, roughBounds } from './shapes';
+import { straightMoved } from './straight';
 import { verifySurface } from './surface';
 import { turnedMoved } from './turned-steps';
 import { verifySolid } from './verify';
@@ -44,7 +45,9 @@ export function transformed(kernel: Kernel, body: KernelBody, motion: Motion, re
     return body.faces[i] ?? '';
   });
   if (names.includes('')) return fail('faces were lost on the way');
-  return ok((body.surface ? asSurface : asBody)(verified.value, rename ? names.map(rename) : names));
+  const own = rename ?? ((name: string) => name);
+  const straight = body.straight && straightMoved(body.straight, motion, own);
+  return ok({ ...(body.surface ? asSurface : asBody)(verified.value, names.map(own)), ...(straight ? { straight } : {}) });
 }
 
 /** The middle of a body's bounds, mm. */

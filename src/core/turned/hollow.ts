@@ -37,6 +37,8 @@ export interface Prepared {
   readonly meridian: Meridian;
   readonly sources: Sources;
   readonly inside: Inside;
+  /** What loops amount to, mm³ or mm², and the whole body does: amounts must add up. */
+  readonly amount: (loops: readonly (readonly PlanarCurve[])[]) => number;
   readonly volume: number;
 }
 
@@ -46,6 +48,7 @@ export function prepareHollow(meridian: Meridian, open: (face: string) => boolea
     meridian,
     sources: sourcesOf(meridian, open),
     inside: new Inside(curvesOf(meridian)),
+    amount: sweptVolume,
     volume: sweptVolume(curvesOf(meridian)),
   };
 }
@@ -299,7 +302,7 @@ function joinedRims(loop: HollowCurve[]): HollowCurve[] {
 
 /** What is wrong with a hollow that was traced: a wall that is not the one asked for, or amounts that do not add up. */
 function wrongWith(prepared: Prepared, limits: readonly Limit[], made: Hollow, wall: (face: string) => number): string | undefined {
-  const amount = (loops: readonly (readonly HollowCurve[])[]): number => sweptVolume(loops.map((l) => l.map((c) => c.curve)));
+  const amount = (loops: readonly (readonly HollowCurve[])[]): number => prepared.amount(loops.map((l) => l.map((c) => c.curve)));
   const off = Math.abs(amount(made.body) + amount(made.cavity) - prepared.volume);
   if (off > 1e-7 * prepared.volume) return 'its amounts do not add up';
   for (const c of made.cavity.flat()) {

@@ -161,9 +161,14 @@ interface Done {
 
 /**
  * The meridian with corners softened, all at once.
+ * @param besideAxis strips may not run past the axis; a section that is not turned has none
  * @returns an error in words, with the index of the softening that does not go
  */
-export function softened(m: Meridian, list: readonly Softening[]): Result<Meridian, { readonly why: string; readonly which: number }> {
+export function softened(
+  m: Meridian,
+  list: readonly Softening[],
+  besideAxis = true,
+): Result<Meridian, { readonly why: string; readonly which: number }> {
   const loops = m.loops.map((l) => [...l]);
   for (const [n, loop] of m.loops.entries()) {
     const mine = list.filter((s) => s.corner.loop === n);
@@ -183,7 +188,7 @@ export function softened(m: Meridian, list: readonly Softening[]): Result<Meridi
   for (const [which, s] of list.entries()) {
     const own = all.findIndex((c) => c.face === s.face);
     const strip = all[own]!.curve;
-    if (strip.kind === 'arc' && lowX(strip) < -1e-9) return fail({ why: 'it would run past the axis', which });
+    if (besideAxis && strip.kind === 'arc' && lowX(strip) < -1e-9) return fail({ why: 'it would run past the axis', which });
     for (const [i, o] of all.entries()) {
       if (i === own) continue;
       const ends = [strip.a, strip.b];

@@ -16,6 +16,7 @@ import { placedProfile } from '../placed';
 import { type Prism, prismOf, regionFace, sidesOf } from '../prism';
 import { faceOf } from '../refer';
 import { areaOf, facesOf, roughBounds, solidsOf } from '../shapes';
+import { straightFrom } from '../straight';
 import { verifySurface } from '../surface';
 import { verifySolid } from '../verify';
 import { wireOf } from '../wires';
@@ -269,7 +270,8 @@ function pushed(
     const wrong = taperWrong(kernel, verified.value.shape, names, step.id, region.area, height, verified.value.volume, taper);
     if (wrong) return cannot(wrong);
   }
-  return ok(asBody(verified.value, names));
+  const own = straight && !reach.end && !reach.start ? straightFrom(region, from, push, names, step.id) : undefined;
+  return ok({ ...asBody(verified.value, names), ...(own ? { straight: own } : {}) });
 }
 
 /** Sides leaned about the edges they start from; a positive taper makes it narrower away from its plane. */

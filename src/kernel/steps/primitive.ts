@@ -11,6 +11,7 @@ import { attempt, scoped } from '../open';
 import { frameOf } from '../placed';
 import { prismOf, regionFace } from '../prism';
 import { placeOf } from '../refer';
+import { straightFrom } from '../straight';
 import { verifySolid } from '../verify';
 import type { StepContext } from './operation';
 import type { Raiser } from './raise';
@@ -68,7 +69,9 @@ function box(context: StepContext, frame: Frame): Result<KernelBody, StepFailure
   const volume = w! * d! * h!;
   const verified = verifySolid(kernel, made.value.shape, { simple: true, volume: [volume * (1 - 1e-6), volume * (1 + 1e-6)] });
   if (!verified.ok) return cannot(verified.error.why);
-  return ok(asBody(verified.value, nameFaces(kernel, verified.value.shape, made.value.claims, step.id)));
+  const names = nameFaces(kernel, verified.value.shape, made.value.claims, step.id);
+  const straight = straightFrom(region, frame, h!, names, step.id);
+  return ok({ ...asBody(verified.value, names), ...(straight ? { straight } : {}) });
 }
 
 /** Turned about the plane's normal through its origin. */

@@ -18,6 +18,7 @@ import { type OwnWall, type WallAt, withOwnWalls } from '../own-walls';
 import { pickedFaces } from '../refer';
 import { type FoundFace, selectFaces } from '../select';
 import { facesOf, roughBounds, solidsOf, volumeOf } from '../shapes';
+import { plannedStraightHollow, type Straight, straightHollow, straightLimit } from '../straight';
 import { wallLimits } from '../swallow';
 import { onBody, type Turned } from '../turned';
 import { plannedHollow, turnedHollow, turnedLimits } from '../turned-steps';
@@ -51,7 +52,14 @@ export function shell(context: StepContext): StepOutcome {
   const side = inputs.side ?? 'inward';
   const own = ownWalls(context, body, inputs);
   if (!own.ok) return own;
-  const exact = side === 'inward' && body.turned ? hollowedTurned(context, body, body.turned, open.value, own.value) : undefined;
+  const exact =
+    side !== 'inward'
+      ? undefined
+      : body.turned
+        ? hollowedTurned(context, body, body.turned, open.value, own.value)
+        : body.straight
+          ? hollowedStraight(context, body, body.straight, open.value, own.value)
+          : undefined;
   if (exact) return exact;
   const done = hollow(kernel, body, open.value, wall, step.id, side);
   if (done.ok) {
@@ -166,6 +174,37 @@ function hollowedTurned(
   }
   const most = largestTurned(turned, opened, wall, floor, own, step.id);
   return refusal(context, wall, done.error, most, most !== undefined);
+}
+
+/** The same for a body of constant section. */
+function hollowedStraight(
+  context: StepContext,
+  body: KernelBody,
+  straight: Straight,
+  open: readonly FoundFace[],
+  own: readonly OwnWall[],
+): StepOutcome | undefined {
+  const { kernel, project, step } = context;
+  const inputs = step.inputs as ShellInputs;
+  const { wall, floor } = context.values as { wall: number; floor: number };
+  const opened = new Set(open.map((f) => body.faces[f.index]!));
+  const done = straightHollow(kernel, body, straight, opened, ownWallOf(wall, floor, own), step.id);
+  if (!done) return undefined;
+  if (done.ok) {
+    const outcome = changed(inputs.body, body, done.value, sealedWarning(open, bodyWords(inputs.body, project)));
+    const least = own.length > 0 ? Math.min(wall, floor) : wall;
+    return outcome.ok ? ok({ ...outcome.value, note: wallNote(kernel, body, done.value, least, step.id) }) : outcome;
+  }
+  const goes = (w: number): boolean => straightGoes(straight, opened, ownWallOf(w, floor, own), step.id);
+  const most = Math.min(wall, straightLimit(straight, opened).value);
+  const best = goes(most * (1 - 1e-6)) ? most * (1 - 1e-6) : largestSoftening(goes, most);
+  return refusal(context, wall, done.error, best, best !== undefined);
+}
+
+/** Whether a wall leaves one body with a cavity in it. */
+function straightGoes(straight: Straight, opened: ReadonlySet<string>, wall: (face: string) => number, stepId: string): boolean {
+  const plan = plannedStraightHollow(straight, opened, wall, stepId);
+  return plan !== null && plan !== undefined && plan.body.length === 1;
 }
 
 const ownWallOf =
@@ -390,6 +429,19 @@ export async function shellTrial(context: StepContext): Promise<Trial | undefine
       room: room(largest.value, onBody(turned, largest.x, largest.y)),
       works: (wall) => plannedHollow(turned, opened, ownWallOf(wall, floor, own.ok ? own.value : []), step.id)?.body.length === 1,
     };
+  }
+  const { straight } = body;
+  if (straight && (inputs.side ?? 'inward') === 'inward') {
+    const opened = new Set(open.value.map((f) => body.faces[f.index]!));
+    const sides = straight.section.loops.flat().some((c) => opened.has(c.face));
+    if (!sides || (opened.has(straight.start) && opened.has(straight.end))) {
+      const own = ownWalls(context, body, inputs);
+      const limit = straightLimit(straight, opened);
+      return {
+        room: room(limit.value, limit.at),
+        works: (wall) => straightGoes(straight, opened, ownWallOf(wall, context.values.floor!, own.ok ? own.value : []), step.id),
+      };
+    }
   }
   const limits = await wallLimits(kernel, body, new Set(open.value.map((f) => f.index)));
   const widest = limits?.widestAt;
