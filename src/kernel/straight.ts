@@ -12,15 +12,7 @@ import { fail, ok, type Result } from '../core/result';
 import { piecesOfLoops } from '../core/turned/combine';
 import { hollowOf, type Prepared, prepareHollow } from '../core/turned/hollow';
 import { hollowLimits, type Place } from '../core/turned/limits';
-import {
-  integrateAlong,
-  type Loop,
-  type Meridian,
-  placedMeridian,
-  renamed,
-  reversedLoop,
-  signedArea,
-} from '../core/turned/meridian';
+import { integrateAlong, type Loop, type Meridian, placedMeridian, renamed, reversedLoop, signedArea } from '../core/turned/meridian';
 import { type Corner, type Softening, softened } from '../core/turned/soften';
 import { asBody, type KernelBody, withNames } from './body';
 import { booleanOf } from './boolean';
