@@ -11,7 +11,7 @@ import type { Alternative } from './alternative';
 import type { Answer } from './inspect';
 import type { RangeReport } from './range';
 import type { RangeApi } from './range-worker';
-import type { Checkpoint, ExportFormat, MadeBody, StepReport } from './types';
+import type { Checkpoint, ExportFormat, MadeBody, MeasureResult, StepReport } from './types';
 import type { EngineApi, RebuildAnswer } from './worker';
 
 /** Checkpoint text kept on the page, characters. */
@@ -86,8 +86,9 @@ export class EngineClient {
     void this.api?.forget();
   }
 
-  measure(project: Project) {
-    return this.connect().measure(project);
+  /** @param onBody called with the gauges of each body as they are known */
+  measure(project: Project, onBody: (m: MeasureResult) => void) {
+    return this.connect().measure(project, Comlink.proxy(onBody));
   }
 
   forecast(project: Project, stepId: string) {

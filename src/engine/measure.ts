@@ -18,8 +18,8 @@ import { areaOf, boundsOf, distanceBetween, facesOf, lengthOf, volumeOf } from '
 import { type WallLimits, wallLimits } from '../kernel/swallow';
 import { type BodyMesh, displayDeflection, edgeLines, roughOf, tessellate, weldedMesh } from '../kernel/tessellate';
 import { VERIFY_ANGLE } from '../kernel/verify';
-import { turnedAmounts, turnedKnives, turnedVessel, turnedWalls } from './turned-measure';
-import type { BodyScene, MeasureResult } from './types';
+import { turnedAmounts, turnedFaceAreas, turnedForecast, turnedKnives, turnedScene, turnedVessel, turnedWalls } from './turned-measure';
+import type { BodyScene, MeasureResult, Side, WallForecast } from './types';
 
 /** Facets turn by at most this in a measuring mesh, rad. */
 export const MEASURE_ANGLE = 0.2;
@@ -257,7 +257,9 @@ function facetAreas(mesh: BodyMesh, faces: number): number[] {
 export function sceneOf(kernel: Kernel, project: Project, id: string, body: KernelBody): BodyScene {
   const deflection = displayDeflection(kernel, body.shape);
   // The mesh a body was verified on is fine enough to look at: its normals are exact.
-  const mesh = body.mesh ?? tessellate(kernel, body.shape, deflection, VERIFY_ANGLE);
+  const mesh = body.turned
+    ? turnedScene(body, body.turned, deflection / 4)
+    : (body.mesh ?? tessellate(kernel, body.shape, deflection, VERIFY_ANGLE));
   const lines = edgeLines(kernel, body.shape, deflection);
   const edges = namedEdges(kernel, body);
   return {
@@ -267,25 +269,14 @@ export function sceneOf(kernel: Kernel, project: Project, id: string, body: Kern
     ...mesh,
     ...lines,
     faceNames: body.faces,
-    faceAreas: body.facets ? facetAreas(mesh, body.faces.length) : facesOf(kernel, body.shape).map((f) => areaOf(kernel, f)),
+    faceAreas: body.turned
+      ? turnedFaceAreas(body, body.turned)
+      : body.facets
+        ? facetAreas(mesh, body.faces.length)
+        : facesOf(kernel, body.shape).map((f) => areaOf(kernel, f)),
     edgeNames: edges.map((e) => e.name),
     edgeLengths: edges.map((e) => lengthOf(kernel, e.edge)),
   };
-}
-
-type Side = 'inward' | 'outward' | 'centred';
-
-/** What a wall will swallow, in the sheet's words. */
-export interface WallForecast {
-  readonly step: string;
-  readonly side: Side;
-  /** The wall up to which every detail of the one side still shows on the other, mm; null where nothing limits it. */
-  readonly keepsAllUpTo: number | null;
-  /** No cavity can exist from this wall on, mm; infinite outwards. */
-  readonly noneFrom: number;
-  /** Details that the wall asked for will swallow. */
-  readonly swallowed: readonly { readonly words: string; readonly at: readonly [number, number, number] }[];
-  readonly limit: { readonly words: string; readonly at: readonly [number, number, number] } | null;
 }
 
 export async function forecastWall(
@@ -298,6 +289,7 @@ export async function forecastWall(
   tick: () => Promise<boolean>,
   side: Side = 'inward',
 ): Promise<WallForecast | null> {
+  if (body.turned && side === 'inward') return turnedForecast(project, step, body, body.turned, open, wall);
   const places: Place[] = [];
   // Half of a centred wall lies to either side: each detail stands twice the wall it would stand on one.
   const share = side === 'centred' ? 2 : 1;

@@ -1,8 +1,11 @@
 /** What is read off a turned body's meridian: exactly, without a mesh. */
-import type { Vec3 } from '../core/curves/frame';
+import { cross, type Vec3 } from '../core/curves/frame';
+import { curvatureAt, type PlanarCurve, pointAt } from '../core/curves/planar';
 import type { Bounds } from '../core/mesh/mesh';
 import type { WallReport, WallSpot } from '../core/mesh/wall';
 import { edgeName } from '../core/recipe/names';
+import type { Project } from '../core/recipe/schema';
+import { faceWords } from '../core/recipe/words';
 import { turnedHolding } from '../core/turned/holds';
 import {
   AXIS,
@@ -15,12 +18,16 @@ import {
   sweptArea,
   sweptVolume,
 } from '../core/turned/meridian';
+import { turnedMesh } from '../core/turned/mesh';
 import { turnAt } from '../core/turned/soften';
 import { thinnestAndThickest, type WallPlace } from '../core/turned/walls';
-import { degrees } from '../core/units/units';
+import { degrees, formatLength } from '../core/units/units';
 import type { KernelBody } from '../kernel/body';
 import type { Holding } from '../kernel/hold';
+import type { BodyMesh } from '../kernel/tessellate';
 import { onBody, type Turned } from '../kernel/turned';
+import { turnedLimits } from '../kernel/turned-steps';
+import type { WallForecast } from './types';
 
 /** The meridian of a body that stands upright, its heights those of space; undefined for one that leans. */
 export function uprightMeridian(turned: Turned): { meridian: Meridian; centre: readonly [number, number] } | undefined {
@@ -100,4 +107,84 @@ export function turnedVessel(turned: Turned, below: number): Holding | null | un
     toLevel: level > floor && level <= brim + 1e-9 ? held.below(level) : null,
     mouth: { diameter: held.mouth(depth), centre: upright.centre, depth },
   };
+}
+
+/** Areas of a turned body's faces, in their order, mm². */
+export function turnedFaceAreas(body: KernelBody, turned: Turned): number[] {
+  const by = new Map(skinOf(turned.meridian).map((c) => [c.face, sweptArea([c.curve])]));
+  return body.faces.map((f) => by.get(f) ?? 0);
+}
+
+/** Triangles of a turned body where it stands, straight from its meridian. */
+export function turnedScene(body: KernelBody, turned: Turned, deflection: number): BodyMesh {
+  const mesh = turnedMesh(turned.meridian, deflection);
+  const faces = skinOf(turned.meridian).map((c) => body.faces.indexOf(c.face));
+  const { frame } = turned;
+  // The half plane's own across, what lies square to it, and the axis.
+  const axes = [frame.x, cross(frame.y, frame.x), frame.y] as const;
+  return {
+    positions: alongAxes(frame.origin, axes, mesh.positions),
+    normals: alongAxes([0, 0, 0], axes, mesh.normals),
+    // A frame of the other hand would turn its facets over.
+    indices: mesh.indices,
+    faceOf: mesh.curveOf.map((k) => faces[k]!),
+  };
+}
+
+function alongAxes(origin: Vec3, [a, b, c]: readonly [Vec3, Vec3, Vec3], triples: Float32Array): Float32Array {
+  const out = new Float32Array(triples.length);
+  for (let i = 0; i < triples.length; i += 3)
+    for (let k = 0; k < 3; k++) out[i + k] = origin[k]! + triples[i]! * a[k]! + triples[i + 1]! * b[k]! + triples[i + 2]! * c[k]!;
+  return out;
+}
+
+/** What a wall will swallow of a turned body, read off its meridian; inwards only. */
+export function turnedForecast(
+  project: Project,
+  step: string,
+  body: KernelBody,
+  turned: Turned,
+  open: ReadonlySet<number>,
+  wall: number,
+): WallForecast {
+  const opened = new Set([...open].map((i) => body.faces[i]!));
+  const { largest, vanish } = turnedLimits(turned, opened);
+  const length = (v: number): string => formatLength(v, project.units, 2);
+  const places = [...vanish].map(([face, p]) => ({
+    value: p.value,
+    words: `${faceWords(face, project)}: nothing of its inside is left from ${length(p.value)} on`,
+    at: onBody(turned, p.x, p.y),
+  }));
+  for (const { curve, face } of skinOf(turned.meridian)) {
+    if (opened.has(face) || curve.kind === 'line') continue;
+    const tight = tightestInward(curve);
+    if (tight && tight.radius < (vanish.get(face)?.value ?? Number.POSITIVE_INFINITY) * (1 - 1e-6))
+      places.push({
+        value: tight.radius,
+        words: `${faceWords(face, project)}: outside radius ${length(tight.radius)}`,
+        at: onBody(turned, tight.x, tight.y),
+      });
+  }
+  places.sort((a, b) => a.value - b.value);
+  const first = places[0];
+  return {
+    step,
+    side: 'inward',
+    keepsAllUpTo: first?.value ?? null,
+    noneFrom: largest.value,
+    swallowed: places.filter((p) => p.value < wall * (1 - 1e-6)).map(({ words, at }) => ({ words, at })),
+    limit: first ? { words: first.words, at: first.at } : null,
+  };
+}
+
+/** Where a curve bends most tightly about the material, mm. */
+function tightestInward(curve: PlanarCurve): { radius: number; x: number; y: number } | undefined {
+  let best: { radius: number; x: number; y: number } | undefined;
+  for (let i = 0; i <= 200; i++) {
+    const bend = curvatureAt(curve, i / 200);
+    if (!(bend > 1e-6) || (best && 1 / bend >= best.radius)) continue;
+    const p = pointAt(curve, i / 200);
+    best = { radius: 1 / bend, x: p.x, y: p.y };
+  }
+  return best;
 }

@@ -145,3 +145,18 @@ export interface Checkpoint {
 }
 
 export type ExportFormat = 'step' | 'stl' | '3mf' | 'obj';
+
+export type Side = 'inward' | 'outward' | 'centred';
+
+/** What a wall will swallow, in the sheet's words. */
+export interface WallForecast {
+  readonly step: string;
+  readonly side: Side;
+  /** The wall up to which every detail of the one side still shows on the other, mm; null where nothing limits it. */
+  readonly keepsAllUpTo: number | null;
+  /** No cavity can exist from this wall on, mm; infinite outwards. */
+  readonly noneFrom: number;
+  /** Details that the wall asked for will swallow. */
+  readonly swallowed: readonly { readonly words: string; readonly at: readonly [number, number, number] }[];
+  readonly limit: { readonly words: string; readonly at: readonly [number, number, number] } | null;
+}

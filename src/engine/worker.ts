@@ -3,6 +3,7 @@ import * as Comlink from 'comlink';
 import meshKernelUrl from 'manifold-3d/manifold.wasm?url';
 import kernelUrl from 'replicad-opencascadejs/wasm?url';
 import { evaluateDimensions } from '../core/dimensions/dimensions';
+import { evaluateAs } from '../core/dimensions/expression';
 import type { Ask } from '../core/inspect/asks';
 import type { Station } from '../core/inspect/sweep';
 import { triangleCount } from '../core/mesh/mesh';
@@ -18,8 +19,8 @@ import { selectFaces } from '../kernel/select';
 import { Engine } from './engine';
 import { type ExportFile, exportBody, exportMesh } from './export';
 import { type Answer, inspectAll, inspectBody, measurements, sectionOutlines } from './inspect';
-import { forecastWall, measureBody, sceneOf, type WallForecast } from './measure';
-import type { BodyScene, Checkpoint, ExportFormat, MadeBody, MeasureResult, RebuildResult, StepReport } from './types';
+import { forecastWall, measureBody, sceneOf } from './measure';
+import type { BodyScene, Checkpoint, ExportFormat, MadeBody, MeasureResult, RebuildResult, StepReport, WallForecast } from './types';
 
 /** Lets waiting messages in. A message channel is not slowed down the way timers are. */
 const channel = new MessageChannel();
@@ -37,6 +38,9 @@ let turn = 0;
 /** Raised by every new question of the inspection page. */
 let question = 0;
 const scenes = new Map<string, BodyScene>();
+/** Readings by body and fill line. */
+const measured = new Map<string, MeasureResult>();
+const KEPT_READINGS = 32;
 /** Requests go one after another: kernel calls must not interleave. */
 let queue: Promise<unknown> = Promise.resolve();
 
@@ -105,6 +109,7 @@ const api = {
     return next(async () => {
       engine.clear();
       scenes.clear();
+      measured.clear();
     });
   },
 
@@ -136,14 +141,25 @@ const api = {
     });
   },
 
-  /** Gauges of every body of the last rebuild; null when a newer request came. */
-  measure(project: Project): Promise<MeasureResult[] | null> {
+  /**
+   * Gauges of every body of the last rebuild; null when a newer request came.
+   * @param onBody called with each as it is known: the first ones do not wait for the last
+   */
+  measure(project: Project, onBody: (m: MeasureResult) => void): Promise<MeasureResult[] | null> {
     const mine = turn;
     return next(async () => {
       const { scope } = evaluateDimensions(project.dimensions);
       const kernel = await engine.start();
       const out: MeasureResult[] = [];
-      for (const { id, body } of engine.bodies()) {
+      const below = evaluateAs(project.brief.fillBelowBrim, 'length', scope);
+      for (const { id, body, key } of engine.bodies()) {
+        // A body that stayed as it was reads as it did.
+        const under = `${key} ${id} ${below.ok ? below.value : ''}`;
+        const known = measured.get(under);
+        if (known) {
+          out.push(known);
+          continue;
+        }
         const m = await measureBody(
           kernel,
           project,
@@ -157,7 +173,10 @@ const api = {
           meshKernelUrl,
         );
         if (!m) return null;
+        measured.set(under, m);
+        if (measured.size > KEPT_READINGS) measured.delete(measured.keys().next().value!);
         out.push(m);
+        onBody(m);
       }
       return mine === turn ? out : null;
     });

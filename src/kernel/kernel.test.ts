@@ -186,11 +186,11 @@ describe('meshes of a body', () => {
 
 describe('the search for the largest working value', () => {
   it('closes in on the limit from below', () => {
-    const v = largestWorking((x) => x < 7.4, 20, 12)!;
+    const v = largestWorking((x) => x < 7.4, 20, 1, { trials: 12 })!;
     expect(v).toBeLessThan(7.4);
     expect(v).toBeGreaterThan(7.3);
   });
-  it('says when nothing works', () => expect(largestWorking(() => false, 20)).toBeUndefined());
+  it('says when nothing works', () => expect(largestWorking(() => false, 20, 1)).toBeUndefined());
   it('offers three figures, rounded down', () => {
     expect(roundDown(7.4269)).toBe(7.42);
     expect(roundDown(0.012345)).toBe(0.0123);

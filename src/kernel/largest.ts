@@ -1,28 +1,59 @@
 /** Search for the largest value of an operation that passes verification. */
 
+/** A refusal with its search takes no longer than so many times what was refused. */
+const WITHIN = 5;
+/** Limits read off a shape are tried this share of them. */
+const BELOW = 0.995;
+/** Trials that take less than this together are always made, ms. */
+const SHORT = 400;
+
 /**
- * Bisects between a value that works and one that does not. The oracle is the operation with its
- * verification, so every trial costs one operation.
- * @param budget time after which no further trial begins, ms
- * @returns the largest value seen to work, or undefined when even the smallest trial fails
+ * Bisects between a value that works and one that does not. The oracle is the operation with its verification, so every trial costs one operation.
+ * @param guess what the shape around it leaves room for, if that is known: tried first, a hair below
+ * @param took how long the trial that was refused took, ms: all that are made after it take four times that at most, as far as one alone does not
+ * @returns the largest value seen to work; undefined where none was found in time
  */
-export function largestWorking(works: (value: number) => boolean, upTo: number, trials = 7, budget = 6000): number | undefined {
+export function largestWorking(
+  works: (value: number) => boolean,
+  upTo: number,
+  took: number,
+  { trials = 7, guess }: { readonly trials?: number; readonly guess?: number | undefined } = {},
+): number | undefined {
   const started = performance.now();
+  let longest = 0;
+  const timed = (value: number): boolean => {
+    const t = performance.now();
+    const goes = works(value);
+    longest = Math.max(longest, performance.now() - t);
+    return goes;
+  };
+  const budget = Math.max(SHORT, (WITHIN - 1) * took);
+  /** Whether one more trial as long as the longest so far ends in time. */
+  const left = (): boolean => performance.now() - started + longest <= budget;
   let low = 0;
   let high = upTo;
-  // A small value first: "cannot be done at all" is another answer than "too large".
-  for (const share of [0.5, 0.1, 0.02]) {
+  if (guess !== undefined && guess < upTo && left()) {
     trials--;
-    if (works(upTo * share)) {
-      low = upTo * share;
+    if (timed(guess * BELOW)) {
+      low = guess * BELOW;
+      high = Math.min(upTo, guess * (2 - BELOW));
+    } else high = guess * BELOW;
+  }
+  // A small value first: "cannot be done at all" is another answer than "too large".
+  const top = high;
+  for (const share of low > 0 ? [] : [0.5, 0.1, 0.02]) {
+    if (!left()) return undefined;
+    trials--;
+    if (timed(top * share)) {
+      low = top * share;
       break;
     }
-    high = upTo * share;
+    high = top * share;
   }
   if (low === 0) return undefined;
-  for (; trials > 0 && performance.now() - started < budget; trials--) {
+  for (; trials > 0 && left(); trials--) {
     const middle: number = (low + high) / 2;
-    if (works(middle)) low = middle;
+    if (timed(middle)) low = middle;
     else high = middle;
   }
   return low;

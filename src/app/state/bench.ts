@@ -4,8 +4,7 @@ import { create } from 'zustand';
 import type { PreviewMesh } from '../../core/profile/lathe';
 import type { Alternative } from '../../engine/alternative';
 import { EngineClient } from '../../engine/client';
-import type { WallForecast } from '../../engine/measure';
-import type { BodyScene, MeasureResult, RebuildResult, StepReport } from '../../engine/types';
+import type { BodyScene, MeasureResult, RebuildResult, StepReport, WallForecast } from '../../engine/types';
 import type { Picking } from './picking';
 import type { Ranging } from './ranging';
 

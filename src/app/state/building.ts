@@ -53,7 +53,15 @@ export async function build(project: Project): Promise<void> {
 
 async function measure(project: Project, mine: number): Promise<void> {
   setBench({ measuring: true });
-  const measures = await engine.measure(project);
+  const measures = await engine.measure(project, (m) => {
+    // Each body's gauges as they come; those of the others are still being read.
+    if (mine !== latest) return;
+    setBench((s) => {
+      const before = s.measures ?? [];
+      const known = before.some((o) => o.body === m.body);
+      return { measures: known ? before.map((o) => (o.body === m.body ? m : o)) : [...before, m] };
+    });
+  });
   if (mine !== latest) return;
   setBench({ measuring: false, ...(measures ? { measures } : {}) });
   for (const step of project.steps) {

@@ -37,16 +37,18 @@ export function chamfer(context: StepContext): StepOutcome {
   if (!picked.ok) return picked;
   const distance = context.values.distance!;
   const { body, edges } = picked.value;
+  const began = performance.now();
   const done = run(context, picked.value, distance);
   if (done.ok) return changed(inputs.body, body, done.value);
-  const best = largestWorking((d) => goes(context, picked.value, d), distance);
+  const took = performance.now() - began;
   const room = leastRoom(project, edges, (e) => bevelRoom(kernel, project, body, e, edges));
+  const best = largestWorking((d) => goes(context, picked.value, d), distance, took, { guess: room?.limit });
   const offer = best === undefined ? undefined : `${roundDown(best)} mm`;
   const limited = room && room.limit < distance;
   return fail({
     what: `a bevel of ${fixed(distance, 2)} mm does not fit on the ${edges.length === 1 ? edgeWords(edges[0]!.name, project) : `${edges.length} edges of ${bodyWords(inputs.body, project)}`}`,
     why: limited ? `it is limited by ${room.words}` : done.error.why,
-    tryInstead: [offer === undefined ? 'no smaller distance worked either; take some edges out' : `${offer} works`],
+    tryInstead: [offer === undefined ? 'take some edges out, or bevel them before what lies beside them' : `${offer} works`],
     fixes: [
       ...(offer && inputs.by !== 'two' ? [{ words: `Use ${offer}`, step: step.id, values: { distance: offer } }] : []),
       ...partial(context, picked.value, (some) => goes(context, some, distance)),

@@ -154,7 +154,10 @@ export function fillet(context: StepContext): StepOutcome {
       const p = plan.value(e);
       return { edge: p.edge, from: p.from * scale, to: p.to * scale };
     });
+  const even = (inputs.radii ?? 'same') === 'same';
+  const began = performance.now();
   const done = run(picked.value, order);
+  const took = performance.now() - began;
   if (done.ok) {
     const outcome = changed(inputs.body, body, done.value.body);
     const tightest = done.value.radius;
@@ -177,22 +180,22 @@ export function fillet(context: StepContext): StepOutcome {
   };
   const exact =
     body.turned && goes(picked.value, order, 1e-3) ? largestSoftening((r) => goes(picked.value, order, r / radius), radius) : undefined;
-  const best = exact ?? largestWorking((r) => goes(picked.value, order, r / radius), radius);
-  const even = (inputs.radii ?? 'same') === 'same';
+  const room = leastRoom(project, edges, (e) => roundRoom(kernel, project, body, e, edges));
+  const best =
+    exact ?? largestWorking((r) => goes(picked.value, order, r / radius), radius, took, { guess: even ? room?.limit : undefined });
   const fixes: Fix[] = [];
   if (best !== undefined && even) {
     const r = `${roundDown(best)} mm`;
     fixes.push({ words: `Use ${r}`, step: step.id, values: { radius: r } });
   }
   fixes.push(...partial(context, picked.value, (some, how) => goes(some, how)));
-  const room = leastRoom(project, edges, (e) => roundRoom(kernel, project, body, e, edges));
   const size = inputs.radii === 'along' ? `${fixed(radius, 2)} to ${fixed(context.values.end!, 2)} mm` : `${fixed(radius, 2)} mm`;
   return fail({
     what: `a radius of ${size} does not fit on the ${edges.length === 1 ? edgeWords(edges[0]!.name, project) : `${edges.length} edges of ${bodyWords(inputs.body, project)}`}`,
     why: room && room.limit < radius ? `it is limited by ${room.words}` : done.error.why,
     tryInstead: [
       best === undefined
-        ? 'no smaller radius worked either; take some edges out'
+        ? 'take some edges out, or round them before what lies beside them'
         : `r ${roundDown(best)} mm works${edges.length > 1 && !even ? ', all radii in proportion' : ''}`,
     ],
     at: done.error.at ?? (room && room.limit < radius ? room.at : undefined),

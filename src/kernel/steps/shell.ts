@@ -61,6 +61,7 @@ export function shell(context: StepContext): StepOutcome {
           ? hollowedStraight(context, body, body.straight, open.value, own.value)
           : undefined;
   if (exact) return exact;
+  const began = performance.now();
   const done = hollow(kernel, body, open.value, wall, step.id, side);
   if (done.ok) {
     const thick = withOwnWalls(
@@ -78,9 +79,10 @@ export function shell(context: StepContext): StepOutcome {
     const least = own.value.length > 0 ? Math.min(wall, context.values.floor!) : wall;
     return outcome.ok ? ok({ ...outcome.value, note: wallNote(kernel, body, thick.value, least, step.id) }) : outcome;
   }
+  const took = performance.now() - began;
   const box = roughBounds(kernel, body.shape);
   const most = Math.min(wall, Math.max(...box.max.map((m, k) => m - box.min[k]!)) / 2);
-  const best = largestWorking((t) => hollow(kernel, body, open.value, t, step.id, side).ok, most);
+  const best = largestWorking((t) => hollow(kernel, body, open.value, t, step.id, side).ok, most, took);
   return refusal(context, wall, done.error, best, false);
 }
 
@@ -134,11 +136,7 @@ function refusal(
   return fail({
     what: `${name} can't be hollowed to ${wall.toFixed(2)} mm`,
     why: exact && best !== undefined ? `${error.why}: the last of the inside is gone at ${fixed(best, 3)} mm` : error.why,
-    tryInstead: [
-      offer === undefined
-        ? 'no thinner wall worked either; hollow before the last details, or open another face'
-        : `a wall of ${offer} works`,
-    ],
+    tryInstead: [offer === undefined ? 'hollow it before its last details, or open another face' : `a wall of ${offer} works`],
     fixes,
     ...(error.at ? { at: error.at } : {}),
   });

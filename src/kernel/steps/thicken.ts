@@ -238,15 +238,17 @@ export function thicken(context: StepContext): StepOutcome {
       why: 'it is a solid already',
       tryInstead: ['hollow it instead', 'choose a surface'],
     });
+  const began = performance.now();
   const done = run(context, surface.value, wall);
+  const took = performance.now() - began;
   if (done.ok) return ok({ bodies: [{ id: inputs.body, body: done.value }], volumeChange: done.value.volume, warnings: [] });
-  const best = largestWorking((t) => run(context, surface.value, t).ok, wall);
+  const best = largestWorking((t) => run(context, surface.value, t).ok, wall, took);
   const fixes: Fix[] =
     best === undefined ? [] : [{ words: `Use ${roundDown(best)} mm`, step: step.id, values: { wall: `${roundDown(best)} mm` } }];
   return fail({
     what: `${name} can’t have a wall of ${fixed(wall, 2)} mm`,
     why: done.error.why,
-    tryInstead: [best === undefined ? 'no thinner wall worked either; give it to the other side' : `${roundDown(best)} mm works`],
+    tryInstead: [best === undefined ? 'give it to the other side, or smooth what bends too tightly' : `${roundDown(best)} mm works`],
     fixes,
     ...(done.error.at ? { at: done.error.at } : {}),
   });
