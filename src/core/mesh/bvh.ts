@@ -11,6 +11,9 @@ export interface Bvh {
   readonly normals: Float64Array;
   /** Triangles in tree order. */
   readonly order: Uint32Array;
+  /** Corners (9) and normal (3) of each triangle, in tree order: leaves are read from one place. */
+  readonly corners: Float64Array;
+  readonly facing: Float64Array;
   /** Six bounds a node. */
   readonly box: Float64Array;
   /** Axis (3) and cosine of the half angle of the cone holding all normals below. */
@@ -106,10 +109,19 @@ export function buildBvh(mesh: TriMesh): Bvh {
     split(left + 1, i, to);
   };
   if (n > 0) split(0, 0, n);
+  const corners = new Float64Array(9 * n);
+  const facing = new Float64Array(3 * n);
+  for (let i = 0; i < n; i++) {
+    const t = order[i]!;
+    facing.set(normals.subarray(3 * t, 3 * t + 3), 3 * i);
+    for (let c = 0; c < 3; c++) corners.set(p.subarray(3 * indices[3 * t + c]!, 3 * indices[3 * t + c]! + 3), 9 * i + 3 * c);
+  }
   return {
     mesh,
     normals,
     order,
+    corners,
+    facing,
     box: box.slice(0, nodes * 6),
     cone: cone.slice(0, nodes * 4),
     first: first.slice(0, nodes),
@@ -157,8 +169,7 @@ export function raycast(
   hit: RayHit,
   facing = 1,
 ): RayHit {
-  const { box, first, count, order, mesh, normals } = bvh;
-  const { positions: p, indices } = mesh;
+  const { box, first, count, order, corners: p, facing: normals } = bvh;
   hit.t = tMax;
   hit.triangle = -1;
   const ix = 1 / dx;
@@ -185,11 +196,10 @@ export function raycast(
       continue;
     }
     for (let i = first[node]!; i < first[node]! + c; i++) {
-      const t = order[i]!;
-      if (facing < 1 && -(normals[3 * t]! * dx + normals[3 * t + 1]! * dy + normals[3 * t + 2]! * dz) > facing) continue;
-      const a = 3 * indices[3 * t]!;
-      const q = 3 * indices[3 * t + 1]!;
-      const r = 3 * indices[3 * t + 2]!;
+      if (facing < 1 && -(normals[3 * i]! * dx + normals[3 * i + 1]! * dy + normals[3 * i + 2]! * dz) > facing) continue;
+      const a = 9 * i;
+      const q = a + 3;
+      const r = a + 6;
       const ux = p[q]! - p[a]!;
       const uy = p[q + 1]! - p[a + 1]!;
       const uz = p[q + 2]! - p[a + 2]!;
@@ -215,7 +225,7 @@ export function raycast(
       const s = f * (vx * gx + vy * gy + vz * gz);
       if (s > tMin && s < hit.t) {
         hit.t = s;
-        hit.triangle = t;
+        hit.triangle = order[i]!;
       }
     }
   }
@@ -246,8 +256,7 @@ export function closestOpposing(
   limit: number,
   hit: ClosestHit,
 ): ClosestHit {
-  const { box, cone, first, count, order, normals, mesh } = bvh;
-  const { positions: p, indices } = mesh;
+  const { box, cone, first, count, order, corners, facing: normals } = bvh;
   let best = limit * limit;
   hit.triangle = -1;
   hit.distance = limit;
@@ -285,18 +294,20 @@ export function closestOpposing(
       continue;
     }
     for (let i = first[node]!; i < first[node]! + n; i++) {
-      const t = order[i]!;
-      const [mx, my, mz] = [normals[3 * t]!, normals[3 * t + 1]!, normals[3 * t + 2]!];
+      const k = 3 * i;
+      const mx = normals[k]!;
+      const my = normals[k + 1]!;
+      const mz = normals[k + 2]!;
       if (facing < 1 && mx * nx + my * ny + mz * nz > facing) continue;
       // No nearer than its plane.
-      const v = 3 * indices[3 * t]!;
-      const off = mx * (x - p[v]!) + my * (y - p[v + 1]!) + mz * (z - p[v + 2]!);
+      const v = 9 * i;
+      const off = mx * (x - corners[v]!) + my * (y - corners[v + 1]!) + mz * (z - corners[v + 2]!);
       if (off * off >= best) continue;
-      closestOnTriangle(mesh, t, x, y, z);
+      closestOnTriangle(corners, v, x, y, z);
       const d2 = (closest[0]! - x) ** 2 + (closest[1]! - y) ** 2 + (closest[2]! - z) ** 2;
       if (d2 < best) {
         best = d2;
-        hit.triangle = t;
+        hit.triangle = order[i]!;
         hit.x = closest[0]!;
         hit.y = closest[1]!;
         hit.z = closest[2]!;
@@ -317,12 +328,10 @@ function boxDistance2(box: Float64Array, node: number, x: number, y: number, z: 
 
 const closest = new Float64Array(3);
 
-/** Closest point of a triangle into `closest`. Source: Ericson, Real-Time Collision Detection, 5.1.5 (from memory). */
-function closestOnTriangle(mesh: TriMesh, t: number, x: number, y: number, z: number): void {
-  const { positions: p, indices } = mesh;
-  const a = 3 * indices[3 * t]!;
-  const b = 3 * indices[3 * t + 1]!;
-  const c = 3 * indices[3 * t + 2]!;
+/** Closest point of the triangle whose corners begin at `a` into `closest`. Source: Ericson, Real-Time Collision Detection, 5.1.5 (from memory). */
+function closestOnTriangle(p: Float64Array, a: number, x: number, y: number, z: number): void {
+  const b = a + 3;
+  const c = a + 6;
   const abx = p[b]! - p[a]!;
   const aby = p[b + 1]! - p[a + 1]!;
   const abz = p[b + 2]! - p[a + 2]!;

@@ -16,6 +16,12 @@ export const OPPOSING = -0.5;
 /** For the thickest place only the skin that faces the same way, within 60°, is left out; a contact nearer than this share of a ball is no wall. */
 const BESIDE = 0.5;
 
+/** Walls up to so many times the thinnest are followed while it is sought. */
+const ABOVE = 6;
+/** Places all over that the thickest is sought from, and how many of the best are searched about. */
+const WIDE = 2500;
+const THICK = 6;
+
 export interface WallSpot {
   /** mm; the ball's diameter. */
   readonly thickness: number;
@@ -140,9 +146,11 @@ export async function measureWall(mesh: TriMesh, options: WallOptions = {}, bvh:
   const random = seeded(7);
   let wanted = options.samples ?? 20_000;
   const spots: { thickness: number; t: number; u: number; v: number; contact: [number, number, number]; other: number }[] = [];
-  const sample = (t: number, u: number, v: number) => {
+  /** Balls much larger than the thinnest wall so far are not followed to their end: the thick places are sought by themselves. */
+  let least = Number.POSITIVE_INFINITY;
+  const sample = (t: number, u: number, v: number, most = Math.min(cap, ABOVE * least + 0.02 * size)) => {
     const p = pointIn(mesh, t, u, v);
-    const ball = ballAt(bvh, p, normalAt(mesh, bvh.normals, t, u, v), cap);
+    const ball = ballAt(bvh, p, normalAt(mesh, bvh.normals, t, u, v), most);
     return { thickness: ball.thickness, t, u, v, contact: ball.contact, other: ball.triangle };
   };
   /** Not at a sharp edge's own wedge either. */
@@ -151,7 +159,9 @@ export async function measureWall(mesh: TriMesh, options: WallOptions = {}, bvh:
     tellsWall(bvh, pointIn(mesh, s.t, s.u, s.v), { ...s, triangle: s.other }) &&
     !options.wedge?.(mesh.faceOf[s.t]!, mesh.faceOf[s.other]!);
   const consider = (s: ReturnType<typeof sample>): void => {
-    if (counts(s)) spots.push(s);
+    if (!counts(s)) return;
+    spots.push(s);
+    least = Math.min(least, s.thickness);
   };
   /** The ball that stays in the material: everything but the skin right around the sample bounds it. */
   const inMaterial = (s: ReturnType<typeof sample>): ReturnType<typeof sample> => {
@@ -159,7 +169,7 @@ export async function measureWall(mesh: TriMesh, options: WallOptions = {}, bvh:
     return ball.triangle < 0 ? s : { ...s, thickness: ball.thickness, contact: ball.contact, other: ball.triangle };
   };
   const portion = 1000;
-  const anywhere = (): ReturnType<typeof sample> => {
+  const anywhere = (most?: number): ReturnType<typeof sample> => {
     const goal = random() * total;
     let lo = 0;
     let hi = n - 1;
@@ -170,14 +180,23 @@ export async function measureWall(mesh: TriMesh, options: WallOptions = {}, bvh:
     }
     const s = Math.sqrt(random());
     const w = random();
-    return sample(lo, s * (1 - w), s * w);
+    return sample(lo, s * (1 - w), s * w, most);
   };
   // A first look tells a walled body from a bulky one: large balls cost most, so a walled one caps them and
   // a bulky one gets fewer.
-  for (let i = 0; i < 400; i++) consider(anywhere());
-  const widest = spots.length > 0 ? Math.max(...spots.map((s) => inMaterial(s).thickness)) : size;
+  const thick: { s: ReturnType<typeof sample>; bound: number }[] = [];
+  const lookWide = (count: number): void => {
+    for (let i = 0; i < count; i++) {
+      const s = anywhere(cap);
+      consider(s);
+      if (counts(s)) thick.push({ s, bound: s.thickness });
+    }
+  };
+  lookWide(400);
+  const widest = thick.length > 0 ? Math.max(...thick.map(({ s }) => inMaterial(s).thickness)) : size;
   if (widest < 0.2 * size) cap = Math.min(cap, 3 * widest);
   else wanted = Math.min(wanted, 2500);
+  lookWide(widest < 0.2 * size ? WIDE : WIDE / 4);
   for (let i = 0; i < wanted; i++) {
     if (i % portion === 0 && options.tick && !(await options.tick(i / wanted))) return null;
     consider(anywhere());
@@ -197,6 +216,15 @@ export async function measureWall(mesh: TriMesh, options: WallOptions = {}, bvh:
     if (options.faces && !options.faces.has(mesh.faceOf[t]!)) continue;
     for (const [u, v] of corner) consider(sample(t, u, v));
   }
+  /** A place of the skin near another one. */
+  const besideOn = (from: { t: number; u: number; v: number }, radius: number): { t: number; u: number; v: number } | undefined => {
+    const p = pointIn(mesh, from.t, from.u, from.v);
+    const off = (k: number): number => p[k]! + (random() - 0.5) * 2 * radius;
+    closestOpposing(bvh, off(0), off(1), off(2), 0, 0, 1, 1, Infinity, near);
+    if (near.triangle < 0 || (options.faces && !options.faces.has(mesh.faceOf[near.triangle]!))) return undefined;
+    const [u, v] = inwards(mesh, near.triangle, [near.x, near.y, near.z]);
+    return { t: near.triangle, u, v };
+  };
   spots.sort((a, b) => a.thickness - b.thickness);
   // The sixteen thinnest that lie apart.
   const apart = 0.02 * size;
@@ -212,12 +240,28 @@ export async function measureWall(mesh: TriMesh, options: WallOptions = {}, bvh:
       starts.push(s);
     if (starts.length === 16) break;
   }
-  // The thickest place: down the list until no ball that is left could be larger than the best one kept.
-  let thickest: ReturnType<typeof sample> | undefined;
-  for (let i = spots.length - 1; i >= 0 && (!thickest || spots[i]!.thickness > thickest.thickness); i--) {
-    if (i % portion === 0 && options.tick && !(await options.tick(1))) return null;
-    const s = inMaterial(spots[i]!);
-    if (!thickest || s.thickness > thickest.thickness) thickest = s;
+  if (options.tick && !(await options.tick(1))) return null;
+  // The thickest place: down the list until no ball that is left could be larger than the best ones kept; these are searched about.
+  const kept: ReturnType<typeof sample>[] = [];
+  for (const { s, bound } of thick.sort((a, b) => b.bound - a.bound)) {
+    if (kept.length >= THICK && bound <= kept[THICK - 1]!.thickness) break;
+    kept.push(inMaterial(s));
+    kept.sort((a, b) => b.thickness - a.thickness);
+  }
+  let thickest = kept[0];
+  for (const start of kept.slice(0, THICK)) {
+    let here = start;
+    let radius = apart;
+    for (let round = 0; round < 8; round++, radius *= 0.6)
+      for (let k = 0; k < 10; k++) {
+        const place = besideOn(here, radius);
+        if (!place) continue;
+        const trial = sample(place.t, place.u, place.v, cap);
+        if (!counts(trial) || trial.thickness <= here.thickness) continue;
+        const own = inMaterial(trial);
+        if (own.thickness > here.thickness) here = own;
+      }
+    if (!thickest || here.thickness > thickest.thickness) thickest = here;
   }
   const found: typeof spots = [];
   for (const start of starts) {
@@ -225,23 +269,9 @@ export async function measureWall(mesh: TriMesh, options: WallOptions = {}, bvh:
     let radius = apart;
     for (let round = 0; round < 10; round++, radius *= 0.6) {
       for (let k = 0; k < 16; k++) {
-        const p = pointIn(mesh, here.t, here.u, here.v);
-        closestOpposing(
-          bvh,
-          p[0] + (random() - 0.5) * 2 * radius,
-          p[1] + (random() - 0.5) * 2 * radius,
-          p[2] + (random() - 0.5) * 2 * radius,
-          0,
-          0,
-          1,
-          1,
-          Infinity,
-          near,
-        );
-        if (near.triangle < 0 || (options.faces && !options.faces.has(mesh.faceOf[near.triangle]!))) continue;
-        const t = near.triangle;
-        const [u, v] = inwards(mesh, t, [near.x, near.y, near.z]);
-        const trial = sample(t, u, v);
+        const place = besideOn(here, radius);
+        if (!place) continue;
+        const trial = sample(place.t, place.u, place.v);
         if (trial.thickness < here.thickness && counts(trial)) here = trial;
       }
     }
