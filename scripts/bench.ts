@@ -78,7 +78,7 @@ for (let run = 0; run < 4; run++) {
 for (const [what, times] of steps) note(what, times);
 const shell = diffuserBody.steps[4]!;
 await time('edit of the last step only', 4, async (i) => {
-  const r = await engine.rebuild(setStep(diffuserBody, { ...shell, values: { wall: `${2.3 + i * 0.05} mm` } }));
+  const r = await engine.rebuild(setStep(diffuserBody, { ...shell, values: { ...shell.values, wall: `${2.3 + i * 0.05} mm` } }));
   if (r.computed !== 1) throw new Error(`computed ${r.computed} steps`);
 });
 await engine.rebuild(diffuserBody);
