@@ -5,6 +5,7 @@ import { bodyIds } from '../../core/recipe/steps/bring';
 import { fail, ok } from '../../core/result';
 import { asBody, type KernelBody } from '../body';
 import { attempt } from '../open';
+import { recogniseTurned } from '../recognise';
 import { facesOf } from '../shapes';
 import { verifySolid } from '../verify';
 import type { StepContext, StepOutcome } from './operation';
@@ -27,7 +28,9 @@ export function bring(context: StepContext): StepOutcome {
     const verified = verifySolid(kernel, read.value);
     if (!verified.ok) return fail({ what, why: verified.error.why, tryInstead: ['mend it where it comes from'] });
     const names = facesOf(kernel, verified.value.shape).map((_, k) => `${step.id}/${i === 0 ? '' : `${i + 1}.`}f${k + 1}`);
-    bodies.push({ id: ids[i]!, body: asBody(verified.value, names) });
+    const body = asBody(verified.value, names);
+    const turned = recogniseTurned(kernel, body);
+    bodies.push({ id: ids[i]!, body: turned ? { ...body, turned } : body });
   }
   return ok({ bodies, volumeChange: bodies.reduce((sum, b) => sum + b.body.volume, 0), warnings: [] });
 }
