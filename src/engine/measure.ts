@@ -135,6 +135,12 @@ function exactMouth(kernel: Kernel, body: KernelBody, mouth: NonNullable<Holding
   return exact !== undefined && Math.abs(2 * exact - mouth.diameter) < 0.02 * mouth.diameter ? 2 * exact : mouth.diameter;
 }
 
+/** Whether a body holds anything on the coarser mesh it was checked on: most bodies are no vessels, and the fine skin need not be asked. */
+async function mayHold(body: KernelBody, meshKernelUrl: string | undefined, tick: () => Promise<boolean>): Promise<boolean> {
+  if (!body.mesh || body.facets) return true;
+  return (await holding(weldedMesh(body.mesh), 0, await openMeshKernel(meshKernelUrl), tick)) !== null;
+}
+
 /** @param tick called between portions; false gives up and the result is null */
 export async function measureBody(
   kernel: Kernel,
@@ -161,7 +167,10 @@ export async function measureBody(
   const below = evaluateAs(project.brief.fillBelowBrim, 'length', scope);
   // A surface has neither an inside nor a wall.
   const solid = !body.surface;
-  const held = solid ? await holding(skin, below.ok ? Math.max(0, below.value) : 0, await openMeshKernel(meshKernelUrl), tick) : null;
+  const held =
+    solid && (await mayHold(body, meshKernelUrl, tick))
+      ? await holding(skin, below.ok ? Math.max(0, below.value) : 0, await openMeshKernel(meshKernelUrl), tick)
+      : null;
   if (!(await tick())) return null;
   vessels.set(body, held);
   const sharp = knifeEdges(kernel, body);

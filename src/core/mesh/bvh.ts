@@ -282,7 +282,8 @@ export function closestOpposing(
       const dr = boxDistance2(box, left + 1, x, y, z);
       // The nearer one is looked at first.
       const later = dl < dr ? left + 1 : left;
-      const [dLater, dSooner] = dl < dr ? [dr, dl] : [dl, dr];
+      const dLater = dl < dr ? dr : dl;
+      const dSooner = dl < dr ? dl : dr;
       if (dLater < best) {
         far[top] = dLater;
         stack[top++] = later;

@@ -16,6 +16,18 @@ export const OPPOSING = -0.5;
 /** For the thickest place only the skin that faces the same way, within 60°, is left out; a contact nearer than this share of a ball is no wall. */
 const BESIDE = 0.5;
 
+/** Corners and edge middles of a triangle, as shares of its second and third corner. */
+const CORNERS = [
+  [0.02, 0.02],
+  [0.96, 0.02],
+  [0.02, 0.96],
+  [0.49, 0.02],
+  [0.49, 0.49],
+  [0.02, 0.49],
+] as const;
+/** Portions samples are taken in. */
+const PORTIONS = 5;
+
 /** Walls up to so many times the thinnest are followed while it is sought. */
 const ABOVE = 6;
 /** Places all over that the thickest is sought from, and how many of the best are searched about. */
@@ -197,24 +209,22 @@ export async function measureWall(mesh: TriMesh, options: WallOptions = {}, bvh:
   if (widest < 0.2 * size) cap = Math.min(cap, 3 * widest);
   else wanted = Math.min(wanted, 2500);
   lookWide(widest < 0.2 * size ? WIDE : WIDE / 4);
-  for (let i = 0; i < wanted; i++) {
-    if (i % portion === 0 && options.tick && !(await options.tick(i / wanted))) return null;
-    consider(anywhere());
-  }
-  // Corners and edge middles, pulled 2 % inwards: never sample exactly on an edge.
+  // Portions of places all over and of corners and edge middles, these pulled 2 % inwards: never sample exactly on an edge. It is enough once half of
+  // what was looked at found nothing thinner.
   const every = Math.max(1, Math.ceil((6 * n) / wanted));
-  const corner = [
-    [0.02, 0.02],
-    [0.96, 0.02],
-    [0.02, 0.96],
-    [0.49, 0.02],
-    [0.49, 0.49],
-    [0.02, 0.49],
-  ] as const;
-  for (let t = 0; t < n; t += every) {
-    if (t % portion < every && options.tick && !(await options.tick(1))) return null;
-    if (options.faces && !options.faces.has(mesh.faceOf[t]!)) continue;
-    for (const [u, v] of corner) consider(sample(t, u, v));
+  let before = Number.POSITIVE_INFINITY;
+  for (let share = 0; share < PORTIONS; share++) {
+    for (let i = 0; i < wanted / PORTIONS; i++) {
+      if (i % portion === 0 && options.tick && !(await options.tick(share / PORTIONS))) return null;
+      consider(anywhere());
+    }
+    for (let t = share * every; t < n; t += PORTIONS * every) {
+      if (t % portion < every && options.tick && !(await options.tick(share / PORTIONS))) return null;
+      if (options.faces && !options.faces.has(mesh.faceOf[t]!)) continue;
+      for (const [u, v] of CORNERS) consider(sample(t, u, v));
+    }
+    if (share > 0 && least > before * (1 - 1e-3)) break;
+    before = least;
   }
   /** A place of the skin near another one. */
   const besideOn = (from: { t: number; u: number; v: number }, radius: number): { t: number; u: number; v: number } | undefined => {
