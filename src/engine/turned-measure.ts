@@ -55,6 +55,9 @@ export function turnedAmounts(turned: Turned): { volume: number; area: number; c
   };
 }
 
+/** Faces that meet in a convex edge turning by more than this have a wedge there, not a wall: a rim beside its wall, for one. */
+const WEDGE = Math.PI / 3;
+
 /** Sharp convex edges with their interior angle in degrees, sharpest first, and the pairs of faces that meet in one. */
 export function turnedKnives(turned: Turned, sharp: number): { pairs: Set<string>; list: { edge: string; angle: number; at: Vec3 }[] } {
   const pairs = new Set<string>();
@@ -64,7 +67,7 @@ export function turnedKnives(turned: Turned, sharp: number): { pairs: Set<string
       const b = loop[(i + 1) % loop.length]!;
       if (a.face === AXIS || b.face === AXIS || a === b) return;
       const turn = turnAt(a.curve, b.curve);
-      if (turn < Math.PI / 2 + 0.05) return;
+      if (turn < WEDGE) return;
       pairs.add(`${a.face} ${b.face}`).add(`${b.face} ${a.face}`);
       const angle = 180 - degrees(turn);
       if (angle < sharp) list.push({ edge: edgeName(a.face, b.face), angle, at: onBody(turned, a.curve.b.x, a.curve.b.y) });
