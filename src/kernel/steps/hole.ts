@@ -1,8 +1,9 @@
 /** Bores holes as wide as what goes in and its clearance: all of them in one operation. */
-import { along, dot, normalOf, type Vec3 } from '../../core/curves/frame';
+import { along, dot, facing, normalOf, type Vec3 } from '../../core/curves/frame';
 import type { HoleInputs } from '../../core/recipe/steps';
 import { bodyWords } from '../../core/recipe/words';
 import { fail } from '../../core/result';
+import { type Meridian, type MeridianCurve, meridianOf } from '../../core/turned/meridian';
 import { fixed } from '../../core/units/units';
 import type { KernelBody } from '../body';
 import { attempt, scoped } from '../open';
@@ -12,6 +13,15 @@ import { facesOf, roughBounds, volumeOf } from '../shapes';
 import { needBody } from './combine';
 import type { StepContext, StepOutcome } from './operation';
 import { combineInto } from './raise';
+
+/** The half outline of a drill, standing on its axis. */
+function drill(radius: number, length: number, face: string): Meridian {
+  const line = (ax: number, ay: number, bx: number, by: number): MeridianCurve => ({
+    face,
+    curve: { kind: 'line', a: { x: ax, y: ay }, b: { x: bx, y: by } },
+  });
+  return meridianOf([line(0, 0, radius, 0), line(radius, 0, radius, length), line(radius, length, 0, length)], true);
+}
 
 export function hole(context: StepContext): StepOutcome {
   const { kernel, step, project } = context;
@@ -44,7 +54,12 @@ export function hole(context: StepContext): StepOutcome {
     );
     if (!made.ok) return fail({ what: 'a hole could not be built', why: made.error, tryInstead: ['another diameter'] });
     const faces = facesOf(kernel, made.value).map(() => `${step.id}/hole${inputs.places.length > 1 ? `.${i + 1}` : ''}`);
-    solids.push({ shape: made.value, faces, volume: volumeOf(kernel, made.value).volume });
+    solids.push({
+      shape: made.value,
+      faces,
+      volume: volumeOf(kernel, made.value).volume,
+      turned: { frame: { origin: from, x: facing(n, from).x, y: n }, meridian: drill(diameter / 2, length, faces[0]!) },
+    });
   }
   const name = bodyWords(inputs.body, project);
   const done = combineInto(context, 'cut', inputs.body, body.value, {
