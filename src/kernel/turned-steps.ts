@@ -7,6 +7,7 @@ import { combined, piecesOfLoops } from '../core/turned/combine';
 import { asMeridian, type Hollow, type HollowCurve, hollowOf, type Prepared, prepareHollow } from '../core/turned/hollow';
 import { type HollowLimits, hollowLimits } from '../core/turned/limits';
 import { AXIS, curvesOf, extentOf, type Meridian, meridianOf, placedMeridian, renamed, sweptVolume } from '../core/turned/meridian';
+import { outwardWall } from '../core/turned/outward';
 import { type Corner, type Softening, softened } from '../core/turned/soften';
 import { widestBetween } from '../core/turned/walls';
 import type { KernelBody } from './body';
@@ -212,6 +213,25 @@ export function turnedHollow(
     outer.map((c) => c.curve),
   );
   return ok({ body: done.value, most: range.most, samples: range.samples });
+}
+
+/** A wall outside of a turned body; undefined where its half plane can't tell. */
+export function turnedOutward(
+  kernel: Kernel,
+  turned: Turned,
+  open: ReadonlySet<string>,
+  wall: (face: string) => number,
+  stepId: string,
+): KernelBody | undefined {
+  const made = outwardWall(
+    turned.meridian,
+    (f) => open.has(f),
+    wall,
+    (role, of) => WHAT[role](stepId, of),
+  );
+  if (!made?.ok || made.value.length !== 1) return undefined;
+  const done = turnMeridian(kernel, turned.frame, made.value[0]!, stepId);
+  return done.ok ? done.value : undefined;
 }
 
 // ── rounds and bevels

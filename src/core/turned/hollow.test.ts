@@ -5,6 +5,7 @@ import { arcAbout, type PlanarCurve } from '../curves/planar';
 import { asMeridian, type Hollow, hollowOf, prepareHollow } from './hollow';
 import { hollowLimits } from './limits';
 import { curvesOf, type Meridian, meridianOf, sweptArea, sweptVolume } from './meridian';
+import { outwardWall } from './outward';
 
 const line = (ax: number, ay: number, bx: number, by: number): PlanarCurve => ({ kind: 'line', a: { x: ax, y: ay }, b: { x: bx, y: by } });
 const outline = (onAxis: boolean, faces: Readonly<Record<string, PlanarCurve>>): Meridian =>
@@ -121,5 +122,47 @@ describe('limits of a turned hollow', () => {
       };
       expect([b.kind, b.seed, at(largest.value * 0.995) > 0, at(largest.value * 1.0001 + 1e-6)]).toEqual([b.kind, b.seed, true, 0]);
     }
+  });
+});
+
+describe('a wall outside', () => {
+  const wallOf = (m: Meridian, wall: number, open: readonly string[] = []) => {
+    const made = outwardWall(
+      m,
+      (f) => open.includes(f),
+      () => wall,
+      (role, of) => `${role} ${of}`,
+    );
+    if (!made?.ok) throw new Error('no wall');
+    return made.value;
+  };
+  const swept = (list: readonly Meridian[]): number => list.reduce((sum, m) => sum + sweptVolume(curvesOf(m)), 0);
+  const drum = outline(true, { foot: line(0, 0, 20, 0), side: line(20, 0, 20, 30), top: line(20, 30, 0, 30) });
+  // About an edge of radius 20 a quarter ring of the wall's own radius (Pappus).
+  const edge = (t: number): number => 2 * Math.PI * ((Math.PI * t * t) / 4) * (20 + (4 * t) / (3 * Math.PI));
+  const sides = (t: number): number => Math.PI * ((20 + t) ** 2 - 400) * 30;
+  it('of a drum is its sides, its ends and the rounds about its edges', () => {
+    expect(swept(wallOf(drum, 3)) / (sides(3) + 2 * Math.PI * 400 * 3 + 2 * edge(3))).toBeCloseTo(1, 12);
+  });
+  it('ends in the planes of what is open', () => {
+    expect(swept(wallOf(drum, 3, ['top'])) / (sides(3) + Math.PI * 400 * 3 + edge(3))).toBeCloseTo(1, 12);
+    expect(swept(wallOf(drum, 3, ['top', 'foot'])) / sides(3)).toBeCloseTo(1, 12);
+    const names = wallOf(drum, 3, ['top'])[0]!.loops.flatMap((l) => l.map((c) => c.face));
+    expect(names).toEqual(expect.arrayContaining(['kept side', 'kept foot', 'inner side', 'inner foot', 'corner foot|side', 'rim top']));
+  });
+  it('of a ball is a larger ball less it, and of a ring a thicker ring', () => {
+    expect(swept(wallOf(ball, 5)) / ((4 / 3) * Math.PI * (45 ** 3 - 40 ** 3))).toBeCloseTo(1, 12);
+    expect(swept(wallOf(ring, 5)) / (2 * Math.PI ** 2 * 50 * (17 ** 2 - 12 ** 2))).toBeCloseTo(1, 12);
+  });
+  it('is left to others where an open face leans, or the body reaches past it', () => {
+    const open = (m: Meridian, face: string) =>
+      outwardWall(
+        m,
+        (f) => f === face,
+        () => 2,
+        (_, of) => of,
+      );
+    expect(open(cup, 'side')).toBeUndefined();
+    expect(open(post, 'step')).toBeUndefined();
   });
 });

@@ -21,7 +21,7 @@ import { facesOf, roughBounds, solidsOf, volumeOf } from '../shapes';
 import { plannedStraightHollow, type Straight, straightHollow, straightLimit } from '../straight';
 import { wallLimits } from '../swallow';
 import { onBody, type Turned } from '../turned';
-import { plannedHollow, turnedHollow, turnedLimits } from '../turned-steps';
+import { plannedHollow, turnedHollow, turnedLimits, turnedOutward } from '../turned-steps';
 import { deflectionFor, verifySolid, verifyWall } from '../verify';
 import { changed, type StepContext, type StepOutcome, type StepWarning, type Trial } from './operation';
 
@@ -278,6 +278,13 @@ export function hollow(
   side: NonNullable<ShellInputs['side']> = 'inward',
 ): Result<KernelBody, Pick<StepFailure, 'why' | 'at'>> {
   if (side === 'centred') return centredShell(kernel, body, open, wall, stepId);
+  if (body.turned) {
+    const opened = new Set(open.map((f) => body.faces[f.index]!));
+    const inside = side === 'inward' ? turnedHollow(kernel, body.turned, opened, () => wall, stepId) : undefined;
+    if (inside) return inside.ok ? ok(inside.value.body) : inside;
+    const outside = side === 'outward' ? turnedOutward(kernel, body.turned, opened, () => wall, stepId) : undefined;
+    if (outside) return ok(outside);
+  }
   const out = side === 'outward';
   const made = attempt(kernel, () =>
     open.length > 0 ? openShell(kernel, body, open, out ? -wall : wall, stepId) : sealedShell(kernel, body, out ? -wall : wall, stepId),
