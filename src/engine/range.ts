@@ -20,6 +20,8 @@ export interface RangeReport extends Found {
   /** The value it is about. */
   readonly value: string;
   readonly room: Estimate | null;
+  /** Why the smallest value that failed does not go, where the outline of the body tells it. */
+  readonly beyond: string | null;
   /** The largest value of each edge alone, where there are several. */
   readonly each: readonly { readonly edge: string; readonly words: string; readonly most: number }[];
   readonly fixes: readonly Fix[];
@@ -106,5 +108,6 @@ export async function searchRange(
         break;
       }
   }
-  return { ...found, stopped, step: stepId, value, room: trial.room ?? null, each, fixes, ms: performance.now() - started };
+  const beyond = (found.failsAt !== null && trial.refused?.(found.failsAt)) || null;
+  return { ...found, stopped, step: stepId, value, room: trial.room ?? null, beyond, each, fixes, ms: performance.now() - started };
 }

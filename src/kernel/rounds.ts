@@ -168,6 +168,12 @@ export function roundsGo(kernel: Kernel, body: KernelBody, plan: readonly Rounde
   return plannedRounds(kernel, body, plan, stepId)?.ok;
 }
 
+/** Why rounds do not go, where that is told by the outline; undefined where they go, or only making them tells. */
+export function roundsRefused(kernel: Kernel, body: KernelBody, plan: readonly RoundedEdge[], stepId: string): string | undefined {
+  const planned = plannedRounds(kernel, body, plan, stepId);
+  return planned && !planned.ok ? planned.error.why : undefined;
+}
+
 /** What was planned in the half plane, turned; undefined where nothing was, or the kernel can't turn it. */
 function turnedSoftly(
   kernel: Kernel,
@@ -347,6 +353,18 @@ function plannedBevels(
 /** Whether bevels go, where that can be told without making them. */
 export function bevelsGo(kernel: Kernel, body: KernelBody, edges: readonly NamedEdge[], bevel: Bevel, stepId: string): boolean | undefined {
   return plannedBevels(kernel, body, edges, bevel, stepId)?.ok;
+}
+
+/** Why bevels do not go, where that is told by the outline. */
+export function bevelsRefused(
+  kernel: Kernel,
+  body: KernelBody,
+  edges: readonly NamedEdge[],
+  bevel: Bevel,
+  stepId: string,
+): string | undefined {
+  const planned = plannedBevels(kernel, body, edges, bevel, stepId);
+  return planned && !planned.ok ? planned.error.why : undefined;
 }
 
 /** The body with edges bevelled. */

@@ -101,6 +101,16 @@ describe('a cone wider at the top', () => {
   });
 });
 
+it('a turned body tells why a larger round does not go: the arc of a rim that leans takes all of the disc', async () => {
+  const p = cone(40, 60, 50);
+  const r = await rangeOf(round(p, await rimOf(p)));
+  // The tangent length on the disc is its radius, 30: r = 30 tan(corner / 2).
+  const exact = 30 * Math.tan((Math.PI / 2 - Math.atan(1 / 5)) / 2);
+  expect(r.most! / exact).toBeGreaterThan(0.99);
+  expect(r.most).toBeLessThanOrEqual(exact);
+  expect(r.beyond).toMatch(/axis|face/);
+});
+
 it('a set of edges has a common largest and one for each, and per-edge values that go together', async () => {
   let p = block(60, 40, 30);
   p = extrude(

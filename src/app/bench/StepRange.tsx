@@ -50,13 +50,14 @@ function Found({ report, project }: { report: RangeReport; project: Project }) {
         <p>
           works up to <b className="font-mono font-medium text-ink">{length(most)}</b>
           {near && <>, limited by {room.words}</>}
-          {room && !near && room.limit > most && (
+          {!near && report.beyond && `; beyond that ${report.beyond}`}
+          {room && !near && !report.beyond && room.limit > most && (
             <>
               : what the kernel can build. The shape itself leaves room for about {length(room.limit)}, limited by {room.words}
             </>
           )}
           {report.failsAt === null && ', and further was not tried'}
-          {room && (
+          {room && (near || !report.beyond) && (
             <>
               {' '}
               <button type="button" className="link" onClick={() => showMark(room.at, `limited by ${room.words}`)}>

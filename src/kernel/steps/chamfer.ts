@@ -6,7 +6,7 @@ import { fixed } from '../../core/units/units';
 import type { StepFailure } from '../body';
 import { bevelRoom, leastRoom } from '../estimate';
 import { largestWorking, roundDown } from '../largest';
-import { type Bevel, bevelBody, bevelsGo, type Softened } from '../rounds';
+import { type Bevel, bevelBody, bevelsGo, bevelsRefused, type Softened } from '../rounds';
 import { inOrder, type PickedEdges, partial, pickedEdges } from './fillet';
 import { changed, type StepContext, type StepOutcome, type Trial } from './operation';
 
@@ -67,5 +67,6 @@ export function chamferTrial(context: StepContext): Trial | undefined {
   return {
     room: leastRoom(project, edges, (e) => bevelRoom(kernel, project, body, e, edges)),
     works: (d) => goes(context, picked.value, d),
+    refused: (d) => bevelsRefused(kernel, body, edges, bevelOf(context, d), context.step.id),
   };
 }

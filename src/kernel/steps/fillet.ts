@@ -12,7 +12,7 @@ import { leastRoom, roundRoom } from '../estimate';
 import { largestWorking, roundDown } from '../largest';
 import type { NamedEdge } from '../names';
 import type { Kernel } from '../open';
-import { type RoundedEdge, roundBody, roundsGo, type Softened, smoothBody } from '../rounds';
+import { type RoundedEdge, roundBody, roundsGo, roundsRefused, type Softened, smoothBody } from '../rounds';
 import { lostOn, selectEdges } from '../select';
 import { facesOf } from '../shapes';
 import { changed, type StepContext, type StepOutcome, type Trial } from './operation';
@@ -272,13 +272,18 @@ export function filletTrial(context: StepContext): Trial | undefined {
     (radius: number) =>
     (edge: NamedEdge): RoundedEdge => ({ edge, from: radius, to: radius });
   const room = (e: NamedEdge, set: readonly NamedEdge[]) => roundRoom(kernel, project, body, e, set);
+  const set =
+    (radius: number) =>
+    (edge: NamedEdge): RoundedEdge => {
+      const p = plan.value(edge);
+      return own.has(edge.name) ? p : { edge, from: radius, to: inputs.radii === 'along' ? p.to : radius };
+    };
   return {
     room: leastRoom(project, edges, (e) => room(e, edges)),
-    works: (radius) =>
-      run(picked.value, (edge) => {
-        const p = plan.value(edge);
-        return own.has(edge.name) ? p : { edge, from: radius, to: inputs.radii === 'along' ? p.to : radius };
-      }),
+    works: (radius) => run(picked.value, set(radius)),
+    ...(order === 'together' && inputs.section !== 'smooth'
+      ? { refused: (radius: number) => roundsRefused(kernel, body, edges.map(set(radius)), context.step.id) }
+      : {}),
     ...(edges.length > 1 && inputs.radii !== 'along'
       ? {
           edges: edges.map((e) => ({

@@ -75,6 +75,8 @@ export const changed = (id: string, before: KernelBody, body: KernelBody, warnin
 export interface Trial {
   readonly works: (value: number) => boolean;
   readonly room: Estimate | undefined;
+  /** Why a value does not go, where the outline of the body tells it without a trial. */
+  readonly refused?: (value: number) => string | undefined;
   /** Edges that can be tried one by one. */
   readonly edges?: readonly { readonly name: string; readonly room: Estimate | undefined; readonly works: (value: number) => boolean }[];
   /** Whether values of single edges work together. */
