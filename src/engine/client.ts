@@ -11,27 +11,70 @@ import type { Alternative } from './alternative';
 import type { Answer } from './inspect';
 import type { RangeReport } from './range';
 import type { RangeApi } from './range-worker';
-import type { Checkpoint, ExportFormat, MadeBody, MeasureResult, StepReport } from './types';
-import type { EngineApi, RebuildAnswer } from './worker';
+import type { Checkpoint, ExportFormat, GivenUp, MadeBody, MeasureResult, StepReport } from './types';
+import type { EngineApi, RebuildAnswer, StepListener } from './worker';
 
 /** Checkpoint text kept on the page, characters. */
 const CHECKPOINT_BUDGET = 60e6;
 /** After a cancel the worker has this long to answer before it is ended, ms. */
 const PATIENCE = 250;
+const LATE = Symbol('late');
+
+/** A step that runs longer is given up, s: no whole demo takes a quarter of it. */
+const STEP_LIMIT = 120;
+/** A build that waits longer for what ran before it ends that, s. */
+const WAIT_LIMIT = 10;
+
+type Api = Comlink.Remote<EngineApi>;
+
+interface Connection {
+  readonly worker: Pick<Worker, 'terminate'>;
+  readonly api: Api;
+}
+
+function startWorker(): Connection {
+  const worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' });
+  return { worker, api: Comlink.wrap<EngineApi>(worker) };
+}
 
 export class EngineClient {
-  private worker: Worker | null = null;
-  private api: Comlink.Remote<EngineApi> | null = null;
+  private connection: (Connection & { readonly ended: Promise<null>; readonly tellEnd: () => void }) | null = null;
   private readonly checkpoints = new Map<string, Checkpoint>();
+  private readonly givenUp = new Map<string, GivenUp>();
   private running: { settle: () => void } | null = null;
 
-  private connect(): Comlink.Remote<EngineApi> {
-    if (!this.api) {
-      this.worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' });
-      this.api = Comlink.wrap<EngineApi>(this.worker);
-      if (this.checkpoints.size > 0) void this.api.seed([...this.checkpoints.values()]);
+  /** @param connectTo starts a worker @param stepLimit seconds a step may run @param waitLimit seconds a build waits for the one before */
+  constructor(
+    private readonly connectTo: () => Connection = startWorker,
+    private readonly stepLimit = STEP_LIMIT,
+    private readonly waitLimit = WAIT_LIMIT,
+  ) {}
+
+  private connect(): Api {
+    if (!this.connection) {
+      let tellEnd = (): void => {};
+      const ended = new Promise<null>((resolve) => {
+        tellEnd = () => resolve(null);
+      });
+      this.connection = { ...this.connectTo(), ended, tellEnd };
+      const { api } = this.connection;
+      if (this.checkpoints.size > 0) void api.seed([...this.checkpoints.values()]);
+      for (const g of this.givenUp.values()) void api.giveUp(g);
     }
-    return this.api;
+    return this.connection.api;
+  }
+
+  /** Ends the worker, whatever it does; what was built before comes back in the next one. */
+  private end(): void {
+    this.connection?.worker.terminate();
+    this.connection?.tellEnd();
+    this.connection = null;
+  }
+
+  /** What is asked of the worker; null where it is ended before it answers. */
+  private async orEnded<T>(ask: (api: Api) => Promise<T>): Promise<T | null> {
+    const answer = ask(this.connect());
+    return Promise.race([answer, this.connection!.ended]);
   }
 
   /** Loads the kernel; resolves when it is ready. */
@@ -39,14 +82,11 @@ export class EngineClient {
     return this.connect().start();
   }
 
-  /** Builds a project; null when it was cancelled or replaced by a newer request. */
+  /**
+   * Builds a project; null when it was cancelled or replaced by a newer request. A step that does not end within the limit is given up: it counts as
+   * failed, and the rest is built without it.
+   */
   async rebuild(project: Project, onStep: (index: number, step: string, report: StepReport | null) => void): Promise<RebuildAnswer | null> {
-    // Progress travels on a port of its own and may arrive after the answer: by then it is history.
-    let over = false;
-    const listener = (index: number, step: string, report: StepReport | null, checkpoint: Checkpoint | null): void => {
-      if (checkpoint) this.keep(checkpoint);
-      if (!over) onStep(index, step, report);
-    };
     let settle = (): void => {};
     const ended = new Promise<null>((resolve) => {
       settle = () => resolve(null);
@@ -54,26 +94,60 @@ export class EngineClient {
     const mine = { settle };
     this.running = mine;
     try {
-      const answer = await Promise.race([this.connect().rebuild(project, Comlink.proxy(listener)), ended]);
-      return answer && !answer.result.cancelled ? answer : null;
+      for (let first = true; ; first = false) {
+        const answer = await Promise.race([this.attempt(project, onStep, first), ended]);
+        if (answer === LATE && this.running === mine) continue;
+        return answer && answer !== LATE && !answer.result.cancelled ? answer : null;
+      }
+    } finally {
+      if (this.running === mine) this.running = null;
+    }
+  }
+
+  /** One build in the worker there is; late where that had to be ended. @param waits whether something may run before it */
+  private async attempt(
+    project: Project,
+    onStep: (index: number, step: string, report: StepReport | null) => void,
+    waits: boolean,
+  ): Promise<RebuildAnswer | typeof LATE> {
+    // Progress travels on a port of its own and may arrive after the answer: by then it is history.
+    let over = false;
+    let begun = !waits;
+    let at: Omit<GivenUp, 'seconds'> | null = null;
+    let seconds = 0;
+    const listener: StepListener = (index, step, report, checkpoint, key) => {
+      if (checkpoint) this.keep(checkpoint);
+      if (over) return;
+      begun = true;
+      at = report ? null : { key, step };
+      seconds = 0;
+      onStep(index, step.id, report);
+    };
+    // Counted, not told by the time of day: a machine that slept has not worked.
+    const clock = setInterval(() => {
+      seconds++;
+      if (at ? seconds < this.stepLimit : begun || seconds < this.waitLimit) return;
+      if (at) this.givenUp.set(at.key, { ...at, seconds });
+      this.end();
+    }, 1000);
+    try {
+      return (await this.orEnded((api) => api.rebuild(project, Comlink.proxy(listener)))) ?? LATE;
     } finally {
       over = true;
-      if (this.running === mine) this.running = null;
+      clearInterval(clock);
     }
   }
 
   /** Stops what runs: between steps if the worker answers in time, else by ending it. Resolves once control is back. */
   async cancel(): Promise<void> {
     const running = this.running;
-    if (!running || !this.api) return;
+    if (!running || !this.connection) return;
     const answered = await Promise.race([
-      this.api.cancel().then(() => true),
+      this.connection.api.cancel().then(() => true),
       new Promise<false>((r) => setTimeout(() => r(false), PATIENCE)),
     ]);
     if (!answered) {
-      this.worker?.terminate();
-      this.worker = null;
-      this.api = null;
+      this.end();
       void this.connect().start();
     }
     running.settle();
@@ -82,17 +156,18 @@ export class EngineClient {
   /** Drops every result, here and in the worker: another project comes. */
   forget(): void {
     this.checkpoints.clear();
+    this.givenUp.clear();
     this.stopRange();
-    void this.api?.forget();
+    void this.connection?.api.forget();
   }
 
   /** @param onBody called with the gauges of each body as they are known */
   measure(project: Project, onBody: (m: MeasureResult) => void) {
-    return this.connect().measure(project, Comlink.proxy(onBody));
+    return this.orEnded((api) => api.measure(project, Comlink.proxy(onBody)));
   }
 
   forecast(project: Project, stepId: string) {
-    return this.connect().forecast(project, stepId);
+    return this.orEnded((api) => api.forecast(project, stepId));
   }
 
   private ranger: { worker: Worker; api: Comlink.Remote<RangeApi>; settle: () => void } | null = null;
@@ -148,11 +223,11 @@ export class EngineClient {
   }
 
   inspect(project: Project, bodyId: string, ask: Ask, onProgress: (share: number) => void): Promise<Answer | null> {
-    return this.connect().inspect(project, bodyId, ask, Comlink.proxy(onProgress));
+    return this.orEnded<Answer | null>(async (api) => api.inspect(project, bodyId, ask, Comlink.proxy(onProgress)));
   }
 
   inspectAll(project: Project, bodyId: string, limit: number | null, onProgress: (share: number) => void): Promise<Answer[] | null> {
-    return this.connect().inspectAll(project, bodyId, limit, Comlink.proxy(onProgress));
+    return this.orEnded((api) => api.inspectAll(project, bodyId, limit, Comlink.proxy(onProgress)));
   }
 
   measurements(list: readonly Measurement[]) {

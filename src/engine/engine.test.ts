@@ -221,6 +221,19 @@ describe('a kernel that is renewed', () => {
     expect(r.computed).toBe(0);
     expect(r.bodies[0]!.closed).toBe(true);
   });
+  it('counts a step as failed that an ended one did not finish, and tries it again once a value differs', async () => {
+    const keys: string[] = [];
+    const first = new Engine({ open: () => openKernel() });
+    await first.rebuild(beaker(), (_i, _s, _r, _c, key) => keys.push(key));
+    const second = new Engine({ open: () => openKernel() });
+    const [, hollow] = beaker().steps;
+    second.giveUp({ key: keys.at(-1)!, step: hollow!, seconds: 120 });
+    const r = await second.rebuild(beaker());
+    expect(r.steps.map((s) => s.state)).toEqual(['done', 'failed']);
+    expect(r.steps[1]).toMatchObject({ id: hollow!.id, why: 'it ran for 120 s without an end' });
+    const again = await second.rebuild(setDimension(beaker(), 'wall', '2.01 mm'));
+    expect(again.steps.map((s) => s.state)).toEqual(['done', 'done']);
+  });
   it('stays under its threshold for 2 000 operations, with nothing lost', async () => {
     const limit = 110e6;
     const small = new Engine({ open: () => openKernel(), heapLimit: limit, cacheSize: 40 });

@@ -27,7 +27,7 @@ import { borderLoops } from '../kernel/surface';
 import { roughOf, weldedMesh } from '../kernel/tessellate';
 import { bodyKey, Trail } from './trail';
 import { turnedAmounts } from './turned-measure';
-import type { BodyReport, Checkpoint, MadeBody, ProfilePlace, RebuildResult, StepReport } from './types';
+import type { BodyReport, Checkpoint, GivenUp, MadeBody, ProfilePlace, RebuildResult, StepReport } from './types';
 
 export interface EngineOptions {
   readonly open: () => Promise<Kernel>;
@@ -110,6 +110,19 @@ export class Engine {
     for (const c of checkpoints) this.cache.set(c.key, { report: c.report, made: c.made, gone: c.gone, live: new Map() });
   }
 
+  /** Counts a step as failed without running it: an engine that ran it had to be ended. */
+  giveUp({ key, step, seconds }: GivenUp): void {
+    this.cache.set(key, {
+      report: failed(step, 'this step was given up', `it ran for ${seconds} s without an end`, [
+        'change one of its values, or make what it works on simpler',
+        'close the project and open it again to have it tried once more as it is',
+      ]),
+      made: null,
+      gone: [],
+      live: new Map(),
+    });
+  }
+
   /** A fresh kernel; nothing is lost, because bodies come back from their text. */
   async renew(): Promise<void> {
     for (const e of this.cache.values()) e.live.clear();
@@ -126,11 +139,11 @@ export class Engine {
 
   /**
    * Builds the project down to its marker.
-   * @param onStep called before (report null) and after each step
+   * @param onStep called before (report null) and after each step; its key tells results apart
    */
   async rebuild(
     project: Project,
-    onStep: (index: number, step: Step, report: StepReport | null, checkpoint: Checkpoint | null) => void = () => {},
+    onStep: (index: number, step: Step, report: StepReport | null, checkpoint: Checkpoint | null, key: string) => void = () => {},
   ): Promise<RebuildResult> {
     const mine = ++this.generation;
     const started = performance.now();
@@ -175,7 +188,7 @@ export class Engine {
         const report = failed(step, values.error, 'a value of this step can’t be used', ['correct the value']);
         reports.push(report);
         broken.set(target ?? step.id, step.id);
-        onStep(index, step, report, null);
+        onStep(index, step, report, null, '');
         continue;
       }
       trail.look(step);
@@ -189,9 +202,9 @@ export class Engine {
         this.cache.set(key, entry);
         const report: StepReport = { ...entry.report, ms: 0, checkMs: 0, cached: true };
         reports.push(report);
-        onStep(index, step, report, null);
+        onStep(index, step, report, null, key);
       } else {
-        onStep(index, step, null, null);
+        onStep(index, step, null, null, key);
         await this.options.pause?.();
         if (this.generation !== mine) return this.result(reports, null, started, computed, true);
         entry = { ...this.compute(kernel, project, step, values.value, trail), under: spoken };
@@ -208,7 +221,7 @@ export class Engine {
         }
         reports.push(entry.report);
         const checkpoint: Checkpoint | null = entry.made ? { key, made: entry.made, gone: entry.gone, report: entry.report } : null;
-        onStep(index, step, entry.report, checkpoint);
+        onStep(index, step, entry.report, checkpoint, key);
         await this.options.pause?.();
       }
       if (entry.made)
@@ -512,7 +525,7 @@ function lineAlong(curves: readonly SpaceCurve[]): Float32Array {
   return Float32Array.from(out);
 }
 
-const blank = (step: Step): StepReport => ({
+const blank = (step: Pick<Step, 'id' | 'kind'>): StepReport => ({
   id: step.id,
   kind: step.kind,
   state: 'done',
@@ -533,7 +546,7 @@ const blank = (step: Step): StepReport => ({
   chart: null,
 });
 
-const failed = (step: Step, message: string, why: string, tryInstead: readonly string[]): StepReport => ({
+const failed = (step: Pick<Step, 'id' | 'kind'>, message: string, why: string, tryInstead: readonly string[]): StepReport => ({
   ...blank(step),
   state: 'failed',
   message,

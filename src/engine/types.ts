@@ -144,6 +144,13 @@ export interface Checkpoint {
   readonly report: StepReport;
 }
 
+/** A step whose engine had to be ended, with the key of what it would have made. */
+export interface GivenUp {
+  readonly key: string;
+  readonly step: { readonly id: string; readonly kind: string };
+  readonly seconds: number;
+}
+
 export type ExportFormat = 'step' | 'stl' | '3mf' | 'obj';
 
 export type Side = 'inward' | 'outward' | 'centred';

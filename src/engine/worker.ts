@@ -20,7 +20,17 @@ import { Engine } from './engine';
 import { type ExportFile, exportBody, exportMesh } from './export';
 import { type Answer, inspectAll, inspectBody, measurements, sectionOutlines } from './inspect';
 import { forecastWall, measureBody, sceneOf } from './measure';
-import type { BodyScene, Checkpoint, ExportFormat, MadeBody, MeasureResult, RebuildResult, StepReport, WallForecast } from './types';
+import type {
+  BodyScene,
+  Checkpoint,
+  ExportFormat,
+  GivenUp,
+  MadeBody,
+  MeasureResult,
+  RebuildResult,
+  StepReport,
+  WallForecast,
+} from './types';
 
 /** Lets waiting messages in. A message channel is not slowed down the way timers are. */
 const channel = new MessageChannel();
@@ -84,7 +94,13 @@ export interface RebuildAnswer {
   readonly scenes: readonly BodyScene[] | null;
 }
 
-export type StepListener = (index: number, step: string, report: StepReport | null, checkpoint: Checkpoint | null) => void;
+export type StepListener = (
+  index: number,
+  step: { readonly id: string; readonly kind: string },
+  report: StepReport | null,
+  checkpoint: Checkpoint | null,
+  key: string,
+) => void;
 
 const api = {
   /** Loads the kernel. @returns its heap in bytes */
@@ -95,6 +111,11 @@ const api = {
 
   seed(checkpoints: readonly Checkpoint[]): void {
     engine.seed(checkpoints);
+  },
+
+  /** Takes a step as failed that an ended worker did not finish. */
+  giveUp(step: GivenUp): void {
+    engine.giveUp(step);
   },
 
   cancel(): void {
@@ -120,7 +141,7 @@ const api = {
       if (mine !== turn) return { result: cancelledResult, scenes: null };
       const result = await engine.rebuild(
         project,
-        (index: number, step: Step, report, checkpoint) => void onStep(index, step.id, report, checkpoint),
+        (index: number, { id, kind }: Step, report, checkpoint, key) => void onStep(index, { id, kind }, report, checkpoint, key),
       );
       if (result.cancelled || mine !== turn) return { result: { ...result, cancelled: true }, scenes: null };
       const kernel = await engine.start();
