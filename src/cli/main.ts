@@ -9,6 +9,7 @@ import { evaluateQuantity } from '../core/dimensions/expression';
 import { MAX_FILE_BYTES, parseProject } from '../core/recipe/file';
 import { danglingReferences } from '../core/recipe/references';
 import type { Project } from '../core/recipe/schema';
+import { stepTitle } from '../core/recipe/words';
 import { degrees } from '../core/units/units';
 import { Engine } from '../engine/engine';
 import { EXPORT_FORMATS, exportBody } from '../engine/export';
@@ -17,9 +18,10 @@ import { measureBody } from '../engine/measure';
 import { allNumbers } from '../engine/report';
 import type { ExportFormat } from '../engine/types';
 import { openKernel } from '../kernel/open';
+import { watchSteps } from './watch';
 
 const USAGE = `usage:
-  lathe build FILE [--set name=expr]… [--out DIR] [--formats step,stl,3mf,obj] [--deviation mm] [--inspect] [--json]
+  lathe build FILE [--set name=expr]… [--out DIR] [--formats step,stl,3mf,obj] [--deviation mm] [--inspect] [--limit seconds] [--json]
   lathe demo
   lathe validate FILE`;
 
@@ -63,6 +65,7 @@ async function build(args: string[]): Promise<number> {
       deviation: { type: 'string' },
       json: { type: 'boolean' },
       inspect: { type: 'boolean' },
+      limit: { type: 'string' },
     },
   });
   const project = withSettings(read(positionals[0]), values.set ?? []);
@@ -73,9 +76,16 @@ async function build(args: string[]): Promise<number> {
   const deviation = Number(values.deviation ?? 0.05);
   if (!(deviation >= 0.001 && deviation <= 5)) throw new Refused('--deviation lies between 0.001 and 5 mm');
 
+  const seconds = Number(values.limit ?? 120);
+  if (!(seconds > 0 && seconds <= 86_400)) throw new Refused('--limit lies between 0 and 86400 s for one step');
+
   const engine = new Engine({ open: () => openKernel() });
   const kernel = await engine.start();
-  const result = await engine.rebuild(project);
+  const watch = watchSteps(seconds);
+  const result = await engine.rebuild(project, (_, step, report) => {
+    if (report) watch.end();
+    else watch.begin(stepTitle(step.id, project));
+  });
   const table = evaluateDimensions(project.dimensions);
   const built = engine.bodies();
   const main = built[0];

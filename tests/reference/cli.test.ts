@@ -48,6 +48,17 @@ describe('lathe build', () => {
     expect(report.steps[0].state).toBe('failed');
     expect(report.steps[0].message).toContain('Body');
   });
+  it('gives a step up that runs longer than it may, says which, and writes nothing', () => {
+    const out = join(dir, 'late');
+    const r = lathe('build', 'demo/steam-tower.lathe.json', '--limit', '0.05', '--out', out, '--json');
+    expect(r.code).not.toBe(0);
+    expect(r.err).toHaveLength(1);
+    expect(r.err[0]).toMatch(/^step \d+ \(.+\) ran for 0\.05 s without an end: given up, nothing was written$/);
+    expect(r.out).toBe('');
+    expect(existsSync(out)).toBe(false);
+    expect(lathe('build', beaker, '--limit', '0')).toMatchObject({ code: 2 });
+    expect(lathe('build', beaker, '--limit', '60').code).toBe(0);
+  });
   it('builds the demo; its one failing target is mended by one number', () => {
     const demo = file('demo.lathe.json', writeProject(steamDiffuser));
     const verdicts = (...set: string[]): Record<string, string> =>
