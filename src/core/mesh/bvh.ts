@@ -282,8 +282,8 @@ export function closestOpposing(
       const dr = boxDistance2(box, left + 1, x, y, z);
       // The nearer one is looked at first.
       const later = dl < dr ? left + 1 : left;
-      const dLater = dl < dr ? dr : dl;
-      const dSooner = dl < dr ? dl : dr;
+      const dLater = Math.max(dl, dr);
+      const dSooner = Math.min(dl, dr);
       if (dLater < best) {
         far[top] = dLater;
         stack[top++] = later;
