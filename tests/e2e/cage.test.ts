@@ -142,12 +142,10 @@ it('shapes a rounded box by its cage: faces drawn out and moved on both sides, a
   await says(picked, /\d+ edges/);
   await verb('fill');
   await doIt();
-  expect(
-    await form
-      .getByRole('list', { name: 'Layout' })
-      .getByText(/The cage is open/)
-      .count(),
-  ).toBe(0);
+  const opening = form.getByRole('list', { name: 'Layout' }).getByText(/The cage is open/);
+  // The layout is read after the change is drawn.
+  await opening.waitFor({ state: 'detached' });
+  expect(await opening.count()).toBe(0);
 
   // The size is one of the smooth body.
   await form.getByRole('textbox', { name: 'width on the body' }).fill('95 mm');
