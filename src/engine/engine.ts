@@ -4,11 +4,11 @@
  * old one's heap has grown or a call had to be ended.
  */
 import { type Frame, isOriginPlane } from '../core/curves/frame';
-import { type SpaceCurve, spaceAt } from '../core/curves/path';
+import { lineAlong, type SpaceCurve } from '../core/curves/path';
 import type { Scope } from '../core/dimensions/expression';
 import { bounds, massProperties } from '../core/mesh/mesh';
 import type { Follows } from '../core/profile/follow';
-import { type Quotable, quotable, readsOtherwise } from '../core/recipe/quoted';
+import { quotable } from '../core/recipe/quoted';
 import type { Project, Step } from '../core/recipe/schema';
 import { type StepKind, stepDefinitions } from '../core/recipe/steps';
 import { usesOfStep } from '../core/recipe/uses';
@@ -25,6 +25,7 @@ import { areaOf, boundsOf, edgesWithFaces, facesOf, volumeOf } from '../kernel/s
 import { operations, type StepContext, type StepOutcome } from '../kernel/steps';
 import { borderLoops } from '../kernel/surface';
 import { roughOf, weldedMesh } from '../kernel/tessellate';
+import { blank, failed, type Spoken, saysTheSame } from './step-report';
 import { bodyKey, Trail } from './trail';
 import { turnedAmounts } from './turned-measure';
 import type { BodyReport, Checkpoint, GivenUp, MadeBody, ProfilePlace, RebuildResult, StepReport } from './types';
@@ -53,23 +54,6 @@ interface Entry {
   /** The names and the values as typed that its words may quote. */
   readonly under?: Spoken;
 }
-
-/** What a step's words were made under. */
-interface Spoken {
-  readonly names: Quotable;
-  readonly values: string;
-}
-
-/** Everything a report says. */
-const saidBy = (r: StepReport): string =>
-  [r.message ?? '', r.note ?? '', r.why ?? '', ...r.tryInstead, ...r.warnings.map((w) => w.message), ...r.fixes.map((f) => f.words)]
-    .join('\n')
-    .trim();
-
-/** Whether an entry would say the same under other names: values as typed go into what it offers only. */
-const saysTheSame = (e: Entry, now: Spoken): boolean =>
-  !e.under ||
-  (!readsOtherwise(saidBy(e.report), e.under.names, now.names) && (e.report.fixes.length === 0 || e.under.values === now.values));
 
 export const DEFAULT_HEAP_LIMIT = 700e6;
 const DEFAULT_CACHE = 120;
@@ -195,7 +179,7 @@ export class Engine {
       const key = trail.keyOf(step, values.value);
       const spoken: Spoken = { names, values: JSON.stringify(step.values) };
       let entry = this.cache.get(key);
-      if (entry && !saysTheSame(entry, spoken)) entry = undefined;
+      if (entry?.under && !saysTheSame(entry.report, entry.under, spoken)) entry = undefined;
       if (entry) {
         // Least recently used goes first.
         this.cache.delete(key);
@@ -514,42 +498,3 @@ function needsSolid(project: Project, step: Step, bodies: ReadonlyMap<string, Ke
     tryInstead: ['give it a wall, or close it, first', 'choose a solid'],
   });
 }
-
-/** A curve in space as a line of places, for the stage. */
-function lineAlong(curves: readonly SpaceCurve[]): Float32Array {
-  const out: number[] = [];
-  for (const c of curves) {
-    const n = c.kind === 'helix' ? Math.ceil(48 * c.turns) : 64;
-    for (let i = 0; i <= n; i++) out.push(...spaceAt(c, i / n).p);
-  }
-  return Float32Array.from(out);
-}
-
-const blank = (step: Pick<Step, 'id' | 'kind'>): StepReport => ({
-  id: step.id,
-  kind: step.kind,
-  state: 'done',
-  ms: 0,
-  checkMs: 0,
-  cached: false,
-  message: null,
-  note: null,
-  why: null,
-  tryInstead: [],
-  warnings: [],
-  at: null,
-  volumeChange: null,
-  faces: null,
-  ties: null,
-  lost: null,
-  fixes: [],
-  chart: null,
-});
-
-const failed = (step: Pick<Step, 'id' | 'kind'>, message: string, why: string, tryInstead: readonly string[]): StepReport => ({
-  ...blank(step),
-  state: 'failed',
-  message,
-  why,
-  tryInstead,
-});

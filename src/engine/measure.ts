@@ -3,7 +3,7 @@
 import { cross, minus, type Vec3 } from '../core/curves/frame';
 import { evaluateAs, type Scope } from '../core/dimensions/expression';
 import { formDeviation } from '../core/form/deviation';
-import { diagonal, massProperties, openEdgeCount, bounds as pointBounds, type TriMesh } from '../core/mesh/mesh';
+import { type Bounds, diagonal, massProperties, openEdgeCount, bounds as pointBounds, type TriMesh } from '../core/mesh/mesh';
 import { measureWall, type WallReport } from '../core/mesh/wall';
 import type { Project } from '../core/recipe/schema';
 import { bodyWords, faceWords } from '../core/recipe/words';
@@ -19,7 +19,7 @@ import { type WallLimits, wallLimits } from '../kernel/swallow';
 import { type BodyMesh, displayDeflection, edgeLines, roughOf, tessellate, weldedMesh } from '../kernel/tessellate';
 import { VERIFY_ANGLE } from '../kernel/verify';
 import { turnedAmounts, turnedFaceAreas, turnedForecast, turnedKnives, turnedScene, turnedVessel, turnedWalls } from './turned-measure';
-import type { BodyScene, MeasureResult, Side, WallForecast } from './types';
+import type { BodyScene, KnifeEdges, MeasureResult, Side, WallForecast } from './types';
 
 /** Facets turn by at most this in a measuring mesh, rad. */
 export const MEASURE_ANGLE = 0.2;
@@ -65,7 +65,7 @@ export async function wallsOf(kernel: Kernel, body: KernelBody, tick: () => Prom
   const known = walls.get(body);
   if (known) return known;
   if (body.turned) {
-    const report = turnedWalls(body, body.turned, turnedKnives(body.turned, KNIFE_EDGE).pairs);
+    const report = turnedWalls(body, body.turned, knifeEdges(kernel, body));
     walls.set(body, report);
     return report;
   }
@@ -92,22 +92,10 @@ export function knifeEdges(kernel: Kernel, body: KernelBody): KnifeEdges {
   return known;
 }
 
-interface KnifeEdges {
-  readonly pairs: ReadonlySet<string>;
-  readonly list: readonly { readonly edge: string; readonly angle: number; readonly at: readonly [number, number, number] }[];
-}
 const knives = new WeakMap<KernelBody, KnifeEdges>();
 
 function findKnifeEdges(kernel: Kernel, body: KernelBody): KnifeEdges {
-  if (body.turned) {
-    const { pairs, list } = turnedKnives(body.turned, KNIFE_EDGE);
-    const index = (pair: string): string =>
-      pair
-        .split(' ')
-        .map((n) => body.faces.indexOf(n))
-        .join(',');
-    return { pairs: new Set([...pairs].map(index)), list };
-  }
+  if (body.turned) return turnedKnives(body, body.turned, KNIFE_EDGE);
   const faces = facesOf(kernel, body.shape);
   const pairs = new Set<string>();
   const list: { edge: string; angle: number; at: readonly [number, number, number] }[] = [];
@@ -141,6 +129,17 @@ async function mayHold(body: KernelBody, meshKernelUrl: string | undefined, tick
   return (await holding(weldedMesh(body.mesh), 0, await openMeshKernel(meshKernelUrl), tick)) !== null;
 }
 
+/** What is measured of a body beside its walls and what it holds. */
+interface Amounts {
+  readonly box: Bounds;
+  readonly diameter: number;
+  readonly held: Holding | null;
+  readonly mouth: number | null;
+  readonly openEdges: number;
+  readonly volume: number;
+  readonly area: number;
+}
+
 /** @param tick called between portions; false gives up and the result is null */
 export async function measureBody(
   kernel: Kernel,
@@ -152,54 +151,39 @@ export async function measureBody(
   meshKernelUrl?: string,
 ): Promise<MeasureResult | null> {
   const started = performance.now();
-  const exact = body.turned && turnedAmounts(body.turned);
-  if (exact) return measureTurned(kernel, project, scope, id, body, exact, tick, started);
-  const facets = body.facets ? measuringSkin(kernel, body) : undefined;
-  const box = facets ? pointBounds(facets.positions) : boundsOf(kernel, body.shape, roughOf(kernel, body));
-  const deflection = measureDeflection(diagonal(box));
-  const skin = measuringSkin(kernel, body);
-  if (!(await tick())) return null;
-  let radius = 0;
-  for (let i = 0; i < skin.positions.length; i += 3) radius = Math.max(radius, Math.hypot(skin.positions[i]!, skin.positions[i + 1]!));
-  // A body turned all round is exactly as wide as its bounds; the mesh is a hair narrower.
-  const across = Math.max(box.max[0] - box.min[0], box.max[1] - box.min[1]);
-  const diameter = Math.abs(2 * radius - across) < 4 * deflection ? across : 2 * radius;
   const below = evaluateAs(project.brief.fillBelowBrim, 'length', scope);
-  // A surface has neither an inside nor a wall.
-  const solid = !body.surface;
-  const held =
-    solid && (await mayHold(body, meshKernelUrl, tick))
-      ? await holding(skin, below.ok ? Math.max(0, below.value) : 0, await openMeshKernel(meshKernelUrl), tick)
-      : null;
-  if (!(await tick())) return null;
+  const fill = below.ok ? Math.max(0, below.value) : 0;
+  const amounts = turnedReadings(body, fill) ?? (await skinReadings(kernel, body, fill, tick, meshKernelUrl));
+  if (!amounts || !(await tick())) return null;
+  const { box, held } = amounts;
   vessels.set(body, held);
   const sharp = knifeEdges(kernel, body);
+  // A surface has neither an inside nor a wall.
+  const solid = !body.surface;
   const wall = solid ? await wallsOf(kernel, body, tick) : { thinnest: null, thickest: null };
   if (!wall) return null;
-  const thinnest = wall.thinnest ? { at: wall.thinnest.at, normal: wall.thinnest.normal, value: wall.thinnest.thickness } : null;
-  const thickest = wall.thickest ? { at: wall.thickest.at, normal: wall.thickest.normal, value: wall.thickest.thickness } : null;
-  const open = openEdgeCount(skin);
+  const spot = (s: WallReport['thinnest']): MeasureResult['thinnest'] => (s ? { at: s.at, normal: s.normal, value: s.thickness } : null);
   const formed = formDeviation(project, scope, id);
   return {
     body: id,
     readings: {
       height: box.max[2] - box.min[2],
-      diameter,
-      mouth: held?.mouth ? (facets ? held.mouth.diameter : exactMouth(kernel, body, held.mouth, held.brim)) : null,
+      diameter: amounts.diameter,
+      mouth: amounts.mouth,
       capacityBrim: held?.toBrim ?? null,
       capacityFill: held && below.ok ? held.toLevel : null,
-      wallMin: thinnest?.value ?? null,
-      wallMax: thickest?.value ?? null,
-      closed: solid && open === 0,
-      openEdges: open,
-      volume: facets ? massProperties(facets).volume : solid ? volumeOf(kernel, body.shape).volume : 0,
-      area: facets ? massProperties(facets).area : areaOf(kernel, body.shape),
+      wallMin: wall.thinnest?.thickness ?? null,
+      wallMax: wall.thickest?.thickness ?? null,
+      closed: solid && amounts.openEdges === 0,
+      openEdges: amounts.openEdges,
+      volume: amounts.volume,
+      area: amounts.area,
       deviation: formed?.value ?? null,
     },
     // Rounding has no place worth showing.
     offCage: formed?.at && formed.value > 1e-6 ? { at: formed.at, value: formed.value } : null,
-    thinnest,
-    thickest,
+    thinnest: spot(wall.thinnest),
+    thickest: spot(wall.thickest),
     knifeEdges: sharp.list,
     brim: held?.brim ?? null,
     fillLevel: held && below.ok && held.toLevel !== null ? held.brim - below.value : null,
@@ -207,47 +191,52 @@ export async function measureBody(
   };
 }
 
-/** The same for an upright turned body, read off its meridian. */
-async function measureTurned(
-  kernel: Kernel,
-  project: Project,
-  scope: Scope,
-  id: string,
-  body: KernelBody,
-  { volume, area, bbox, reach }: NonNullable<ReturnType<typeof turnedAmounts>>,
-  tick: () => Promise<boolean>,
-  started: number,
-): Promise<MeasureResult | null> {
-  const below = evaluateAs(project.brief.fillBelowBrim, 'length', scope);
-  const held = turnedVessel(body.turned!, below.ok ? Math.max(0, below.value) : 0) ?? null;
-  vessels.set(body, held);
-  if (!(await tick())) return null;
-  const wall = await wallsOf(kernel, body, tick);
-  if (!wall) return null;
-  const spot = (s: WallReport['thinnest']): MeasureResult['thinnest'] => (s ? { at: s.at, normal: s.normal, value: s.thickness } : null);
+/** Off the meridian of a body that stands upright; undefined for another. */
+function turnedReadings(body: KernelBody, fill: number): Amounts | undefined {
+  const exact = body.turned && turnedAmounts(body.turned);
+  if (!exact) return undefined;
+  const held = turnedVessel(body.turned!, fill) ?? null;
   return {
-    body: id,
-    readings: {
-      height: bbox.max[2] - bbox.min[2],
-      diameter: 2 * reach,
-      mouth: held?.mouth?.diameter ?? null,
-      capacityBrim: held?.toBrim ?? null,
-      capacityFill: held && below.ok ? held.toLevel : null,
-      wallMin: wall.thinnest?.thickness ?? null,
-      wallMax: wall.thickest?.thickness ?? null,
-      closed: true,
-      openEdges: 0,
-      volume,
-      area,
-      deviation: formDeviation(project, scope, id)?.value ?? null,
-    },
-    offCage: null,
-    thinnest: spot(wall.thinnest),
-    thickest: spot(wall.thickest),
-    knifeEdges: knifeEdges(kernel, body).list,
-    brim: held?.brim ?? null,
-    fillLevel: held && below.ok && held.toLevel !== null ? held.brim - below.value : null,
-    ms: performance.now() - started,
+    box: exact.bbox,
+    diameter: 2 * exact.reach,
+    held,
+    mouth: held?.mouth?.diameter ?? null,
+    openEdges: 0,
+    volume: exact.volume,
+    area: exact.area,
+  };
+}
+
+/** Off the measuring skin, what is exact off the surfaces; undefined where the tick gave up. */
+async function skinReadings(
+  kernel: Kernel,
+  body: KernelBody,
+  fill: number,
+  tick: () => Promise<boolean>,
+  meshKernelUrl: string | undefined,
+): Promise<Amounts | undefined> {
+  const facets = body.facets ? measuringSkin(kernel, body) : undefined;
+  const box = facets ? pointBounds(facets.positions) : boundsOf(kernel, body.shape, roughOf(kernel, body));
+  const deflection = measureDeflection(diagonal(box));
+  const skin = measuringSkin(kernel, body);
+  if (!(await tick())) return undefined;
+  let radius = 0;
+  for (let i = 0; i < skin.positions.length; i += 3) radius = Math.max(radius, Math.hypot(skin.positions[i]!, skin.positions[i + 1]!));
+  // A body turned all round is exactly as wide as its bounds; the mesh is a hair narrower.
+  const across = Math.max(box.max[0] - box.min[0], box.max[1] - box.min[1]);
+  const diameter = Math.abs(2 * radius - across) < 4 * deflection ? across : 2 * radius;
+  const solid = !body.surface;
+  const held =
+    solid && (await mayHold(body, meshKernelUrl, tick)) ? await holding(skin, fill, await openMeshKernel(meshKernelUrl), tick) : null;
+  const { mouth } = held ?? {};
+  return {
+    box,
+    diameter,
+    held,
+    mouth: mouth ? (facets ? mouth.diameter : exactMouth(kernel, body, mouth, held!.brim)) : null,
+    openEdges: openEdgeCount(skin),
+    volume: facets ? massProperties(facets).volume : solid ? volumeOf(kernel, body.shape).volume : 0,
+    area: facets ? massProperties(facets).area : areaOf(kernel, body.shape),
   };
 }
 

@@ -27,10 +27,10 @@ import type { Holding } from '../kernel/hold';
 import type { BodyMesh } from '../kernel/tessellate';
 import { onBody, type Turned } from '../kernel/turned';
 import { turnedLimits } from '../kernel/turned-steps';
-import type { WallForecast } from './types';
+import type { KnifeEdges, WallForecast } from './types';
 
 /** The meridian of a body that stands upright, its heights those of space; undefined for one that leans. */
-export function uprightMeridian(turned: Turned): { meridian: Meridian; centre: readonly [number, number] } | undefined {
+function uprightMeridian(turned: Turned): { meridian: Meridian; centre: readonly [number, number] } | undefined {
   const { frame, meridian } = turned;
   if (Math.abs(Math.abs(frame.y[2]) - 1) > 1e-12) return undefined;
   const [x, y, z] = frame.origin;
@@ -59,7 +59,7 @@ export function turnedAmounts(turned: Turned): { volume: number; area: number; c
 const WEDGE = Math.PI / 3;
 
 /** Sharp convex edges with their interior angle in degrees, sharpest first, and the pairs of faces that meet in one. */
-export function turnedKnives(turned: Turned, sharp: number): { pairs: Set<string>; list: { edge: string; angle: number; at: Vec3 }[] } {
+export function turnedKnives(body: KernelBody, turned: Turned, sharp: number): KnifeEdges {
   const pairs = new Set<string>();
   const list: { edge: string; angle: number; at: Vec3 }[] = [];
   for (const loop of turned.meridian.loops)
@@ -68,7 +68,8 @@ export function turnedKnives(turned: Turned, sharp: number): { pairs: Set<string
       if (a.face === AXIS || b.face === AXIS || a === b) return;
       const turn = turnAt(a.curve, b.curve);
       if (turn < WEDGE) return;
-      pairs.add(`${a.face} ${b.face}`).add(`${b.face} ${a.face}`);
+      const [m, n] = [body.faces.indexOf(a.face), body.faces.indexOf(b.face)];
+      pairs.add(`${m},${n}`).add(`${n},${m}`);
       const angle = 180 - degrees(turn);
       if (angle < sharp) list.push({ edge: edgeName(a.face, b.face), angle, at: onBody(turned, a.curve.b.x, a.curve.b.y) });
     });
@@ -76,8 +77,9 @@ export function turnedKnives(turned: Turned, sharp: number): { pairs: Set<string
 }
 
 /** Thinnest and thickest wall of a turned body. */
-export function turnedWalls(body: KernelBody, turned: Turned, pairs: ReadonlySet<string>): WallReport {
-  const { thinnest, thickest, samples } = thinnestAndThickest(turned.meridian, (a, b) => pairs.has(`${a} ${b}`));
+export function turnedWalls(body: KernelBody, turned: Turned, { pairs }: KnifeEdges): WallReport {
+  const index = new Map(body.faces.map((f, i) => [f, i]));
+  const { thinnest, thickest, samples } = thinnestAndThickest(turned.meridian, (a, b) => pairs.has(`${index.get(a)},${index.get(b)}`));
   const { frame } = turned;
   const spot = (p: WallPlace): WallSpot => ({
     thickness: p.thickness,

@@ -144,6 +144,14 @@ export interface Checkpoint {
   readonly report: StepReport;
 }
 
+/** Edges as acute as a knife's. */
+export interface KnifeEdges {
+  /** Pairs of faces, by index, that meet at an acute convex edge. */
+  readonly pairs: ReadonlySet<string>;
+  /** The sharpest of these edges with their interior angle, degrees. */
+  readonly list: readonly { readonly edge: string; readonly angle: number; readonly at: readonly [number, number, number] }[];
+}
+
 /** A step whose engine had to be ended, with the key of what it would have made. */
 export interface GivenUp {
   readonly key: string;

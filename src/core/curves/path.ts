@@ -286,3 +286,13 @@ export function carriedFrames(path: SpacePath, x0: Vec3): CarriedFrames {
     },
   };
 }
+
+/** A curve in space as a line of places, for the stage. */
+export function lineAlong(curves: readonly SpaceCurve[]): Float32Array {
+  const out: number[] = [];
+  for (const c of curves) {
+    const n = c.kind === 'helix' ? Math.ceil(48 * c.turns) : 64;
+    for (let i = 0; i <= n; i++) out.push(...spaceAt(c, i / n).p);
+  }
+  return Float32Array.from(out);
+}
