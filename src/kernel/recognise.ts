@@ -12,7 +12,7 @@ import type { KernelBody } from './body';
 import { type Kernel, type Scope, scoped } from './open';
 import { edgesWithFaces, facesOf } from './shapes';
 import { displayDeflection, tessellate } from './tessellate';
-import type { Turned } from './turned';
+import { inHalfPlane, type Turned } from './turned';
 
 /** How far an edge may be from round, and ends from each other, mm. */
 const ROUND = 2e-6;
@@ -35,12 +35,7 @@ export function recogniseTurned(kernel: Kernel, body: KernelBody): Turned | unde
     const axis = axisOf(kernel, s, faces);
     if (!axis) return undefined;
     const frame = frameAbout(axis);
-    /** Radius and height of a place. */
-    const flat = (p: Vec3): Point2 => {
-      const d = minus(p, frame.origin);
-      const y = dot(d, frame.y);
-      return { x: Math.hypot(...minus(d, [y * frame.y[0], y * frame.y[1], y * frame.y[2]])), y };
-    };
+    const flat = (p: Vec3): Point2 => inHalfPlane(frame, p);
     const circles: { faces: readonly number[]; at: Point2 }[] = [];
     const found: { face: number; curve: PlanarCurve }[] = [];
     for (const { edge, faces: sides } of edgesWithFaces(kernel, faces)) {

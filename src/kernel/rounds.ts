@@ -11,7 +11,7 @@ import { attempt, type Kernel, type Scope, type Shape, scoped } from './open';
 import { edgeCurveEnds } from './refer';
 import { leftovers, smoothRound } from './section-round';
 import { compoundOf, distanceBetween, edgesWithFaces, facesOf, roughBounds, vertexAt } from './shapes';
-import { pushSoftened, straightSoftening } from './straight';
+import { pushed, straightSoftening } from './straight';
 import { turnMeridian } from './turned';
 import { plannedSoftening } from './turned-steps';
 import { deflectionFor, type Verified, verifyBorders, verifyRounds, verifySolid } from './verify';
@@ -148,7 +148,7 @@ const closesOnItself = (kernel: Kernel, edge: TopoDS_Edge): boolean => {
 };
 
 /** Rounds of one radius each on a turned body, in its half plane. Undefined where they are not of that kind. */
-function plannedRounds(
+export function plannedRounds(
   kernel: Kernel,
   body: KernelBody,
   plan: readonly RoundedEdge[],
@@ -163,17 +163,6 @@ function plannedRounds(
   return plannedSoftening(kernel, body, edges, round) ?? straightSoftening(kernel, body, edges, round);
 }
 
-/** Whether rounds go, where that can be told without making them. */
-export function roundsGo(kernel: Kernel, body: KernelBody, plan: readonly RoundedEdge[], stepId: string): boolean | undefined {
-  return plannedRounds(kernel, body, plan, stepId)?.ok;
-}
-
-/** Why rounds do not go, where that is told by the outline; undefined where they go, or only making them tells. */
-export function roundsRefused(kernel: Kernel, body: KernelBody, plan: readonly RoundedEdge[], stepId: string): string | undefined {
-  const planned = plannedRounds(kernel, body, plan, stepId);
-  return planned && !planned.ok ? planned.error.why : undefined;
-}
-
 /** What was planned in the half plane, turned; undefined where nothing was, or the kernel can't turn it. */
 function turnedSoftly(
   kernel: Kernel,
@@ -185,7 +174,7 @@ function turnedSoftly(
   if (!planned.ok) return planned;
   const done = body.turned
     ? turnMeridian(kernel, body.turned.frame, planned.value, stepId)
-    : pushSoftened(kernel, body.straight!, planned.value, stepId);
+    : pushed(kernel, body.straight!, planned.value, stepId);
   return done.ok ? done : undefined;
 }
 
@@ -320,7 +309,7 @@ export interface Bevel {
 }
 
 /** Bevels of a turned body, in its half plane: by an angle only where the first face is straight there. Undefined where they are not of that kind. */
-function plannedBevels(
+export function plannedBevels(
   kernel: Kernel,
   body: KernelBody,
   edges: readonly NamedEdge[],
@@ -348,23 +337,6 @@ function plannedBevels(
     plannedSoftening(kernel, body, edges, (edge, corner, turned) => across(edge, corner, turned.meridian)) ??
     straightSoftening(kernel, body, edges, across)
   );
-}
-
-/** Whether bevels go, where that can be told without making them. */
-export function bevelsGo(kernel: Kernel, body: KernelBody, edges: readonly NamedEdge[], bevel: Bevel, stepId: string): boolean | undefined {
-  return plannedBevels(kernel, body, edges, bevel, stepId)?.ok;
-}
-
-/** Why bevels do not go, where that is told by the outline. */
-export function bevelsRefused(
-  kernel: Kernel,
-  body: KernelBody,
-  edges: readonly NamedEdge[],
-  bevel: Bevel,
-  stepId: string,
-): string | undefined {
-  const planned = plannedBevels(kernel, body, edges, bevel, stepId);
-  return planned && !planned.ok ? planned.error.why : undefined;
 }
 
 /** The body with edges bevelled. */

@@ -3,17 +3,16 @@
  * edges are worked out on it, exactly: between two parallel planes the nearest place of an upright side lies at the same height.
  */
 import { dot, type Frame, minus, normalOf, shifted, toPlane, toSpace, type Vec3 } from '../core/curves/frame';
-import type { Motion } from '../core/curves/motion';
-import { moved } from '../core/curves/motion';
+import { type Motion, movedDirection, movedFrame } from '../core/curves/motion';
 import type { PlanarCurve } from '../core/curves/planar';
 import type { OutlineCurve } from '../core/profile/outline';
 import type { Region } from '../core/profile/regions';
 import { fail, ok, type Result } from '../core/result';
 import { piecesOfLoops } from '../core/turned/combine';
-import { hollowOf, type Prepared, prepareHollow } from '../core/turned/hollow';
+import { hollowOf, type Prepared, preparedOnce, prepareHollow } from '../core/turned/hollow';
 import { hollowLimits, type Place } from '../core/turned/limits';
 import { integrateAlong, type Loop, type Meridian, placedMeridian, renamed, reversedLoop, signedArea } from '../core/turned/meridian';
-import { type Corner, type Softening, softened } from '../core/turned/soften';
+import { type Corner, cornerNear, type Softening, softened } from '../core/turned/soften';
 import { asBody, type KernelBody, withNames } from './body';
 import { booleanOf } from './boolean';
 import { type NamedEdge, nameFaces } from './names';
@@ -55,15 +54,9 @@ export function straightFrom(region: Region, frame: Frame, height: number, names
 
 /** The same after a motion that keeps shapes alike; undefined for one that does not. */
 export function straightMoved(s: Straight, motion: Motion, rename: (name: string) => string): Straight | undefined {
-  const from = moved(motion, s.frame.origin);
-  const along = (v: Vec3): Vec3 =>
-    minus(moved(motion, [s.frame.origin[0] + v[0], s.frame.origin[1] + v[1], s.frame.origin[2] + v[2]]), from);
-  const [x, y, n] = [along(s.frame.x), along(s.frame.y), along(normalOf(s.frame))];
-  const scale = Math.hypot(...x);
-  const unit = (v: Vec3): Vec3 => [v[0] / scale, v[1] / scale, v[2] / scale];
-  const frame: Frame = { origin: from, x: unit(x), y: unit(y) };
+  const { frame, scale } = movedFrame(motion, s.frame);
   // A mirror image goes the other way along its own normal.
-  const way = Math.sign(dot(n, normalOf(frame)));
+  const way = Math.sign(dot(movedDirection(motion, normalOf(s.frame)), normalOf(frame)));
   return {
     frame,
     height: way * scale * s.height,
@@ -110,7 +103,7 @@ function pushedSection(
 }
 
 /** The body a section is pushed to; it stays one of constant section where its sides have names of their own. */
-function pushed(kernel: Kernel, s: Straight, section: Meridian, stepId: string): Result<KernelBody> {
+export function pushed(kernel: Kernel, s: Straight, section: Meridian, stepId: string): Result<KernelBody> {
   const made = pushedSection(kernel, section, s.frame, 0, s.height, s, stepId);
   if (!made.ok) return made;
   const sides = section.loops.flat().map((c) => c.face);
@@ -120,16 +113,12 @@ function pushed(kernel: Kernel, s: Straight, section: Meridian, stepId: string):
 
 // ── walls
 
-const prepared = new WeakMap<Meridian, Map<string, Prepared>>();
-
-function readied(s: Straight, open: ReadonlySet<string>): Prepared {
-  const key = [...open].sort().join('\n');
-  const known = prepared.get(s.section) ?? new Map<string, Prepared>();
-  prepared.set(s.section, known);
-  const one = known.get(key) ?? { ...prepareHollow(s.section, (f) => open.has(f)), amount: flatAmount, volume: areaOf(s.section) };
-  known.set(key, one);
-  return one;
-}
+const readied = (s: Straight, open: ReadonlySet<string>): Prepared =>
+  preparedOnce(s.section, open, () => ({
+    ...prepareHollow(s.section, (f) => open.has(f)),
+    amount: flatAmount,
+    volume: areaOf(s.section),
+  }));
 
 interface Planned {
   readonly cavity: readonly Meridian[];
@@ -235,15 +224,8 @@ export function straightSoftening(
     const [a, b] = edgeCurveEnds(kernel, e.edge);
     const [p, q] = [toPlane(s.frame, a), toPlane(s.frame, b)];
     if (Math.hypot(p.x - q.x, p.y - q.y) > 1e-6 || Math.hypot(...minus(a, b)) < 1e-6) return undefined;
-    let best: { corner: Corner; off: number } | undefined;
-    s.section.loops.forEach((l, loop) => {
-      l.forEach((c, index) => {
-        const off = Math.hypot(c.curve.b.x - p.x, c.curve.b.y - p.y);
-        if (!best || off < best.off) best = { corner: { loop, index }, off };
-      });
-    });
-    if (!best || best.off > 1e-5) return undefined;
-    const one = how(e, best.corner, s.section);
+    const corner = cornerNear(s.section, p);
+    const one = corner && how(e, corner, s.section);
     if (!one) return undefined;
     list.push(one);
     places.push(a);
@@ -251,6 +233,3 @@ export function straightSoftening(
   const made = softened(s.section, list, false);
   return made.ok ? made : fail({ why: made.error.why, at: places[made.error.which]! });
 }
-
-export const pushSoftened = (kernel: Kernel, s: Straight, section: Meridian, stepId: string): Result<KernelBody> =>
-  pushed(kernel, s, section, stepId);

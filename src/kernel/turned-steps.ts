@@ -1,19 +1,20 @@
 /** Steps on turned bodies, done in the half plane. Each gives undefined where the body is not turned or the half plane can't tell: then the kernel does it. */
 import type { Frame, Vec3 } from '../core/curves/frame';
-import { type Motion, moved } from '../core/curves/motion';
+import { type Motion, movedFrame } from '../core/curves/motion';
 import type { CombineMode } from '../core/recipe/steps';
 import { fail, ok, type Result } from '../core/result';
 import { combined, piecesOfLoops } from '../core/turned/combine';
-import { asMeridian, type Hollow, type HollowCurve, hollowOf, type Prepared, prepareHollow } from '../core/turned/hollow';
+import { asMeridian, type Hollow, type HollowCurve, hollowOf, type Prepared, preparedOnce, prepareHollow } from '../core/turned/hollow';
 import { type HollowLimits, hollowLimits } from '../core/turned/limits';
-import { AXIS, curvesOf, extentOf, type Meridian, meridianOf, placedMeridian, renamed, sweptVolume } from '../core/turned/meridian';
+import { AXIS, curvesOf, drum, extentOf, type Meridian, placedMeridian, renamed, sweptVolume } from '../core/turned/meridian';
 import { outwardWall } from '../core/turned/outward';
-import { type Corner, type Softening, softened } from '../core/turned/soften';
+import { type Corner, cornerNear, type Softening, softened } from '../core/turned/soften';
 import { widestBetween } from '../core/turned/walls';
 import type { KernelBody } from './body';
 import type { NamedEdge } from './names';
-import { type Kernel, scoped } from './open';
-import { aboutAxisOf, levelOn, onBody, type Turned, turnMeridian } from './turned';
+import type { Kernel } from './open';
+import { edgeCurveEnds } from './refer';
+import { aboutAxisOf, inHalfPlane, levelOn, onBody, type Turned, turnMeridian } from './turned';
 
 /** Bodies turned about one axis combined to one body; undefined also where they fall apart or nothing comes of it. */
 export function turnedBoolean(
@@ -49,19 +50,10 @@ export function turnedMoved(
 ): KernelBody | undefined {
   const { turned } = body;
   if (!turned) return undefined;
-  const { frame } = turned;
-  const from = moved(motion, frame.origin);
-  const axis = (v: Vec3): Vec3 => {
-    const to = moved(motion, [frame.origin[0] + v[0], frame.origin[1] + v[1], frame.origin[2] + v[2]]);
-    return [to[0] - from[0], to[1] - from[1], to[2] - from[2]];
-  };
-  const [x, y] = [axis(frame.x), axis(frame.y)];
-  const scale = Math.hypot(...x);
-  const shrink = (v: Vec3): Vec3 => [v[0] / scale, v[1] / scale, v[2] / scale];
-  const placed: Frame = { origin: from, x: shrink(x), y: shrink(y) };
+  const { frame, scale } = movedFrame(motion, turned.frame);
   const meridian = placedMeridian(rename ? renamed(turned.meridian, rename) : turned.meridian, scale, 1, 0);
   // Face names are carried as they are: numbers that pieces have stay theirs.
-  const done = turnMeridian(kernel, placed, meridian, '');
+  const done = turnMeridian(kernel, frame, meridian, '');
   return done.ok ? done.value : undefined;
 }
 
@@ -99,29 +91,14 @@ function halves(turned: Turned, plane: Frame, stepId: string): [Meridian[], Meri
   if (!level) return undefined;
   const { radius, low, high } = extentOf(curvesOf(turned.meridian).flat());
   const far = 2 * radius + 10;
-  const above = slab(level.height, Math.max(high, level.height) + far, far, stepId);
-  const below = slab(Math.min(low, level.height) - far, level.height, far, stepId);
+  const cut = `${stepId}/cut`;
+  const above = drum(far, level.height, Math.max(high, level.height) + far, [cut, cut, cut]);
+  const below = drum(far, Math.min(low, level.height) - far, level.height, [cut, cut, cut]);
   const sides = [above, below].map((s) => combined(turned.meridian, s, 'common'));
   if (!sides.every((s) => s.ok)) return undefined;
   const [up, down] = sides.map((s) => (s.ok ? s.value : [])) as [Meridian[], Meridian[]];
   return level.up ? [up, down] : [down, up];
 }
-
-const slab = (from: number, to: number, radius: number, stepId: string): Meridian => {
-  const p = (x: number, y: number) => ({ x, y });
-  const side = (a: { x: number; y: number }, b: { x: number; y: number }, face: string) => ({
-    curve: { kind: 'line' as const, a, b },
-    face,
-  });
-  return meridianOf(
-    [
-      side(p(0, from), p(radius, from), `${stepId}/cut`),
-      side(p(radius, from), p(radius, to), `${stepId}/cut`),
-      side(p(radius, to), p(0, to), `${stepId}/cut`),
-    ],
-    true,
-  );
-};
 
 function againstTool(turned: Turned, tool: KernelBody): [Meridian[], Meridian[]] | undefined {
   const other = tool.turned && aboutAxisOf(turned.frame, tool.turned);
@@ -132,23 +109,8 @@ function againstTool(turned: Turned, tool: KernelBody): [Meridian[], Meridian[]]
 
 // ── hollow
 
-const prepared = new WeakMap<Meridian, Map<string, Prepared>>();
-
-/** The body made ready for hollowing, kept while it lives: a search asks for many walls. */
-function readied(turned: Turned, open: ReadonlySet<string>): Prepared {
-  const key = [...open].sort().join('\n');
-  let known = prepared.get(turned.meridian);
-  if (!known) {
-    known = new Map();
-    prepared.set(turned.meridian, known);
-  }
-  let one = known.get(key);
-  if (!one) {
-    one = prepareHollow(turned.meridian, (f) => open.has(f));
-    known.set(key, one);
-  }
-  return one;
-}
+const readied = (turned: Turned, open: ReadonlySet<string>): Prepared =>
+  preparedOnce(turned.meridian, open, () => prepareHollow(turned.meridian, (f) => open.has(f)));
 
 /** The hollow in the half plane, without a kernel; an error where the wall leaves none or it could not be traced. */
 export interface PlannedHollow {
@@ -241,25 +203,11 @@ function cornersOf(kernel: Kernel, turned: Turned, edges: readonly NamedEdge[]):
   const { frame, meridian } = turned;
   const out: Corner[] = [];
   for (const { edge } of edges) {
-    const at = scoped((s) => {
-      const curve = s.keep(new kernel.BRepAdaptor_Curve(edge));
-      const p = s.keep(curve.EvalD0(curve.FirstParameter()));
-      return [p.X(), p.Y(), p.Z()] as const;
-    });
-    const d = [0, 1, 2].map((k) => at[k]! - frame.origin[k]!) as [number, number, number];
-    const y = d[0] * frame.y[0] + d[1] * frame.y[1] + d[2] * frame.y[2];
-    const x = Math.hypot(d[0] - y * frame.y[0], d[1] - y * frame.y[1], d[2] - y * frame.y[2]);
-    let best: { corner: Corner; off: number } | undefined;
-    meridian.loops.forEach((l, loop) => {
-      l.forEach((c, index) => {
-        const off = Math.hypot(c.curve.b.x - x, c.curve.b.y - y);
-        if (!best || off < best.off) best = { corner: { loop, index }, off };
-      });
-    });
-    if (!best || best.off > 1e-5) return undefined;
-    const l = meridian.loops[best.corner.loop]!;
-    if (l[best.corner.index]!.face === AXIS || l[(best.corner.index + 1) % l.length]!.face === AXIS) return undefined;
-    out.push(best.corner);
+    const corner = cornerNear(meridian, inHalfPlane(frame, edgeCurveEnds(kernel, edge)[0]));
+    if (!corner) return undefined;
+    const l = meridian.loops[corner.loop]!;
+    if (l[corner.index]!.face === AXIS || l[(corner.index + 1) % l.length]!.face === AXIS) return undefined;
+    out.push(corner);
   }
   return out;
 }

@@ -4,7 +4,7 @@
  */
 import type { TopoDS_Face } from 'replicad-opencascadejs';
 import { along, cross, dot, type Frame, minus, toSpace, type Vec3 } from '../core/curves/frame';
-import type { PlanarCurve } from '../core/curves/planar';
+import type { PlanarCurve, Point2 } from '../core/curves/planar';
 import { massProperties, openEdgeCount } from '../core/mesh/mesh';
 import { fail, ok, type Result } from '../core/result';
 import { touchesItself } from '../core/turned/combine';
@@ -52,6 +52,13 @@ export function levelOn(turned: Turned, plane: Frame): { height: number; up: boo
 
 /** A place of the half plane, on the body. */
 export const onBody = (t: Turned, x: number, y: number): Vec3 => toSpace(t.frame, { x, y });
+
+/** Radius and height of a place about the axis. */
+export function inHalfPlane(frame: Frame, place: Vec3): Point2 {
+  const d = minus(place, frame.origin);
+  const y = dot(d, frame.y);
+  return { x: Math.hypot(...along(d, frame.y, -y)), y };
+}
 
 /**
  * The solid a meridian is turned to, its faces named and checked: as many faces as curves, closed, and of the volume that the outline sweeps. What is
@@ -161,9 +168,8 @@ function assigned(
       const field = new Field([skin[k]!.curve]);
       let worst = 0;
       for (let v = 0; v < p.length; v += 3) {
-        const d = minus([p[v]!, p[v + 1]!, p[v + 2]!], frame.origin);
-        const z = dot(d, frame.y);
-        field.nearest(Math.hypot(...along(d, frame.y, -z)), z, near);
+        const { x, y } = inHalfPlane(frame, [p[v]!, p[v + 1]!, p[v + 2]!]);
+        field.nearest(x, y, near);
         worst = Math.max(worst, near.distance);
       }
       return { i, k, worst };

@@ -22,6 +22,17 @@ export const moved = (k: Motion, p: Vec3): [number, number, number] => {
   return [q[0] + k.t[0], q[1] + k.t[1], q[2] + k.t[2]];
 };
 
+/** A plane after a motion, with the scale of its axes. Of a mirror image's plane the normal looks the other way. */
+export function movedFrame(k: Motion, f: Frame): { readonly frame: Frame; readonly scale: number } {
+  const [x, y] = [times(k.m, f.x), times(k.m, f.y)];
+  const scale = Math.hypot(...x);
+  const shrink = (v: Vec3): Vec3 => [v[0] / scale, v[1] / scale, v[2] / scale];
+  return { frame: { origin: moved(k, f.origin), x: shrink(x), y: shrink(y) }, scale };
+}
+
+/** A direction after a motion, as long as that makes it. */
+export const movedDirection = (k: Motion, v: Vec3): Vec3 => times(k.m, v);
+
 /** A motion that leaves a place where it is. */
 const about = (m: Motion['m'], place: Vec3): Motion => ({ m, t: minus(place, times(m, place)) });
 

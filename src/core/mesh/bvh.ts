@@ -151,6 +151,31 @@ const stack = new Uint32Array(256);
 /** Squared distance of each waiting node. */
 const far = new Float64Array(256);
 
+/** Whether a ray runs through a box between two of its parameters. */
+export function rayMeets(
+  box: Float64Array,
+  b: number,
+  ox: number,
+  oy: number,
+  oz: number,
+  ix: number,
+  iy: number,
+  iz: number,
+  from: number,
+  to: number,
+  slack = 0,
+): boolean {
+  const x1 = (box[b]! - ox) * ix;
+  const x2 = (box[b + 3]! - ox) * ix;
+  const y1 = (box[b + 1]! - oy) * iy;
+  const y2 = (box[b + 4]! - oy) * iy;
+  const z1 = (box[b + 2]! - oz) * iz;
+  const z2 = (box[b + 5]! - oz) * iz;
+  const near = Math.max(Math.min(x1, x2), Math.min(y1, y2), Math.min(z1, z2), from);
+  const far = Math.min(Math.max(x1, x2), Math.max(y1, y2), Math.max(z1, z2), to);
+  return !(near > far + slack);
+}
+
 /**
  * First triangle met by the ray, from `tMin` on (mm along a unit direction); triangle −1 where none is.
  * Möller–Trumbore, both sides. With facing < 1 only triangles count whose normal has at most that product
@@ -179,16 +204,7 @@ export function raycast(
   stack[top++] = 0;
   while (top > 0) {
     const node = stack[--top]!;
-    const b = 6 * node;
-    const x1 = (box[b]! - ox) * ix;
-    const x2 = (box[b + 3]! - ox) * ix;
-    const y1 = (box[b + 1]! - oy) * iy;
-    const y2 = (box[b + 4]! - oy) * iy;
-    const z1 = (box[b + 2]! - oz) * iz;
-    const z2 = (box[b + 5]! - oz) * iz;
-    const near = Math.max(Math.min(x1, x2), Math.min(y1, y2), Math.min(z1, z2), tMin);
-    const far = Math.min(Math.max(x1, x2), Math.max(y1, y2), Math.max(z1, z2), hit.t);
-    if (near > far) continue;
+    if (!rayMeets(box, 6 * node, ox, oy, oz, ix, iy, iz, tMin, hit.t)) continue;
     const c = count[node]!;
     if (c === 0) {
       stack[top++] = first[node]!;

@@ -101,6 +101,29 @@ function trace(p: Float64Array, i0: number, i1: number, i2: number, at: number, 
 /** How far the corners whose distances begin at `o` lie to the less far side of a plane. */
 const reach = (o: number): number => Math.min(Math.max(d[o]!, d[o + 1]!, d[o + 2]!), -Math.min(d[o]!, d[o + 1]!, d[o + 2]!));
 
+/** Distances of three corners from the plane of triangle t, into d at `o`; false where all lie to one side of it. @param on a corner of t */
+function fromPlane(
+  p: Float64Array,
+  normals: Float64Array,
+  t: number,
+  on: number,
+  c0: number,
+  c1: number,
+  c2: number,
+  apart: number,
+  o: number,
+): boolean {
+  const nx = normals[3 * t]!;
+  const ny = normals[3 * t + 1]!;
+  const nz = normals[3 * t + 2]!;
+  const w = nx * p[3 * on]! + ny * p[3 * on + 1]! + nz * p[3 * on + 2]!;
+  d[o] = nx * p[3 * c0]! + ny * p[3 * c0 + 1]! + nz * p[3 * c0 + 2]! - w;
+  d[o + 1] = nx * p[3 * c1]! + ny * p[3 * c1 + 1]! + nz * p[3 * c1 + 2]! - w;
+  d[o + 2] = nx * p[3 * c2]! + ny * p[3 * c2 + 1]! + nz * p[3 * c2 + 2]! - w;
+  for (let k = o; k < o + 3; k++) if (Math.abs(d[k]!) < apart) d[k] = 0;
+  return !((d[o]! > 0 && d[o + 1]! > 0 && d[o + 2]! > 0) || (d[o]! < 0 && d[o + 1]! < 0 && d[o + 2]! < 0));
+}
+
 /** Where two triangles cross; undefined where they do not, or only touch. */
 function crossing(
   p: Float64Array,
@@ -121,31 +144,15 @@ function crossing(
   if (a1 === b0 || a1 === b1 || a1 === b2) shared++;
   if (a2 === b0 || a2 === b1 || a2 === b2) shared++;
   if (shared > 1) return undefined;
-  const nx = normals[3 * t]!;
-  const ny = normals[3 * t + 1]!;
-  const nz = normals[3 * t + 2]!;
-  const w = nx * p[3 * a0]! + ny * p[3 * a0 + 1]! + nz * p[3 * a0 + 2]!;
-  d[3] = nx * p[3 * b0]! + ny * p[3 * b0 + 1]! + nz * p[3 * b0 + 2]! - w;
-  d[4] = nx * p[3 * b1]! + ny * p[3 * b1 + 1]! + nz * p[3 * b1 + 2]! - w;
-  d[5] = nx * p[3 * b2]! + ny * p[3 * b2 + 1]! + nz * p[3 * b2 + 2]! - w;
-  for (let k = 3; k < 6; k++) if (Math.abs(d[k]!) < apart) d[k] = 0;
-  if ((d[3]! > 0 && d[4]! > 0 && d[5]! > 0) || (d[3]! < 0 && d[4]! < 0 && d[5]! < 0)) return undefined;
-  const mx = normals[3 * u]!;
-  const my = normals[3 * u + 1]!;
-  const mz = normals[3 * u + 2]!;
-  const v = mx * p[3 * b0]! + my * p[3 * b0 + 1]! + mz * p[3 * b0 + 2]!;
-  d[0] = mx * p[3 * a0]! + my * p[3 * a0 + 1]! + mz * p[3 * a0 + 2]! - v;
-  d[1] = mx * p[3 * a1]! + my * p[3 * a1 + 1]! + mz * p[3 * a1 + 2]! - v;
-  d[2] = mx * p[3 * a2]! + my * p[3 * a2 + 1]! + mz * p[3 * a2 + 2]! - v;
-  for (let k = 0; k < 3; k++) if (Math.abs(d[k]!) < apart) d[k] = 0;
-  if ((d[0]! > 0 && d[1]! > 0 && d[2]! > 0) || (d[0]! < 0 && d[1]! < 0 && d[2]! < 0)) return undefined;
+  if (!fromPlane(p, normals, t, a0, b0, b1, b2, apart, 3) || !fromPlane(p, normals, u, b0, a0, a1, a2, apart, 0)) return undefined;
   // Touching with a corner or an edge is no crossing: both must have corners on either side.
   const straddles = (o: number): boolean => (d[o]! > 0 || d[o + 1]! > 0 || d[o + 2]! > 0) && (d[o]! < 0 || d[o + 1]! < 0 || d[o + 2]! < 0);
   if (!straddles(0) || !straddles(3)) return undefined;
   if (!trace(p, a0, a1, a2, 0, 0) || !trace(p, b0, b1, b2, 3, 6)) return undefined;
-  const lx = ny * mz - nz * my;
-  const ly = nz * mx - nx * mz;
-  const lz = nx * my - ny * mx;
+  const [n, m] = [3 * t, 3 * u];
+  const lx = normals[n + 1]! * normals[m + 2]! - normals[n + 2]! * normals[m + 1]!;
+  const ly = normals[n + 2]! * normals[m]! - normals[n]! * normals[m + 2]!;
+  const lz = normals[n]! * normals[m + 1]! - normals[n + 1]! * normals[m]!;
   const sine = Math.hypot(lx, ly, lz);
   if (sine < 1e-9) return undefined;
   const on = (o: number): number => (lx * seg[o]! + ly * seg[o + 1]! + lz * seg[o + 2]!) / sine;

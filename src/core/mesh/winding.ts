@@ -3,7 +3,7 @@
  * coarser than it. A place with another winding number that lies farther from the facets than these lie from the surface does prove it: moving the
  * facets onto the surface never passes it.
  */
-import { type Bvh, type ClosestHit, closestOpposing, type RayHit, raycast } from './bvh';
+import { type Bvh, type ClosestHit, closestOpposing, type RayHit, raycast, rayMeets } from './bvh';
 import { type SelfCrossing, selfCrossings } from './self-crossings';
 
 const stack = new Uint32Array(512);
@@ -20,16 +20,8 @@ export function windingAlong(bvh: Bvh, ox: number, oy: number, oz: number, dx: n
   stack[top++] = 0;
   while (top > 0) {
     const node = stack[--top]!;
-    const b = 6 * node;
-    const x1 = (box[b]! - ox) * ix;
-    const x2 = (box[b + 3]! - ox) * ix;
-    const y1 = (box[b + 1]! - oy) * iy;
-    const y2 = (box[b + 4]! - oy) * iy;
-    const z1 = (box[b + 2]! - oz) * iz;
-    const z2 = (box[b + 5]! - oz) * iz;
-    const near = Math.max(Math.min(x1, x2), Math.min(y1, y2), Math.min(z1, z2), 0);
-    const far = Math.min(Math.max(x1, x2), Math.max(y1, y2), Math.max(z1, z2));
-    if (near > far + 1e-9) continue;
+    // A hair of slack: a box may be flat.
+    if (!rayMeets(box, 6 * node, ox, oy, oz, ix, iy, iz, 0, Number.POSITIVE_INFINITY, 1e-9)) continue;
     const c = count[node]!;
     if (c === 0) {
       stack[top++] = first[node]!;

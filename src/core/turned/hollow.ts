@@ -57,6 +57,18 @@ export function prepareHollow(meridian: Meridian, open: (face: string) => boolea
 export const FIT = 1e-5;
 /** How far beside a stretch its inner side is looked at, mm. */
 const BESIDE = 2e-6;
+const prepared = new WeakMap<Meridian, Map<string, Prepared>>();
+
+/** An outline made ready for hollowing, kept while it lives: a search asks for many walls. */
+export function preparedOnce(m: Meridian, open: ReadonlySet<string>, prepare: () => Prepared): Prepared {
+  const key = [...open].sort().join('\n');
+  const known = prepared.get(m) ?? new Map<string, Prepared>();
+  prepared.set(m, known);
+  const one = known.get(key) ?? prepare();
+  known.set(key, one);
+  return one;
+}
+
 /** Walls that meet a coincidence (two corners vanish at once) are told apart by a hair, mm. */
 const NUDGES = [0, 0, 1e-7, -1e-7, 7e-7, -7e-7, 4e-6, -4e-6, 2e-5, -2e-5, 7e-5, -7e-5];
 const WITHIN = [1e-6, 1e-4, 2e-3];

@@ -1,6 +1,7 @@
 /** From which wall on the inside of a face is gone, and the largest wall there is: half widths along normals, by shrinking balls. */
 import type { PlanarCurve } from '../curves/planar';
 import { Field, newNearest } from './field';
+import { seekGreatest } from './golden';
 import type { Prepared } from './hollow';
 import { type Evaluator, evaluatorOf, newJet } from './jets';
 
@@ -91,24 +92,7 @@ export function greatest(e: Evaluator, samples: number, at: (t: number) => Place
   v.forEach(({ value }, k) => {
     const peak = (v[k - 1]?.value ?? -1) <= value && (v[k + 1]?.value ?? -1) <= value && value > 0.9 * top;
     if (value < top - 1e-3 * (1 + top) && !peak) return;
-    let [a, b] = [ts[Math.max(0, k - 1)]!, ts[Math.min(ts.length - 1, k + 1)]!];
-    const golden = 0.6180339887498949;
-    let [c, d] = [b - golden * (b - a), a + golden * (b - a)];
-    let [atC, atD] = [keep(at(c)), keep(at(d))];
-    for (let i = 0; i < 44 && b - a > 1e-10; i++)
-      if (atC > atD) {
-        b = d;
-        d = c;
-        atD = atC;
-        c = b - golden * (b - a);
-        atC = keep(at(c));
-      } else {
-        a = c;
-        c = d;
-        atC = atD;
-        d = a + golden * (b - a);
-        atD = keep(at(d));
-      }
+    seekGreatest((t) => keep(at(t)), ts[Math.max(0, k - 1)]!, ts[Math.min(ts.length - 1, k + 1)]!, 44);
   });
   return best;
 }

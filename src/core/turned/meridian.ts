@@ -36,6 +36,18 @@ export function meridianOf(curves: readonly MeridianCurve[], onAxis: boolean): M
   return { loops: [signedArea(closed) >= 0 ? closed : reversedLoop(closed)] };
 }
 
+/** A full cylinder about the axis. @param faces its foot, its side and its top */
+export function drum(radius: number, low: number, high: number, faces: readonly [string, string, string]): Meridian {
+  const places = [
+    { x: 0, y: low },
+    { x: radius, y: low },
+    { x: radius, y: high },
+    { x: 0, y: high },
+  ] as const;
+  const sides = faces.map((face, i) => ({ face, curve: { kind: 'line' as const, a: places[i]!, b: places[i + 1]! } }));
+  return meridianOf(sides, true);
+}
+
 export const reversedLoop = (l: Loop): MeridianCurve[] => l.map((c) => ({ ...c, curve: reverse(c.curve) })).reverse();
 
 const panels = (e: Evaluator): readonly number[] => {

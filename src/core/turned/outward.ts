@@ -5,22 +5,10 @@
 import { fail, ok, type Result } from '../result';
 import { combined, piecesOfLoops } from './combine';
 import { asMeridian, type HollowCurve, hollowOf, prepareHollow } from './hollow';
-import { AXIS, curvesOf, extentOf, type Loop, type Meridian, meridianOf, signedArea, skinOf } from './meridian';
+import { AXIS, curvesOf, drum, extentOf, type Loop, type Meridian, signedArea, skinOf } from './meridian';
 
 const FAR = ' far';
 const LEVEL = 1e-9;
-
-const box = (radius: number, low: number, high: number, faces: readonly [string, string, string]): Meridian => {
-  const line = (ax: number, ay: number, bx: number, by: number) => ({ kind: 'line' as const, a: { x: ax, y: ay }, b: { x: bx, y: by } });
-  return meridianOf(
-    [
-      { curve: line(0, low, radius, low), face: faces[0] },
-      { curve: line(radius, low, radius, high), face: faces[1] },
-      { curve: line(radius, high, 0, high), face: faces[2] },
-    ],
-    true,
-  );
-};
 
 /**
  * @param name of each curve of the wall: the old skin, the new outside, and the rim an open face leaves
@@ -43,7 +31,7 @@ export function outwardWall(
     else if (curve.b.x > curve.a.x && Math.abs(curve.a.y - low) < LEVEL) ends.low = face;
     else return undefined;
   }
-  const outside = combined(box(reach, low - reach, high + reach, [FAR, FAR, FAR]), m, 'cut');
+  const outside = combined(drum(reach, low - reach, high + reach, [FAR, FAR, FAR]), m, 'cut');
   if (!outside.ok) return outside;
   const walls: Loop[] = [];
   for (const piece of outside.value) {
@@ -56,7 +44,7 @@ export function outwardWall(
     const { loops } = asMeridian(made.value.body, (c) => (c.role === 'rim' ? FAR : c.role === 'axis' ? AXIS : name(c.role, c.of)));
     walls.push(...loops);
   }
-  const slab = box(reach, ends.low ? low : low - reach, ends.high ? high : high + reach, [
+  const slab = drum(reach, ends.low ? low : low - reach, ends.high ? high : high + reach, [
     ends.low ? name('rim', ends.low) : FAR,
     FAR,
     ends.high ? name('rim', ends.high) : FAR,

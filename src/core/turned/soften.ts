@@ -1,7 +1,7 @@
 /** Rounds and bevels of circular edges, which are corners of the meridian: an arc that touches both sides, or a line across the corner. */
 import { intersect } from '../curves/intersect';
 import { piece } from '../curves/offset';
-import { arcAbout, distance2, type PlanarCurve, pointAt } from '../curves/planar';
+import { arcAbout, distance2, type PlanarCurve, type Point2, pointAt } from '../curves/planar';
 import { fail, ok, type Result } from '../result';
 import { sealed } from './chain';
 import { evaluatorOf, newJet, shiftJet } from './jets';
@@ -261,6 +261,20 @@ function inRun(curves: readonly MeridianCurve[]): MeridianCurve[] {
     out.push(...left.splice(next, 1));
   }
   return out;
+}
+
+/** Edges lie on corners of the outline within this, mm. */
+const ON_CORNER = 1e-5;
+
+/** The corner at a place of the outline's plane; undefined where none is. */
+export function cornerNear(m: Meridian, p: Point2): Corner | undefined {
+  let best: { corner: Corner; off: number } | undefined;
+  for (const [loop, l] of m.loops.entries())
+    for (const [index, c] of l.entries()) {
+      const off = distance2(c.curve.b, p);
+      if (!best || off < best.off) best = { corner: { loop, index }, off };
+    }
+  return best && best.off <= ON_CORNER ? best.corner : undefined;
 }
 
 /** The largest size that goes, by halving, to a millionth; undefined where none does. */

@@ -2,6 +2,7 @@
 import { piece } from '../curves/offset';
 import type { PlanarCurve } from '../curves/planar';
 import { Field, newNearest } from './field';
+import { seekGreatest } from './golden';
 import { type Evaluator, evaluatorOf, newJet, turnCuts } from './jets';
 import { type Meridian, type MeridianCurve, skinOf } from './meridian';
 
@@ -160,24 +161,5 @@ export function thinnestAndThickest(
 /** Places that are searched to their ends. */
 const MOST = 8;
 
-/** Golden sections towards the least value; what is seen on the way is kept by the function itself. */
-function lowest(f: (t: number) => number, from: number, to: number): void {
-  const golden = 0.6180339887498949;
-  let [a, b] = [from, to];
-  let [c, d] = [b - golden * (b - a), a + golden * (b - a)];
-  let [atC, atD] = [f(c), f(d)];
-  for (let i = 0; i < 34 && b - a > 1e-10; i++)
-    if (atC < atD) {
-      b = d;
-      d = c;
-      atD = atC;
-      c = b - golden * (b - a);
-      atC = f(c);
-    } else {
-      a = c;
-      c = d;
-      atC = atD;
-      d = a + golden * (b - a);
-      atD = f(d);
-    }
-}
+/** Towards the least value; what is seen on the way is kept by the function itself. */
+const lowest = (f: (t: number) => number, from: number, to: number): void => seekGreatest((t) => -f(t), from, to, 34);

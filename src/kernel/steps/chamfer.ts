@@ -6,8 +6,8 @@ import { fixed } from '../../core/units/units';
 import type { StepFailure } from '../body';
 import { bevelRoom, leastRoom } from '../estimate';
 import { largestWorking, roundDown } from '../largest';
-import { type Bevel, bevelBody, bevelsGo, bevelsRefused, type Softened } from '../rounds';
-import { inOrder, type PickedEdges, partial, pickedEdges } from './fillet';
+import { type Bevel, bevelBody, plannedBevels, type Softened } from '../rounds';
+import { inOrder, type PickedEdges, partial, pickedEdges, whyNot } from './fillet';
 import { changed, type StepContext, type StepOutcome, type Trial } from './operation';
 
 /** The bevel with its first distance set; the second keeps its proportion. */
@@ -28,7 +28,7 @@ const run = (context: StepContext, some: PickedEdges, distance: number): Softene
 
 /** Told in the half plane of a turned body, else by doing it. */
 const goes = (context: StepContext, some: PickedEdges, distance: number): boolean =>
-  bevelsGo(context.kernel, some.body, some.edges, bevelOf(context, distance), context.step.id) ?? run(context, some, distance).ok;
+  plannedBevels(context.kernel, some.body, some.edges, bevelOf(context, distance), context.step.id)?.ok ?? run(context, some, distance).ok;
 
 export function chamfer(context: StepContext): StepOutcome {
   const { kernel, project, step } = context;
@@ -67,6 +67,6 @@ export function chamferTrial(context: StepContext): Trial | undefined {
   return {
     room: leastRoom(project, edges, (e) => bevelRoom(kernel, project, body, e, edges)),
     works: (d) => goes(context, picked.value, d),
-    refused: (d) => bevelsRefused(kernel, body, edges, bevelOf(context, d), context.step.id),
+    refused: (d) => whyNot(plannedBevels(kernel, body, edges, bevelOf(context, d), context.step.id)),
   };
 }

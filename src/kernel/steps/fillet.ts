@@ -12,7 +12,7 @@ import { leastRoom, roundRoom } from '../estimate';
 import { largestWorking, roundDown } from '../largest';
 import type { NamedEdge } from '../names';
 import type { Kernel } from '../open';
-import { type RoundedEdge, roundBody, roundsGo, roundsRefused, type Softened, smoothBody } from '../rounds';
+import { plannedRounds, type RoundedEdge, roundBody, type Softened, smoothBody } from '../rounds';
 import { lostOn, selectEdges } from '../select';
 import { facesOf } from '../shapes';
 import { changed, type StepContext, type StepOutcome, type Trial } from './operation';
@@ -165,18 +165,13 @@ export function fillet(context: StepContext): StepOutcome {
       ? ok({ ...outcome.value, note: `curvature-continuous, bending no tighter than ${fixed(tightest, 2)} mm` })
       : outcome;
   }
-  /** Told in the half plane of a turned body, else by doing it. */
+  /** Told by the outline, else by doing it. */
   const goes = (some: PickedEdges, how: Order, scale = 1): boolean => {
-    const planned =
-      how === 'together' && inputs.section !== 'smooth'
-        ? roundsGo(
-            kernel,
-            some.body,
-            some.edges.map(plan.value).map((p) => ({ ...p, from: p.from * scale, to: p.to * scale })),
-            step.id,
-          )
-        : undefined;
-    return planned ?? run(some, how, scale).ok;
+    const radii = (edge: NamedEdge): RoundedEdge => {
+      const p = plan.value(edge);
+      return { ...p, from: p.from * scale, to: p.to * scale };
+    };
+    return onOutline(context, some, how, radii)?.ok ?? run(some, how, scale).ok;
   };
   const exact =
     body.turned && goes(picked.value, order, 1e-3) ? largestSoftening((r) => goes(picked.value, order, r / radius), radius) : undefined;
@@ -252,6 +247,21 @@ export const roundEdges = (
     stepId,
   );
 
+/** What the outline of a turned or straight body tells of rounds without making them; undefined where it does not. */
+const onOutline = (
+  context: StepContext,
+  some: PickedEdges,
+  how: Order,
+  radii: (edge: NamedEdge) => RoundedEdge,
+): ReturnType<typeof plannedRounds> =>
+  how === 'together' && (context.step.inputs as FilletInputs).section !== 'smooth'
+    ? plannedRounds(context.kernel, some.body, some.edges.map(radii), context.step.id)
+    : undefined;
+
+/** Why what was planned does not go; undefined where it goes, or only making it tells. */
+export const whyNot = (planned: ReturnType<typeof plannedRounds>): string | undefined =>
+  planned && !planned.ok ? planned.error.why : undefined;
+
 /** The same step once more with another radius: what its range is tried with. */
 export function filletTrial(context: StepContext): Trial | undefined {
   const inputs = context.step.inputs as FilletInputs;
@@ -263,11 +273,8 @@ export function filletTrial(context: StepContext): Trial | undefined {
   const { body, edges } = picked.value;
   const own = new Set(inputs.radii === 'each' ? (inputs.own ?? []).map((o) => o.edge) : []);
   const order = inputs.order ?? 'together';
-  const run = (some: PickedEdges, radii: (edge: NamedEdge) => RoundedEdge): boolean => {
-    const planned =
-      order === 'together' && inputs.section !== 'smooth' ? roundsGo(kernel, some.body, some.edges.map(radii), context.step.id) : undefined;
-    return planned ?? softened(context, some, order, radii).ok;
-  };
+  const run = (some: PickedEdges, radii: (edge: NamedEdge) => RoundedEdge): boolean =>
+    onOutline(context, some, order, radii)?.ok ?? softened(context, some, order, radii).ok;
   const even =
     (radius: number) =>
     (edge: NamedEdge): RoundedEdge => ({ edge, from: radius, to: radius });
@@ -281,9 +288,7 @@ export function filletTrial(context: StepContext): Trial | undefined {
   return {
     room: leastRoom(project, edges, (e) => room(e, edges)),
     works: (radius) => run(picked.value, set(radius)),
-    ...(order === 'together' && inputs.section !== 'smooth'
-      ? { refused: (radius: number) => roundsRefused(kernel, body, edges.map(set(radius)), context.step.id) }
-      : {}),
+    refused: (radius) => whyNot(onOutline(context, picked.value, order, set(radius))),
     ...(edges.length > 1 && inputs.radii !== 'along'
       ? {
           edges: edges.map((e) => ({

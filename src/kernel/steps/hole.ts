@@ -3,7 +3,7 @@ import { along, dot, facing, normalOf, type Vec3 } from '../../core/curves/frame
 import type { HoleInputs } from '../../core/recipe/steps';
 import { bodyWords } from '../../core/recipe/words';
 import { fail } from '../../core/result';
-import { type Meridian, type MeridianCurve, meridianOf } from '../../core/turned/meridian';
+import { drum } from '../../core/turned/meridian';
 import { fixed } from '../../core/units/units';
 import type { KernelBody } from '../body';
 import { attempt, scoped } from '../open';
@@ -13,15 +13,6 @@ import { facesOf, roughBounds, volumeOf } from '../shapes';
 import { needBody } from './combine';
 import type { StepContext, StepOutcome } from './operation';
 import { combineInto } from './raise';
-
-/** The half outline of a drill, standing on its axis. */
-function drill(radius: number, length: number, face: string): Meridian {
-  const line = (ax: number, ay: number, bx: number, by: number): MeridianCurve => ({
-    face,
-    curve: { kind: 'line', a: { x: ax, y: ay }, b: { x: bx, y: by } },
-  });
-  return meridianOf([line(0, 0, radius, 0), line(radius, 0, radius, length), line(radius, length, 0, length)], true);
-}
 
 export function hole(context: StepContext): StepOutcome {
   const { kernel, step, project } = context;
@@ -58,7 +49,10 @@ export function hole(context: StepContext): StepOutcome {
       shape: made.value,
       faces,
       volume: volumeOf(kernel, made.value).volume,
-      turned: { frame: { origin: from, x: facing(n, from).x, y: n }, meridian: drill(diameter / 2, length, faces[0]!) },
+      turned: {
+        frame: { origin: from, x: facing(n, from).x, y: n },
+        meridian: drum(diameter / 2, 0, length, [faces[0]!, faces[0]!, faces[0]!]),
+      },
     });
   }
   const name = bodyWords(inputs.body, project);

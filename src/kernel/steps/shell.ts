@@ -12,15 +12,15 @@ import { booleanOf } from '../boolean';
 import { checking } from '../clock';
 import { largestWorking, roundDown } from '../largest';
 import { type Claim, listOf, namedEdges, nameFaces } from '../names';
-import { thickestWall } from '../obtained';
+import { type ThickestWall, thickestWall } from '../obtained';
 import { attempt, type Kernel, type Shape, scoped } from '../open';
 import { type OwnWall, type WallAt, withOwnWalls } from '../own-walls';
 import { pickedFaces } from '../refer';
 import { type FoundFace, selectFaces } from '../select';
 import { facesOf, roughBounds, solidsOf, volumeOf } from '../shapes';
-import { plannedStraightHollow, type Straight, straightHollow, straightLimit } from '../straight';
+import { plannedStraightHollow, straightHollow, straightLimit } from '../straight';
 import { wallLimits } from '../swallow';
-import { onBody, type Turned } from '../turned';
+import { onBody } from '../turned';
 import { plannedHollow, turnedHollow, turnedLimits, turnedOutward } from '../turned-steps';
 import { deflectionFor, verifySolid, verifyWall } from '../verify';
 import { changed, type StepContext, type StepOutcome, type StepWarning, type Trial } from './operation';
@@ -52,14 +52,8 @@ export function shell(context: StepContext): StepOutcome {
   const side = inputs.side ?? 'inward';
   const own = ownWalls(context, body, inputs);
   if (!own.ok) return own;
-  const exact =
-    side !== 'inward'
-      ? undefined
-      : body.turned
-        ? hollowedTurned(context, body, body.turned, open.value, own.value)
-        : body.straight
-          ? hollowedStraight(context, body, body.straight, open.value, own.value)
-          : undefined;
+  const outline = side === 'inward' ? onOutline(kernel, body, open.value, step.id) : undefined;
+  const exact = outline && hollowedOnOutline(context, body, outline, open.value, own.value);
   if (exact) return exact;
   const began = performance.now();
   const done = hollow(kernel, body, open.value, wall, step.id, side);
@@ -77,7 +71,7 @@ export function shell(context: StepContext): StepOutcome {
     if (!thick.ok) return thick;
     const outcome = changed(inputs.body, body, thick.value, sealedWarning(open.value, name));
     const least = own.value.length > 0 ? Math.min(wall, context.values.floor!) : wall;
-    return outcome.ok ? ok({ ...outcome.value, note: wallNote(kernel, body, thick.value, least, step.id) }) : outcome;
+    return outcome.ok ? ok({ ...outcome.value, note: wallNote(least, obtained(kernel, body, thick.value, step.id)) }) : outcome;
   }
   const took = performance.now() - began;
   const box = roughBounds(kernel, body.shape);
@@ -145,85 +139,81 @@ function refusal(
 const sealedWarning = (open: readonly unknown[], name: string): StepWarning[] =>
   open.length === 0 ? [{ message: `no face is open: the cavity in ${name} is sealed` }] : [];
 
-/** The hollow of a turned body, exactly; undefined where its half plane can't tell, and the kernel tries. */
-function hollowedTurned(
-  context: StepContext,
-  body: KernelBody,
-  turned: Turned,
-  open: readonly FoundFace[],
-  own: readonly OwnWall[],
-): StepOutcome | undefined {
-  const { kernel, project, step } = context;
-  const inputs = step.inputs as ShellInputs;
-  const { wall, floor } = context.values as { wall: number; floor: number };
-  const opened = new Set(open.map((f) => body.faces[f.index]!));
-  const wallOf = ownWallOf(wall, floor, own);
-  const name = bodyWords(inputs.body, project);
-  const done = turnedHollow(kernel, turned, opened, wallOf, step.id);
-  if (!done) return undefined;
-  if (done.ok) {
-    const outcome = changed(inputs.body, body, done.value.body, sealedWarning(open, name));
-    const least = own.length > 0 ? Math.min(wall, floor) : wall;
-    const { most, samples } = done.value;
-    const up = most > 1.01 * least ? `, up to ${fixed(most, 2)} mm` : '';
-    return outcome.ok
-      ? ok({ ...outcome.value, note: `wall ${fixed(least, 2)} mm at its thinnest${up}, measured at ${samples} places` })
-      : outcome;
-  }
-  const most = largestTurned(turned, opened, wall, floor, own, step.id);
-  return refusal(context, wall, done.error, most, most !== undefined);
+type WallOf = (face: string) => number;
+
+/** What the outline of a turned or straight body tells of its hollow, exactly. */
+interface OnOutline {
+  /** Undefined where the outline can't tell, and the kernel tries. `most` is what the wall came out as at its thickest. */
+  readonly hollow: (
+    wall: WallOf,
+  ) => Result<{ readonly body: KernelBody; readonly most: () => Obtained | undefined }, Pick<StepFailure, 'why' | 'at'>> | undefined;
+  /** Whether a wall leaves one body with a cavity in it, without making it. */
+  readonly goes: (wall: WallOf) => boolean;
+  /** From which wall on no inside is left, mm, and where it is last. */
+  readonly limit: () => { readonly value: number; readonly at: Vec3 };
+  /** Whether it tells of every wall. */
+  readonly tellsAll: boolean;
 }
 
-/** The same for a body of constant section. */
-function hollowedStraight(
+function onOutline(kernel: Kernel, body: KernelBody, open: readonly FoundFace[], stepId: string): OnOutline | undefined {
+  const opened = new Set(open.map((f) => body.faces[f.index]!));
+  const { turned, straight } = body;
+  if (turned)
+    return {
+      hollow: (wall) => {
+        const done = turnedHollow(kernel, turned, opened, wall, stepId);
+        if (!done?.ok) return done;
+        const { most, samples } = done.value;
+        return ok({ body: done.value.body, most: () => ({ wall: most, samples }) });
+      },
+      goes: (wall) => plannedHollow(turned, opened, wall, stepId)?.body.length === 1,
+      limit: () => {
+        const { largest } = turnedLimits(turned, opened);
+        return { value: largest.value, at: onBody(turned, largest.x, largest.y) };
+      },
+      tellsAll: true,
+    };
+  if (straight)
+    return {
+      hollow: (wall) => {
+        const done = straightHollow(kernel, body, straight, opened, wall, stepId);
+        return done?.ok ? ok({ body: done.value, most: () => obtained(kernel, body, done.value, stepId) }) : done;
+      },
+      goes: (wall) => plannedStraightHollow(straight, opened, wall, stepId)?.body.length === 1,
+      limit: () => straightLimit(straight, opened),
+      tellsAll: !straight.section.loops.flat().some((c) => opened.has(c.face)) || (opened.has(straight.start) && opened.has(straight.end)),
+    };
+  return undefined;
+}
+
+/** The hollow by the outline; undefined where that can't tell. */
+function hollowedOnOutline(
   context: StepContext,
   body: KernelBody,
-  straight: Straight,
+  outline: OnOutline,
   open: readonly FoundFace[],
   own: readonly OwnWall[],
 ): StepOutcome | undefined {
-  const { kernel, project, step } = context;
-  const inputs = step.inputs as ShellInputs;
+  const inputs = context.step.inputs as ShellInputs;
   const { wall, floor } = context.values as { wall: number; floor: number };
-  const opened = new Set(open.map((f) => body.faces[f.index]!));
-  const done = straightHollow(kernel, body, straight, opened, ownWallOf(wall, floor, own), step.id);
+  const done = outline.hollow(ownWallOf(wall, floor, own));
   if (!done) return undefined;
   if (done.ok) {
-    const outcome = changed(inputs.body, body, done.value, sealedWarning(open, bodyWords(inputs.body, project)));
+    const outcome = changed(inputs.body, body, done.value.body, sealedWarning(open, bodyWords(inputs.body, context.project)));
     const least = own.length > 0 ? Math.min(wall, floor) : wall;
-    return outcome.ok ? ok({ ...outcome.value, note: wallNote(kernel, body, done.value, least, step.id) }) : outcome;
+    return outcome.ok ? ok({ ...outcome.value, note: wallNote(least, done.value.most()) }) : outcome;
   }
-  const goes = (w: number): boolean => straightGoes(straight, opened, ownWallOf(w, floor, own), step.id);
-  const most = Math.min(wall, straightLimit(straight, opened).value);
+  // Exact for one wall, by halving beside walls of their own.
+  const goes = (w: number): boolean => outline.goes(ownWallOf(w, floor, own));
+  const most = Math.min(wall, outline.limit().value);
   const best = goes(most * (1 - 1e-6)) ? most * (1 - 1e-6) : largestSoftening(goes, most);
   return refusal(context, wall, done.error, best, best !== undefined);
 }
 
-/** Whether a wall leaves one body with a cavity in it. */
-function straightGoes(straight: Straight, opened: ReadonlySet<string>, wall: (face: string) => number, stepId: string): boolean {
-  const plan = plannedStraightHollow(straight, opened, wall, stepId);
-  return plan !== null && plan !== undefined && plan.body.length === 1;
-}
-
 const ownWallOf =
-  (wall: number, floor: number, own: readonly OwnWall[]) =>
-  (face: string): number =>
+  (wall: number, floor: number, own: readonly OwnWall[]): WallOf =>
+  (face) =>
     own.some((o) => wholeFace(o.name) === wholeFace(face)) ? floor : wall;
-
-/** The largest wall that goes, mm: exact for one wall, by halving in the half plane beside walls of their own. */
-function largestTurned(
-  turned: Turned,
-  opened: ReadonlySet<string>,
-  wall: number,
-  floor: number,
-  own: readonly OwnWall[],
-  stepId: string,
-): number | undefined {
-  const goes = (w: number): boolean => plannedHollow(turned, opened, ownWallOf(w, floor, own), stepId)?.body.length === 1;
-  const most = Math.min(wall, turnedLimits(turned, opened).largest.value);
-  if (goes(most * (1 - 1e-6))) return most * (1 - 1e-6);
-  return largestSoftening(goes, most);
-}
 
 /** The faces with a wall of their own. */
 function ownWalls(context: StepContext, body: KernelBody, inputs: ShellInputs): Result<OwnWall[], StepFailure> {
@@ -247,13 +237,19 @@ const wallAt =
     return made.ok ? made : fail(made.error.why);
   };
 
-/** What the wall came out as, between the old skin and the faces that are new, rims aside. @param least its thinnest, exact, mm */
-function wallNote(kernel: Kernel, before: KernelBody, shell: KernelBody, least: number, stepId: string): string {
+type Obtained = Pick<ThickestWall, 'wall' | 'samples'>;
+
+/** What the wall came out as at its thickest, between the old skin and the faces that are new, rims aside. */
+function obtained(kernel: Kernel, before: KernelBody, shell: KernelBody, stepId: string): Obtained | undefined {
   const kept = new Set(before.faces.map(wholeFace));
   const outer = (n: string): boolean => n.startsWith(`${stepId}/outer`);
-  const most = checking(() =>
+  return checking(() =>
     thickestWall(kernel, shell, (n) => n.startsWith(`${stepId}/inner`), shell.faces.some(outer) ? outer : (n) => kept.has(wholeFace(n))),
   );
+}
+
+/** @param least the wall at its thinnest, exact, mm */
+function wallNote(least: number, most: Obtained | undefined): string {
   const up = most && most.wall > 1.01 * least ? `, up to ${fixed(most.wall, 2)} mm` : '';
   return `wall ${fixed(least, 2)} mm at its thinnest${up}${most ? `, measured at ${most.samples} places` : ''}`;
 }
@@ -419,34 +415,19 @@ export async function shellTrial(context: StepContext): Promise<Trial | undefine
   if (!body) return undefined;
   const open = selectFaces(kernel, body, inputs.open);
   if (!open.ok) return undefined;
-  const { turned } = body;
   const room = (limit: number, at: Vec3): Trial['room'] => ({
     limit,
     words: `${bodyWords(inputs.body, project)}, ${fixed(2 * limit, 2)} mm across at its widest`,
     at,
   });
-  if (turned && (inputs.side ?? 'inward') === 'inward') {
-    const opened = new Set(open.value.map((f) => body.faces[f.index]!));
-    const { largest } = turnedLimits(turned, opened);
+  const outline = (inputs.side ?? 'inward') === 'inward' ? onOutline(kernel, body, open.value, step.id) : undefined;
+  if (outline?.tellsAll) {
+    const { value, at } = outline.limit();
     const own = ownWalls(context, body, inputs);
-    const floor = context.values.floor!;
     return {
-      room: room(largest.value, onBody(turned, largest.x, largest.y)),
-      works: (wall) => plannedHollow(turned, opened, ownWallOf(wall, floor, own.ok ? own.value : []), step.id)?.body.length === 1,
+      room: room(value, at),
+      works: (wall) => outline.goes(ownWallOf(wall, context.values.floor!, own.ok ? own.value : [])),
     };
-  }
-  const { straight } = body;
-  if (straight && (inputs.side ?? 'inward') === 'inward') {
-    const opened = new Set(open.value.map((f) => body.faces[f.index]!));
-    const sides = straight.section.loops.flat().some((c) => opened.has(c.face));
-    if (!sides || (opened.has(straight.start) && opened.has(straight.end))) {
-      const own = ownWalls(context, body, inputs);
-      const limit = straightLimit(straight, opened);
-      return {
-        room: room(limit.value, limit.at),
-        works: (wall) => straightGoes(straight, opened, ownWallOf(wall, context.values.floor!, own.ok ? own.value : []), step.id),
-      };
-    }
   }
   const limits = await wallLimits(kernel, body, new Set(open.value.map((f) => f.index)));
   const widest = limits?.widestAt;
