@@ -3,7 +3,8 @@
 import type { TopAbs_ShapeEnum, TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
 import { cross, dot, type Vec3 } from '../core/curves/frame';
 import { type Bounds, bounds } from '../core/mesh/mesh';
-import { type Flow, flowThrough } from '../core/surfaces/flow';
+import type { Flow } from '../core/surfaces/flow';
+import { flowOfAll } from './flow';
 import { type Kernel, type Shape, scoped } from './open';
 
 const HASH_LIMIT = 2147483647;
@@ -64,136 +65,26 @@ export function edgesWithFaces(kernel: Kernel, faces: readonly TopoDS_Face[]): E
   return out;
 }
 
-/** Integrals of the kernel are carried to this share where it manages; less leaves splines of many spans off by 1e-5. */
-const INTEGRAL = 1e-9;
-
-/** Volume (mm³) and centroid. Skins of whole spline faces and planes are integrated here, which takes the kernel seconds. */
-export function volumeOf(kernel: Kernel, shape: Shape): Amount {
-  let known = volumes.get(shape);
-  if (!known) {
-    known = integrate(kernel, shape);
-    volumes.set(shape, known);
-  }
-  return known;
-}
-
-interface Amount {
-  readonly volume: number;
-  readonly centroid: [number, number, number];
-}
-/** Integrals and bounds that were taken lately, by the handle of the shape: a handle's shape never changes once it is verified. */
-const volumes = new WeakMap<Shape, Amount>();
-const areas = new WeakMap<Shape, number>();
-const boxes = new WeakMap<Shape, Bounds>();
-
-function integrate(kernel: Kernel, shape: Shape): Amount {
-  return scoped((s) => {
-    const { flows, rest } = wholeSplines(kernel, shape);
-    // The kernel takes single faces about a place of its own, so its share could not be added to that of the others.
-    const planes = flows.length > 0 ? rest.map((f) => planeFlow(kernel, f)) : [undefined];
-    if (planes.some((f) => !f)) {
-      const props = s.keep(new kernel.GProp_GProps());
-      kernel.BRepGProp.VolumeProperties(shape, props, INTEGRAL, false, false);
-      const c = s.keep(props.CentreOfMass());
-      return { volume: props.Mass(), centroid: [c.X(), c.Y(), c.Z()] };
-    }
-    const all = [...flows, ...(planes as Flow[])];
-    const volume = all.reduce((sum, f) => sum + f.volume, 0);
-    return { volume, centroid: [0, 1, 2].map((k) => all.reduce((sum, f) => sum + f.moment[k]!, 0) / volume) as [number, number, number] };
-  });
-}
-
-/** What a flat face adds to a skin: the cone over it from the origin. Undefined for a face that is none. */
-function planeFlow(kernel: Kernel, face: TopoDS_Face): Flow | undefined {
-  return scoped((s) => {
-    const surface = s.keep(new kernel.BRepAdaptor_Surface(face, true));
-    if (surface.GetType() !== 'GeomAbs_Plane') return undefined;
-    const axis = s.keep(s.keep(s.keep(surface.Plane()).Axis()).Direction());
-    const sign = (face.Orientation() === 'TopAbs_REVERSED' ? -1 : 1) * (s.keep(surface.Plane()).Direct() ? 1 : -1);
-    const props = s.keep(new kernel.GProp_GProps());
-    kernel.BRepGProp.SurfaceProperties(face, props, INTEGRAL, false);
-    const c = s.keep(props.CentreOfMass());
-    const [area, centre]: [number, Vec3] = [props.Mass(), [c.X(), c.Y(), c.Z()]];
-    const height = sign * dot(centre, [axis.X(), axis.Y(), axis.Z()]);
-    const k = (height * area) / 4;
-    return { area, volume: (height * area) / 3, moment: [k * centre[0], k * centre[1], k * centre[2]] };
-  });
+/** Volume (mm³) and centroid. */
+export function volumeOf(kernel: Kernel, shape: Shape): { readonly volume: number; readonly centroid: [number, number, number] } {
+  const { volume, moment } = amountsOf(kernel, shape);
+  return { volume, centroid: [moment[0] / volume, moment[1] / volume, moment[2] / volume] };
 }
 
 /** Surface area in mm². */
-export function areaOf(kernel: Kernel, shape: Shape): number {
-  let known = areas.get(shape);
-  if (known === undefined) {
-    known = integrateArea(kernel, shape);
-    areas.set(shape, known);
+export const areaOf = (kernel: Kernel, shape: Shape): number => amountsOf(kernel, shape).area;
+
+/** Integrals and bounds that were taken lately, by the handle of the shape: a handle's shape never changes once it is verified. */
+const amounts = new WeakMap<Shape, Flow>();
+const boxes = new WeakMap<Shape, Bounds>();
+
+function amountsOf(kernel: Kernel, shape: Shape): Flow {
+  let known = amounts.get(shape);
+  if (!known) {
+    known = flowOfAll(kernel, facesOf(kernel, shape));
+    amounts.set(shape, known);
   }
   return known;
-}
-
-function integrateArea(kernel: Kernel, shape: Shape): number {
-  return scoped((s) => {
-    const { flows, rest } = wholeSplines(kernel, shape);
-    let area = flows.reduce((sum, f) => sum + f.area, 0);
-    for (const part of flows.length === 0 ? [shape] : rest) {
-      const props = s.keep(new kernel.GProp_GProps());
-      kernel.BRepGProp.SurfaceProperties(part, props, INTEGRAL, false);
-      area += props.Mass();
-    }
-    return area;
-  });
-}
-
-/** What whole, large spline faces add to a skin, signed by how they lie in it; and the other faces. */
-function wholeSplines(kernel: Kernel, shape: Shape): { flows: Flow[]; rest: TopoDS_Face[] } {
-  const [flows, rest]: [Flow[], TopoDS_Face[]] = [[], []];
-  for (const face of facesOf(kernel, shape)) {
-    const flow = isLargeSpline(kernel, face) && fillsItsParameters(kernel, face) ? flowOf(kernel, face) : undefined;
-    if (flow) flows.push(flow);
-    else rest.push(face);
-  }
-  return { flows, rest };
-}
-
-/** Undefined for surfaces with weights. */
-function flowOf(kernel: Kernel, face: TopoDS_Face): Flow | undefined {
-  return scoped((s) => {
-    const adaptor = s.keep(new kernel.BRepAdaptor_Surface(face, true));
-    const surface = s.keep(adaptor.BSpline());
-    if (surface.IsURational() || surface.IsVRational() || surface.IsUPeriodic() || surface.IsVPeriodic()) return undefined;
-    const row = (count: number, knot: (i: number) => number, times: (i: number) => number): number[] =>
-      Array.from({ length: count }, (_, i) => new Array<number>(times(i + 1)).fill(knot(i + 1))).flat();
-    const poles = Array.from({ length: surface.NbUPoles() }, (_, i) =>
-      Array.from({ length: surface.NbVPoles() }, (_, j): Vec3 => {
-        const p = surface.Pole(i + 1, j + 1);
-        const at: Vec3 = [p.X(), p.Y(), p.Z()];
-        p.delete();
-        return at;
-      }),
-    );
-    const flow = flowThrough({
-      degrees: [surface.UDegree(), surface.VDegree()],
-      knots: [
-        row(
-          surface.NbUKnots(),
-          (i) => surface.UKnot(i),
-          (i) => surface.UMultiplicity(i),
-        ),
-        row(
-          surface.NbVKnots(),
-          (i) => surface.VKnot(i),
-          (i) => surface.VMultiplicity(i),
-        ),
-      ],
-      poles,
-      // A face may fill a part of its surface's parameters alone.
-      range: [
-        [adaptor.FirstUParameter(), adaptor.LastUParameter()],
-        [adaptor.FirstVParameter(), adaptor.LastVParameter()],
-      ],
-    });
-    const sign = face.Orientation() === 'TopAbs_REVERSED' ? -1 : 1;
-    return { area: flow.area, volume: sign * flow.volume, moment: [sign * flow.moment[0], sign * flow.moment[1], sign * flow.moment[2]] };
-  });
 }
 
 /** Length of an edge in mm. */

@@ -1,13 +1,18 @@
-/** What a whole spline surface adds to the area, volume and centroid of the skin it is part of. */
+/**
+ * What a face adds to the area, volume and centroid of the skin it is part of: integrals over the part of a surface that a border encloses in its
+ * parameters, by Green's theorem: ∬ f du dv = ∮ (∫ f du) dv. Source: any calculus; Gauss's rule on every stretch on which all is smooth.
+ */
 import { basisDerivatives, findSpan } from '../curves/bspline';
-import { cross, dot, type Vec3 } from '../curves/frame';
+import type { Vec3 } from '../curves/frame';
 import { gauss } from '../quadrature';
 
-/** A surface without weights by its poles, one row for every pole along u; knots with their repeats. */
+/** A spline surface by its poles, one row for every pole along u; knots with their repeats and as many as poles + degree + 1. */
 export interface PoleSurface {
   readonly degrees: readonly [number, number];
   readonly knots: readonly [readonly number[], readonly number[]];
   readonly poles: readonly (readonly Vec3[])[];
+  /** Of each pole; all alike where they are left out. */
+  readonly weights?: readonly (readonly number[])[];
   /** Part of its parameters that counts, of each way from and to; all where it is left out. */
   readonly range?: readonly [readonly [number, number], readonly [number, number]];
 }
@@ -21,71 +26,283 @@ export interface Flow {
   readonly moment: Vec3;
 }
 
-/** Places a knot span: polynomials of degree 11 are exact, areas are good to 1e-9 where knots lie no coarser than the surface bends. */
+/** 0 for along u, 1 for along v. */
+type Way = 0 | 1;
+
+/** A surface that can be integrated along lines of its parameters. */
+export interface Patch {
+  /** Where it stops being smooth, or has gone far enough for one rule: rising, of each way. */
+  readonly breaks: readonly [readonly number[], readonly number[]];
+  /** Adds area, three volumes and four moments between two places of one way at a place of the other. */
+  readonly add: (way: Way, fixed: number, from: number, to: number, sum: Float64Array) => void;
+}
+
+/** Places a stretch: polynomials of degree 11 are exact, areas are good to 1e-9 where breaks lie no coarser than the surface bends. */
 const PLACES = 6;
 
+/** Adds what one place is worth: the point, the derivatives along u and along v at offsets 0, 3 and 6. */
+function gather(sum: Float64Array, w: number, at: Float64Array): void {
+  const [x, y, z] = [at[0]!, at[1]!, at[2]!];
+  const [ux, uy, uz] = [at[3]!, at[4]!, at[5]!];
+  const [vx, vy, vz] = [at[6]!, at[7]!, at[8]!];
+  const nx = uy * vz - uz * vy;
+  const ny = uz * vx - ux * vz;
+  const nz = ux * vy - uy * vx;
+  const through = w * (x * nx + y * ny + z * nz);
+  sum[0] = sum[0]! + w * Math.sqrt(nx * nx + ny * ny + nz * nz);
+  sum[1] = sum[1]! + through;
+  sum[2] = sum[2]! + through * x;
+  sum[3] = sum[3]! + through * y;
+  sum[4] = sum[4]! + through * z;
+}
+
+/** Index of the first break beyond a place. */
+function beyond(breaks: readonly number[], at: number): number {
+  let [low, high] = [0, breaks.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (breaks[middle]! > at) high = middle;
+    else low = middle + 1;
+  }
+  return low;
+}
+
+/** Calls for every stretch between two places that holds no break inside, rising. */
+function stretches(breaks: readonly number[], from: number, to: number, each: (from: number, to: number) => void): void {
+  let at = from;
+  for (let i = beyond(breaks, from); at < to; i++) {
+    const end = Math.min(to, breaks[i] ?? to);
+    each(at, end);
+    at = end;
+  }
+}
+
+/** A surface by its place and derivatives, written to the offsets 0, 3 and 6. */
+export const patchOf = (breaks: Patch['breaks'], at: (u: number, v: number, out: Float64Array) => void): Patch => {
+  const out = new Float64Array(9);
+  return {
+    breaks,
+    add: (way, fixed, from, to, sum) => {
+      const sign = to < from ? -1 : 1;
+      stretches(breaks[way], Math.min(from, to), Math.max(from, to), (a, b) => {
+        for (const [t, w] of gauss(PLACES)) {
+          const x = a + t * (b - a);
+          if (way === 0) at(x, fixed, out);
+          else at(fixed, x, out);
+          gather(sum, sign * w * (b - a), out);
+        }
+      });
+    },
+  };
+};
+
+/** Breaks of an angle that holds a range, rad: trigonometric functions are good to 1e-14 on an eighth of a half turn. */
+export const angleBreaks = (from: number, to: number): number[] => {
+  const step = Math.PI / 8;
+  const first = Math.ceil(from / step);
+  return Array.from({ length: Math.max(0, Math.floor(to / step) - first + 1) }, (_, i) => (first + i) * step);
+};
+
 interface Station {
+  readonly at: number;
   readonly first: number;
   readonly values: readonly number[];
   readonly slopes: readonly number[];
   readonly w: number;
 }
 
-function stations(degree: number, knots: readonly number[], count: number, range: readonly [number, number] | undefined): Station[] {
-  const out: Station[] = [];
-  for (let i = degree; i < count; i++) {
-    const [from, to] = [Math.max(knots[i]!, range?.[0] ?? knots[i]!), Math.min(knots[i + 1]!, range?.[1] ?? knots[i + 1]!)];
-    if (!(to > from)) continue;
-    for (const [t, w] of gauss(PLACES)) {
-      const at = from + t * (to - from);
-      const span = findSpan(degree, knots, count, at);
-      const [values, slopes] = basisDerivatives(degree, knots, span, at, 1) as [number[], number[]];
-      out.push({ first: span - degree, values, slopes, w: w * (to - from) });
-    }
-  }
-  return out;
+function station(degree: number, knots: readonly number[], at: number, w: number): Station {
+  const span = findSpan(degree, knots, knots.length - degree - 1, at);
+  const [values, slopes] = basisDerivatives(degree, knots, span, at, 1) as [number[], number[]];
+  return { at, first: span - degree, values, slopes, w };
 }
 
-/** The flow through a surface, its normal to the left of u seen along v. */
-export function flowThrough({ degrees: [p, q], knots: [ku, kv], poles, range }: PoleSurface): Flow {
-  const rows = stations(p, ku, poles.length, range?.[0]);
-  const columns = stations(q, kv, poles[0]!.length, range?.[1]);
-  let [area, volume] = [0, 0];
-  const moment: [number, number, number] = [0, 0, 0];
-  const size = 3 * (q + 1);
-  const [line, along] = [new Float64Array(3 * poles[0]!.length), new Float64Array(3 * poles[0]!.length)];
-  for (const a of rows) {
-    // Poles of the curve along v at this place of u, and of its derivative.
-    line.fill(0);
-    along.fill(0);
-    for (let i = 0; i <= p; i++) {
-      const row = poles[a.first + i]!;
-      for (let j = 0; j < row.length; j++)
-        for (let k = 0; k < 3; k++) {
-          line[3 * j + k]! += a.values[i]! * row[j]![k]!;
-          along[3 * j + k]! += a.slopes[i]! * row[j]![k]!;
-        }
-    }
-    for (const b of columns) {
-      const [at, du, dv]: [number, number, number][] = [
-        [0, 0, 0],
-        [0, 0, 0],
-        [0, 0, 0],
-      ] as [[number, number, number], [number, number, number], [number, number, number]];
-      const from = 3 * b.first;
-      for (let j = 0; j < size; j++) {
-        const [k, i] = [j % 3, Math.floor(j / 3)];
-        at![k]! += b.values[i]! * line[from + j]!;
-        du![k]! += b.values[i]! * along[from + j]!;
-        dv![k]! += b.slopes[i]! * line[from + j]!;
+const spansOf = (knots: readonly number[], degree: number): number[] => [...new Set(knots.slice(degree, knots.length - degree))];
+
+/**
+ * A spline surface. Its poles are drawn together to those of the curve along a line before that is integrated, and what the basis is worth on
+ * whole stretches is worked out once.
+ */
+export function splinePatch({ degrees, knots, poles, weights }: PoleSurface): Patch {
+  const counts = [poles.length, poles[0]!.length] as const;
+  // x, y, z and the weight, those of weight 1 included: one way of reckoning.
+  const net = new Float64Array(4 * counts[0] * counts[1]);
+  poles.forEach((row, i) => {
+    row.forEach((p, j) => {
+      const w = weights?.[i]?.[j] ?? 1;
+      net.set([p[0] * w, p[1] * w, p[2] * w, w], 4 * (i * counts[1] + j));
+    });
+  });
+  const breaks = [spansOf(knots[0], degrees[0]), spansOf(knots[1], degrees[1])] as const;
+  const whole: [Map<number, Station[]>, Map<number, Station[]>] = [new Map(), new Map()];
+  const stationsIn = (way: Way, from: number, to: number, full: boolean): Station[] => {
+    const known = full ? whole[way].get(from) : undefined;
+    if (known) return known;
+    const made = gauss(PLACES).map(([t, w]) => station(degrees[way], knots[way], from + t * (to - from), w * (to - from)));
+    if (full) whole[way].set(from, made);
+    return made;
+  };
+  const lines = [new Float64Array(4 * Math.max(...counts)), new Float64Array(4 * Math.max(...counts))] as const;
+  const out = new Float64Array(9);
+  const [h, along, over] = [new Float64Array(4), new Float64Array(4), new Float64Array(4)];
+  return {
+    breaks,
+    add: (way, fixed, from, to, sum) => {
+      const [low, high] = [Math.min(from, to), Math.max(from, to)];
+      if (!(high > low)) return;
+      const sign = to < from ? -1 : 1;
+      const other = (1 - way) as Way;
+      const [line, slope] = lines;
+      const size = 4 * counts[way];
+      line.fill(0, 0, size);
+      slope.fill(0, 0, size);
+      const held = station(degrees[other], knots[other], fixed, 1);
+      const [stepWay, stepOther] = way === 0 ? [4 * counts[1], 4] : [4, 4 * counts[1]];
+      for (let k = 0; k <= degrees[other]; k++) {
+        const [a, b] = [held.values[k]!, held.slopes[k]!];
+        let at = stepOther * (held.first + k);
+        for (let i = 0; i < size; i += 4, at += stepWay)
+          for (let c = 0; c < 4; c++) {
+            line[i + c] = line[i + c]! + a * net[at + c]!;
+            slope[i + c] = slope[i + c]! + b * net[at + c]!;
+          }
       }
-      const n = cross(du!, dv!);
-      const w = a.w * b.w;
-      area += w * Math.hypot(n[0], n[1], n[2]);
-      const through = w * dot(at!, n);
-      volume += through / 3;
-      for (let k = 0; k < 3; k++) moment[k]! += (through * at![k]!) / 4;
+      stretches(breaks[way], low, high, (a, b) => {
+        const next = beyond(breaks[way], a);
+        const full = breaks[way][next - 1] === a && breaks[way][next] === b;
+        for (const s of stationsIn(way, a, b, full)) {
+          h.fill(0);
+          along.fill(0);
+          over.fill(0);
+          for (let k = 0, at = 4 * s.first; k <= degrees[way]; k++, at += 4) {
+            const [f, g] = [s.values[k]!, s.slopes[k]!];
+            for (let c = 0; c < 4; c++) {
+              h[c] = h[c]! + f * line[at + c]!;
+              along[c] = along[c]! + g * line[at + c]!;
+              over[c] = over[c]! + f * slope[at + c]!;
+            }
+          }
+          const w = h[3]!;
+          for (let c = 0; c < 3; c++) {
+            const p = h[c]! / w;
+            out[c] = p;
+            out[3 + 3 * way + c] = (along[c]! - along[3]! * p) / w;
+            out[3 + 3 * other + c] = (over[c]! - over[3]! * p) / w;
+          }
+          gather(sum, sign * s.w, out);
+        }
+      });
+    },
+  };
+}
+
+/** A piece of a border in the parameters, on which they are smooth. */
+export interface BorderPiece {
+  readonly from: number;
+  readonly to: number;
+  /** Place and derivative at a parameter of the piece: u, v, u′, v′. */
+  readonly at: (t: number) => readonly [number, number, number, number];
+}
+
+/** Samples of a stretch that are looked at for where it crosses a break, and how near that is found, as a share. */
+const [LOOKS, NEAR] = [8, 1e-12];
+
+/** A border's pieces parted where they cross a break of the surface. */
+function parted(piece: BorderPiece, breaks: Patch['breaks']): readonly (readonly [number, number])[] {
+  const cuts: number[] = [];
+  const t = (i: number): number => piece.from + ((piece.to - piece.from) * i) / LOOKS;
+  let before = piece.at(t(0));
+  for (let i = 1; i <= LOOKS; i++) {
+    const now = piece.at(t(i));
+    for (const way of [0, 1] as const) {
+      const [low, high] = [Math.min(before[way], now[way]), Math.max(before[way], now[way])];
+      // One that runs along a break crosses none.
+      if (high - low < NEAR * (1 + Math.abs(high))) continue;
+      for (let k = beyond(breaks[way], low); k < breaks[way].length && breaks[way][k]! <= high; k++) {
+        const level = breaks[way][k]!;
+        let [a, b] = [t(i - 1), t(i)];
+        const rising = now[way] > before[way];
+        for (let round = 0; round < 40 && Math.abs(b - a) > NEAR * Math.abs(piece.to - piece.from); round++) {
+          const middle = (a + b) / 2;
+          if (piece.at(middle)[way] > level === rising) b = middle;
+          else a = middle;
+        }
+        cuts.push((a + b) / 2);
+      }
     }
+    before = now;
   }
-  return { area, volume, moment };
+  const sense = Math.sign(piece.to - piece.from);
+  const ends = [piece.from, ...cuts.sort((a, b) => sense * (a - b)), piece.to];
+  return ends.slice(1).map((to, i) => [ends[i]!, to] as const);
+}
+
+interface Sample {
+  readonly at: readonly [number, number];
+  /** The weight times the derivative of either parameter. */
+  readonly step: readonly [number, number];
+}
+
+/**
+ * The flow through the part of a surface that a border encloses: the border runs with the part on its left, seen from where u turns to v.
+ * @param border all closed lines of it, each piece in its own sense
+ */
+export function flowWithin(patch: Patch, border: readonly BorderPiece[]): Flow {
+  const samples: Sample[] = [];
+  for (const piece of border)
+    for (const [from, to] of parted(piece, patch.breaks))
+      for (const [t, w] of gauss(PLACES)) {
+        const [u, v, du, dv] = piece.at(from + t * (to - from));
+        samples.push({ at: [u, v], step: [w * (to - from) * du, w * (to - from) * dv] });
+      }
+  const sum = new Float64Array(5);
+  if (samples.length === 0) return { area: 0, volume: 0, moment: [0, 0, 0] };
+  const least = (way: Way, f: (...x: number[]) => number): number => samples.reduce((m, s) => f(m, s.at[way]), samples[0]!.at[way]);
+  const span = [0, 1].map((w) => least(w as Way, Math.max) - least(w as Way, Math.min));
+  // Along the way and from the side that asks for fewest stretches: lines along it add nothing, and those on its start nothing either.
+  let best: { way: Way; start: number; cost: number } | undefined;
+  for (const way of [0, 1] as const)
+    for (const f of [Math.min, Math.max]) {
+      const start = least(way, f);
+      const from = beyond(patch.breaks[way], start);
+      const cost = samples.reduce((n, s) => n + (counts(s, way, span) ? 1 + Math.abs(beyond(patch.breaks[way], s.at[way]) - from) : 0), 0);
+      if (!best || cost < best.cost) best = { way, start, cost };
+    }
+  const { way, start } = best!;
+  const line = new Float64Array(5);
+  for (const s of samples) {
+    if (!counts(s, way, span)) continue;
+    line.fill(0);
+    patch.add(way, s.at[1 - way]!, start, s.at[way], line);
+    const w = way === 0 ? s.step[1] : -s.step[0];
+    for (let k = 0; k < 5; k++) sum[k] = sum[k]! + w * line[k]!;
+  }
+  return { area: sum[0]!, volume: sum[1]! / 3, moment: [sum[2]! / 4, sum[3]! / 4, sum[4]! / 4] };
+}
+
+/** Whether a place of the border goes on across the lines that are integrated along. */
+const counts = (s: Sample, way: Way, span: readonly number[]): boolean => Math.abs(s.step[1 - way]!) > 1e-13 * span[1 - way]!;
+
+/** The flow through a whole surface, or a range of its parameters; its normal looks from where u turns to v. */
+export function flowThrough(surface: PoleSurface): Flow {
+  const [[u0, u1], [v0, v1]] =
+    surface.range ??
+    ([0, 1].map((w) => {
+      const [k, p] = [surface.knots[w as Way], surface.degrees[w as Way]];
+      return [k[p]!, k[k.length - p - 1]!] as const;
+    }) as [readonly [number, number], readonly [number, number]]);
+  const corners = [
+    [u0, v0],
+    [u1, v0],
+    [u1, v1],
+    [u0, v1],
+  ] as const;
+  const patch = splinePatch(surface);
+  return flowWithin(
+    patch,
+    corners.map(([u, v], i) => {
+      const [x, y] = corners[(i + 1) % 4]!;
+      return { from: 0, to: 1, at: (t) => [u + t * (x - u), v + t * (y - v), x - u, y - v] };
+    }),
+  );
 }
