@@ -3,8 +3,9 @@ import { diffuserBody } from '../../demo/steam-diffuser';
 import { polyProfile } from '../../tests/support/kernel';
 import { addStep, newProject, setDimension, setStep } from '../core/recipe/edit';
 import type { Project, Step } from '../core/recipe/schema';
+import { areaOf } from '../kernel/amounts';
 import { openKernel } from '../kernel/open';
-import { areaOf, facesOf } from '../kernel/shapes';
+import { facesOf } from '../kernel/shapes';
 import { Engine } from './engine';
 import type { Checkpoint } from './types';
 

@@ -24,8 +24,9 @@ import { thinnestAndThickest, type WallPlace } from '../core/turned/walls';
 import { degrees, formatLength } from '../core/units/units';
 import type { KernelBody } from '../kernel/body';
 import type { Holding } from '../kernel/hold';
+import type { Turned } from '../kernel/outlines';
 import type { BodyMesh } from '../kernel/tessellate';
-import { onBody, type Turned } from '../kernel/turned';
+import { onBody } from '../kernel/turned';
 import { turnedLimits } from '../kernel/turned-steps';
 import type { KnifeEdges, WallForecast } from './types';
 

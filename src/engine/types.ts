@@ -5,11 +5,10 @@ import type { Bounds } from '../core/mesh/mesh';
 import type { Follows } from '../core/profile/follow';
 import type { Ties } from '../core/surfaces/loft';
 import type { Fix, LostPick } from '../kernel/body';
+import type { Straight, Turned } from '../kernel/outlines';
 import type { WallChart } from '../kernel/steps/operation';
-import type { Straight } from '../kernel/straight';
 import type { BorderLoop } from '../kernel/surface';
 import type { BodyMesh } from '../kernel/tessellate';
-import type { Turned } from '../kernel/turned';
 
 export type { Fix, LostPick };
 export type StepState = 'done' | 'warned' | 'failed' | 'skipped';

@@ -2,9 +2,8 @@ import type { FaceName } from '../core/recipe/names';
 import type { Ties } from '../core/surfaces/loft';
 import { renamed } from '../core/turned/meridian';
 import type { Shape } from './open';
-import type { Straight } from './straight';
+import type { Straight, Turned } from './outlines';
 import type { BodyMesh } from './tessellate';
-import type { Turned } from './turned';
 import type { Verified } from './verify';
 
 /** A solid, or a surface, with the provenance name of every face, in the kernel's face order. */

@@ -2,10 +2,11 @@
 import type { TopoDS_Face } from 'replicad-opencascadejs';
 import { along, type Frame, heightOver, normalOf, shifted, type Vec3 } from '../core/curves/frame';
 import type { Region } from '../core/profile/regions';
+import { volumeOf } from './amounts';
 import type { KernelBody } from './body';
 import { type Claim, type History, listOf } from './names';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from './open';
-import { facesOf, roughBounds, volumeOf } from './shapes';
+import { facesOf, roughBounds } from './shapes';
 import { type Wire, wireOf } from './wires';
 
 export interface RegionFace {

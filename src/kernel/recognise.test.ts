@@ -4,10 +4,11 @@ import { box, cylinder, post, taper, testKernel } from '../../tests/support/kern
 import { randomTurnedBodies } from '../../tests/support/turned';
 import { ORIGIN_PLANES, tilted } from '../core/curves/frame';
 import { curvesOf, skinOf, sweptVolume } from '../core/turned/meridian';
+import { volumeOf } from './amounts';
 import type { KernelBody } from './body';
 import type { Kernel } from './open';
 import { recogniseTurned } from './recognise';
-import { facesOf, volumeOf } from './shapes';
+import { facesOf } from './shapes';
 import { turnMeridian } from './turned';
 
 let kernel: Kernel;

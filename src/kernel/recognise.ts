@@ -10,9 +10,10 @@ import { Field, newNearest } from '../core/turned/field';
 import { AXIS, curvesOf, type Meridian, type MeridianCurve, reversedLoop, signedArea, skinOf, sweptVolume } from '../core/turned/meridian';
 import type { KernelBody } from './body';
 import { type Kernel, type Scope, scoped } from './open';
+import type { Turned } from './outlines';
 import { edgesWithFaces, facesOf } from './shapes';
 import { displayDeflection, tessellate } from './tessellate';
-import { inHalfPlane, type Turned } from './turned';
+import { inHalfPlane } from './turned';
 
 /** How far an edge may be from round, and ends from each other, mm. */
 const ROUND = 2e-6;

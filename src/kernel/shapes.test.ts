@@ -7,8 +7,9 @@ import { byPlane } from '../core/form/edit/select';
 import { NO_SYMMETRY } from '../core/form/edit/symmetry';
 import { sourceOf } from '../core/form/read';
 import { ballCage, boxCage, torusCage, tubeCage } from '../core/form/starts';
+import { areaOf, volumeOf } from './amounts';
 import { type Kernel, type Shape, scoped } from './open';
-import { areaOf, boundsOf, volumeOf } from './shapes';
+import { boundsOf } from './shapes';
 import { raiseForm } from './steps/form';
 
 let kernel: Kernel;

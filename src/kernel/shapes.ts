@@ -3,8 +3,6 @@
 import type { TopAbs_ShapeEnum, TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
 import { cross, dot, type Vec3 } from '../core/curves/frame';
 import { type Bounds, bounds } from '../core/mesh/mesh';
-import type { Flow } from '../core/surfaces/flow';
-import { flowOfAll } from './flow';
 import { type Kernel, type Shape, scoped } from './open';
 
 const HASH_LIMIT = 2147483647;
@@ -65,27 +63,8 @@ export function edgesWithFaces(kernel: Kernel, faces: readonly TopoDS_Face[]): E
   return out;
 }
 
-/** Volume (mm³) and centroid. */
-export function volumeOf(kernel: Kernel, shape: Shape): { readonly volume: number; readonly centroid: [number, number, number] } {
-  const { volume, moment } = amountsOf(kernel, shape);
-  return { volume, centroid: [moment[0] / volume, moment[1] / volume, moment[2] / volume] };
-}
-
-/** Surface area in mm². */
-export const areaOf = (kernel: Kernel, shape: Shape): number => amountsOf(kernel, shape).area;
-
-/** Integrals and bounds that were taken lately, by the handle of the shape: a handle's shape never changes once it is verified. */
-const amounts = new WeakMap<Shape, Flow>();
+/** Bounds that were taken lately, by the handle of the shape: a handle's shape never changes once it is verified. */
 const boxes = new WeakMap<Shape, Bounds>();
-
-function amountsOf(kernel: Kernel, shape: Shape): Flow {
-  let known = amounts.get(shape);
-  if (!known) {
-    known = flowOfAll(kernel, facesOf(kernel, shape));
-    amounts.set(shape, known);
-  }
-  return known;
-}
 
 /** Length of an edge in mm. */
 export const lengthOf = (kernel: Kernel, edge: Shape): number =>

@@ -17,21 +17,10 @@ import { asBody, type KernelBody, withNames } from './body';
 import { booleanOf } from './boolean';
 import { type NamedEdge, nameFaces } from './names';
 import { attempt, type Kernel, scoped } from './open';
+import type { Straight } from './outlines';
 import { prismOf, regionFace } from './prism';
 import { edgeCurveEnds } from './refer';
 import { verifySolid } from './verify';
-
-export interface Straight {
-  /** Of the section the body begins with. */
-  readonly frame: Frame;
-  /** Along the frame's normal, mm; negative where it was pushed back. */
-  readonly height: number;
-  /** Its loops, the material to the left, curves named as the body's sides. */
-  readonly section: Meridian;
-  /** The flat ends. */
-  readonly start: string;
-  readonly end: string;
-}
 
 const areaOf = (m: Meridian): number => m.loops.reduce((sum, l) => sum + signedArea(l), 0);
 /** Amounts of loops of a plane section: what the hollow's own checks add up. */

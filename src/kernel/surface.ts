@@ -6,10 +6,11 @@ import { sharedBvh } from '../core/mesh/bvh';
 import { bounds as boundsOf, diagonal, massProperties } from '../core/mesh/mesh';
 import { faultInSkin } from '../core/mesh/winding';
 import { fail, ok, type Result } from '../core/result';
+import { areaOf } from './amounts';
 import { asSurface, type KernelBody } from './body';
 import { checking } from './clock';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from './open';
-import { areaOf, edgesWithFaces, facesOf, lengthOf } from './shapes';
+import { edgesWithFaces, facesOf, lengthOf } from './shapes';
 import { displayDeflection, tessellate, weldedMesh } from './tessellate';
 import { type Refusal, VERIFY_ANGLE, type Verified } from './verify';
 

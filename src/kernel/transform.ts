@@ -1,9 +1,10 @@
 /** Bodies moved, turned, mirrored or scaled as a whole. */
 import type { Motion } from '../core/curves/motion';
 import { fail, ok, type Result } from '../core/result';
+import { areaOf } from './amounts';
 import { asBody, asSurface, type KernelBody } from './body';
 import { attempt, type Kernel, scoped } from './open';
-import { areaOf, facesOf, roughBounds } from './shapes';
+import { facesOf, roughBounds } from './shapes';
 import { straightMoved } from './straight';
 import { verifySurface } from './surface';
 import { turnedMoved } from './turned-steps';

@@ -13,8 +13,9 @@ import { widestBetween } from '../core/turned/walls';
 import type { KernelBody } from './body';
 import type { NamedEdge } from './names';
 import type { Kernel } from './open';
+import type { Turned } from './outlines';
 import { edgeCurveEnds } from './refer';
-import { aboutAxisOf, inHalfPlane, levelOn, onBody, type Turned, turnMeridian } from './turned';
+import { aboutAxisOf, inHalfPlane, levelOn, onBody, turnMeridian } from './turned';
 
 /** Bodies turned about one axis combined to one body; undefined also where they fall apart or nothing comes of it. */
 export function turnedBoolean(

@@ -14,17 +14,10 @@ import type { KernelBody } from './body';
 import { checking } from './clock';
 import { type Claim, listOf, nameFaces } from './names';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from './open';
+import type { Turned } from './outlines';
 import { facesOf, solidsOf } from './shapes';
 import { tessellate, weldedMesh } from './tessellate';
 import { makeEdge } from './wires';
-
-/** What a turned body is, beside its shape. */
-export interface Turned {
-  /** Its origin and upright are the axis; its seam lies along `x`. */
-  readonly frame: Frame;
-  /** In the frame's plane, faces named as the body's. */
-  readonly meridian: Meridian;
-}
 
 /** Axes nearer than this are one, mm. */
 const ONE_AXIS = 1e-9;

@@ -9,9 +9,10 @@ import type { Bounds } from '../core/mesh/mesh';
 import { bounds as boundsOfPoints, diagonal, massProperties, type TriMesh } from '../core/mesh/mesh';
 import { judgeSkin } from '../core/mesh/winding';
 import { fail, ok, type Result } from '../core/result';
+import { volumeOf } from './amounts';
 import { checking } from './clock';
 import type { Kernel, Shape } from './open';
-import { distanceBetween, edgesWithFaces, facesOf, solidsOf, surfaceReader, vertexAt, volumeOf } from './shapes';
+import { distanceBetween, edgesWithFaces, facesOf, solidsOf, surfaceReader, vertexAt } from './shapes';
 import { type BodyMesh, displayDeflection, isClosedMesh, tessellate, weldedMesh } from './tessellate';
 
 export interface Refusal {

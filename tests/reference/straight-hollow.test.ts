@@ -7,7 +7,8 @@ import { describe, expect, it } from 'vitest';
 import { ORIGIN_PLANES } from '../../src/core/curves/frame';
 import { arcAbout, arcThrough, type PlanarCurve, type Point2, pointAt } from '../../src/core/curves/planar';
 import { type Loop, type Meridian, reversedLoop, signedArea } from '../../src/core/turned/meridian';
-import { plannedStraightHollow, type Straight, straightLimit } from '../../src/kernel/straight';
+import type { Straight } from '../../src/kernel/outlines';
+import { plannedStraightHollow, straightLimit } from '../../src/kernel/straight';
 import { randomFrom } from '../support/turned';
 
 const CHORD = 1e-3;

@@ -4,11 +4,12 @@ import { findOutline, type Outline } from '../../src/core/profile/outline';
 import { resolveProfile } from '../../src/core/profile/resolve';
 import { emptyProfile } from '../../src/core/recipe/edit';
 import type { Profile } from '../../src/core/recipe/schema';
+import { volumeOf } from '../../src/kernel/amounts';
 import type { KernelBody } from '../../src/kernel/body';
 import { type NamedEdge, namedEdges } from '../../src/kernel/names';
 import { type Kernel, openKernel, type Shape } from '../../src/kernel/open';
 import type { FoundFace } from '../../src/kernel/select';
-import { boundsOf, facesOf, volumeOf } from '../../src/kernel/shapes';
+import { boundsOf, facesOf } from '../../src/kernel/shapes';
 import { turn } from '../../src/kernel/steps/revolve';
 
 let shared: Promise<Kernel> | undefined;

@@ -3,8 +3,9 @@
  * what comes out is the kernel's own text of verified solids.
  */
 import { fail, ok, type Result } from '../../core/result';
+import { volumeOf } from '../amounts';
 import { attempt, type Kernel, scoped } from '../open';
-import { facesOf, solidsOf, volumeOf } from '../shapes';
+import { facesOf, solidsOf } from '../shapes';
 import { verifySolid } from '../verify';
 
 export const MAX_STEP_BYTES = 20_000_000;

@@ -3,10 +3,11 @@ import { cross, dot, minus, unit, type Vec3 } from '../../core/curves/frame';
 import { bendOf, type Combed, curvatures, inflections } from '../../core/inspect/combs';
 import { perimeterOf, type Station, sectionAt, sectionPlace } from '../../core/inspect/sweep';
 import { type Bvh, type ClosestHit, closestOpposing } from '../../core/mesh/bvh';
+import { areaOf } from '../amounts';
 import type { KernelBody } from '../body';
 import { namedEdges } from '../names';
 import { type Kernel, scoped } from '../open';
-import { areaOf, facesOf, lengthOf } from '../shapes';
+import { facesOf, lengthOf } from '../shapes';
 import { type NearFace, nearFace } from './nearest';
 
 export interface CombReading {

@@ -6,11 +6,12 @@ import { angleBetween, type LostMeasure, lineToLine, type MeasureReading, type T
 import { sameFace } from '../../core/recipe/names';
 import type { MeasuredThing, Measurement } from '../../core/recipe/schema';
 import { fail, ok, type Result } from '../../core/result';
+import { areaOf } from '../amounts';
 import type { KernelBody } from '../body';
 import { namedEdges } from '../names';
 import { type Kernel, type Shape, scoped } from '../open';
 import { edgeCurve } from '../refer';
-import { areaOf, distanceBetween, facesOf, lengthOf, vertexAt } from '../shapes';
+import { distanceBetween, facesOf, lengthOf, vertexAt } from '../shapes';
 import { type NearFace, nearFace } from './nearest';
 
 /** A thing found again on its body. */

@@ -4,10 +4,10 @@ import { bodyWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import type { Ties } from '../../core/surfaces/loft';
 import { fixed } from '../../core/units/units';
+import { areaOf } from '../amounts';
 import { attachments } from '../attach';
 import type { KernelBody, StepFailure } from '../body';
 import { booleanOf } from '../boolean';
-import { areaOf } from '../shapes';
 import { borderLoops, skinWithout } from '../surface';
 import { changed, type StepContext, type StepOperation, type StepOutcome, type StepWarning } from './operation';
 

@@ -12,7 +12,7 @@ import {
   splinePatch,
 } from '../core/surfaces/flow';
 import { type Kernel, type Scope, type Shape, scoped } from './open';
-import { hashOf } from './shapes';
+import { facesOf, hashOf } from './shapes';
 
 /** Faces whose flow is remembered at a time. */
 const REMEMBERED = 500;
@@ -25,7 +25,7 @@ interface Known {
 const remembered = new WeakMap<Kernel, Map<number, Known[]>>();
 
 /** What a face adds to its skin, signed by how it lies in it. Faces that several bodies share are integrated once. */
-export function flowOf(kernel: Kernel, face: TopoDS_Face): Flow {
+function flowOf(kernel: Kernel, face: TopoDS_Face): Flow {
   let table = remembered.get(kernel);
   if (!table) {
     table = new Map();
@@ -275,7 +275,7 @@ function wayOf(
 }
 
 /** What a shape's faces add up to. */
-export function flowOfAll(kernel: Kernel, faces: readonly Shape[]): Flow {
+function flowOfAll(kernel: Kernel, faces: readonly Shape[]): Flow {
   let [area, volume] = [0, 0];
   const moment: [number, number, number] = [0, 0, 0];
   for (const face of faces) {
@@ -285,4 +285,25 @@ export function flowOfAll(kernel: Kernel, faces: readonly Shape[]): Flow {
     for (let k = 0; k < 3; k++) moment[k] = moment[k]! + f.moment[k]!;
   }
   return { area, volume, moment };
+}
+
+/** Volume (mm³) and centroid. */
+export function volumeOf(kernel: Kernel, shape: Shape): { readonly volume: number; readonly centroid: [number, number, number] } {
+  const { volume, moment } = amountsOf(kernel, shape);
+  return { volume, centroid: [moment[0] / volume, moment[1] / volume, moment[2] / volume] };
+}
+
+/** Surface area in mm². */
+export const areaOf = (kernel: Kernel, shape: Shape): number => amountsOf(kernel, shape).area;
+
+/** Integrals that were taken lately, by the handle of the shape: a handle's shape never changes once it is verified. */
+const amounts = new WeakMap<Shape, Flow>();
+
+function amountsOf(kernel: Kernel, shape: Shape): Flow {
+  let known = amounts.get(shape);
+  if (!known) {
+    known = flowOfAll(kernel, facesOf(kernel, shape));
+    amounts.set(shape, known);
+  }
+  return known;
 }

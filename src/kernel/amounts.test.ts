@@ -4,8 +4,9 @@ import { testKernel } from '../../tests/support/kernel';
 import type { Vec3 } from '../core/curves/frame';
 import { flowThrough, type PoleSurface } from '../core/surfaces/flow';
 import { interpolateSurface } from '../core/surfaces/space';
+import { areaOf, volumeOf } from './amounts';
 import type { Kernel, Shape } from './open';
-import { areaOf, facesOf, volumeOf } from './shapes';
+import { facesOf } from './shapes';
 import { skinBody } from './skin';
 
 let kernel: Kernel;
