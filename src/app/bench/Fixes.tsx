@@ -1,23 +1,32 @@
 import { patchStep } from '../../core/recipe/edit';
 import type { Project } from '../../core/recipe/schema';
-import { stepDefinitions } from '../../core/recipe/steps';
 import { fixed, formatLength, formatVolume } from '../../core/units/units';
 import type { Alternative } from '../../engine/alternative';
 import type { Fix } from '../../engine/types';
 import { setBench, useBench } from '../state/bench';
 import { change } from '../state/project';
-import { giveUp, tried, tryOut } from '../state/trying';
+import { canBeTried, giveUp, tried, tryOut } from '../state/trying';
+
+/** Whether a change was tried: those that work stand first, those that don't are told and can't be taken. */
+type Known = Alternative | 'trying' | undefined;
+const order = (state: Known): number => (state === undefined || state === 'trying' ? 1 : state.figures ? 0 : 2);
 
 /** Changes that would help: each taken by one click, or tried first, with its figures and the body on the stage. */
 export function Fixes({ project, fixes }: { project: Project; fixes: readonly Fix[] }) {
+  const known = useBench((s) => s.tried);
   if (fixes.length === 0) return null;
+  const sorted = fixes.toSorted((a, b) => order(known[tried(a)]) - order(known[tried(b)]));
   return (
     <ul className="mt-1 space-y-1">
-      {fixes.map((f) => (
+      {sorted.map((f) => (
         <li key={f.words}>
-          <button type="button" className="btn mr-1.5 py-0!" onClick={() => change((p) => patchStep(p, f.step, f))}>
-            {f.words}
-          </button>
+          {order(known[tried(f)]) === 2 ? (
+            <s className="mr-1.5 text-ink3">{f.words}</s>
+          ) : (
+            <button type="button" className="btn mr-1.5 py-0!" onClick={() => change((p) => patchStep(p, f.step, f))}>
+              {f.words}
+            </button>
+          )}
           <Trying project={project} fix={f} />
         </li>
       ))}
@@ -25,15 +34,11 @@ export function Fixes({ project, fixes }: { project: Project; fixes: readonly Fi
   );
 }
 
-/** Kinds of steps that are built from bodies alone, so that they can be tried beside the rebuild. */
-const TRIED = new Set(['shell', 'cavity', 'meshhollow', 'thicken', 'close', 'fillet', 'chamfer']);
-
 function Trying({ project, fix }: { project: Project; fix: Fix }) {
   const key = tried(fix);
   const state = useBench((s) => s.tried[key]);
   const shown = useBench((s) => s.shown === key);
-  const kind = fix.kind ?? project.steps.find((s) => s.id === fix.step)?.kind ?? '';
-  if (!TRIED.has(kind) || !stepDefinitions[kind]) return null;
+  if (!canBeTried(project, fix)) return null;
   if (state === undefined)
     return (
       <button type="button" className="link text-[12px]" aria-label={`Try first: ${fix.words}`} onClick={() => void tryOut(project, fix)}>

@@ -7,9 +7,10 @@ import { ballCage, boxCage, tubeCage } from '../../core/form/starts';
 import { newProject } from '../../core/recipe/edit';
 import { parseProject, writeProject } from '../../core/recipe/file';
 import type { FormInputs } from '../../core/recipe/steps';
+import { startRings } from '../../core/recipe/steps';
 import { useBench } from '../state/bench';
 import { useProject } from '../state/project';
-import { addForm, formFromDrawing, ringSource, startRings } from './begin';
+import { addForm, formFromDrawing, ringSource } from './begin';
 
 const none = (): undefined => undefined;
 beforeEach(() => {

@@ -15,23 +15,6 @@ import { setBench, useBench } from '../state/bench';
 import { change, tableOf } from '../state/project';
 import { chooseFile } from '../ui/chooseFile';
 
-/** A plain vessel of rings, flat below and above. */
-export const startRings = (): FormSource => ({
-  by: 'rings',
-  sides: '12',
-  ridge: '0 mm',
-  on: 'body',
-  rows: [
-    [0, 30],
-    [25, 40],
-    [50, 42],
-    [75, 36],
-    [100, 32],
-  ].map(([z, r]) => ({ height: `${z} mm`, radius: `${r} mm`, twist: '0°', crease: '0' })),
-  bottom: 'flat',
-  top: 'flat',
-});
-
 /** A table of rings that says where the cage stands. */
 export const ringSource = (form: RingForm): FormSource => ({
   by: 'rings',

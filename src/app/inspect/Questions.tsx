@@ -7,6 +7,7 @@ import { useBench } from '../state/bench';
 import { ask, chooseBody, useInspect } from '../state/inspecting';
 import { tableOf } from '../state/project';
 import { ACROSS, angleText, Pick, Slide, ValueRow } from './fields';
+import { wallLimit } from './limits';
 import { MeasureSettings } from './Measure';
 import { ObjectSettings } from './ObjectSettings';
 import { SaveReport } from './SaveReport';
@@ -73,13 +74,6 @@ export function Questions({ project }: { project: Project }) {
       <SaveReport project={project} />
     </section>
   );
-}
-
-/** The least wall of the brief, mm. */
-export function wallLimit(project: Project): number | null {
-  const text = project.brief.targets.find((t) => t.gauge === 'wall-min')?.min;
-  const r = text ? evaluateAs(text, 'length', tableOf(project).scope) : undefined;
-  return r?.ok ? r.value : null;
 }
 
 function Settings({ asked, project }: { asked: Ask; project: Project }) {

@@ -9,7 +9,7 @@ import { engine, picture, useBench } from '../state/bench';
 import { inspect, stopInspecting, useInspect } from '../state/inspecting';
 import { tableOf } from '../state/project';
 import { download } from '../ui/download';
-import { wallLimit } from './Questions';
+import { wallLimit } from './limits';
 
 type Format = 'html' | 'json' | 'csv';
 const TYPES: Readonly<Record<Format, string>> = { html: 'text/html', json: 'application/json', csv: 'text/csv' };

@@ -3,8 +3,8 @@ import { formatLength } from '../../core/units/units';
 import { showMark } from '../state/bench';
 import { showRow, showStack, useInspect } from '../state/inspecting';
 import { Chart } from './Chart';
+import { wallLimit } from './limits';
 import { area, Figure, type Of, Places } from './parts';
-import { wallLimit } from './Questions';
 import { SaveSection } from './SaveSection';
 
 /** What sections show: charts by height, linked to the plane on the stage. */

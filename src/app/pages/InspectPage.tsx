@@ -1,6 +1,7 @@
 import { lazy, Suspense, useEffect } from 'react';
 import { Group, Panel, Separator } from 'react-resizable-panels';
-import { Questions, wallLimit } from '../inspect/Questions';
+import { wallLimit } from '../inspect/limits';
+import { Questions } from '../inspect/Questions';
 import { Results } from '../inspect/Results';
 import { useBench } from '../state/bench';
 import { remeasure, startInspecting, stopInspecting, useInspect } from '../state/inspecting';

@@ -1,12 +1,14 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
-import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, NavLink, Outlet, useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
+import { Keys } from '../actions/Keys';
+import { useKeys } from '../actions/useKeys';
 import { setBench } from '../state/bench';
 import { startBuilding } from '../state/building';
 import { openProject, redo, startAutosave, undo, useProject, useSaving } from '../state/project';
 import { startRanging } from '../state/ranging';
+import { startTrying } from '../state/trying';
 import { createProject, loadProject, onAnnouncement } from '../storage/store';
 import { Asking } from '../ui/ask';
 import { Finder } from '../ui/Finder';
@@ -21,7 +23,6 @@ export function ProjectFrame() {
     staleTime: Infinity,
     refetchOnWindowFocus: false,
   });
-  const [finding, setFinding] = useState(false);
   const project = useProject((s) => (s.id === id ? s.project : null));
   const value = loaded.data?.ok ? loaded.data.value : null;
 
@@ -31,7 +32,10 @@ export function ProjectFrame() {
     const stopSaving = startAutosave(id, value.rev);
     const stopBuilding = startBuilding();
     const stopRanging = startRanging();
+    const stopTrying = startTrying();
     return () => {
+      setBench({ finding: false, listingKeys: false });
+      stopTrying();
       stopRanging();
       stopBuilding();
       stopSaving();
@@ -48,23 +52,7 @@ export function ProjectFrame() {
     [id],
   );
 
-  useHotkeys('mod+z', (e) => {
-    e.preventDefault();
-    undo();
-  });
-  useHotkeys('mod+shift+z, mod+y', (e) => {
-    e.preventDefault();
-    redo();
-  });
-  // By the character, which sits on another key of every other keyboard.
-  useHotkeys(
-    '/',
-    (e) => {
-      e.preventDefault();
-      setFinding(true);
-    },
-    { useKey: true },
-  );
+  useKeys('project');
   useEffect(() => {
     if (project) document.title = `${project.name} · Ivory Lathe`;
   }, [project]);
@@ -112,13 +100,18 @@ export function ProjectFrame() {
         <div className="ml-auto flex items-center gap-2 pr-3">
           <SaveNote id={id} onReload={() => void loaded.refetch()} />
           <UndoButtons />
-          <button type="button" className="field flex w-52 items-center justify-between text-ink3" onClick={() => setFinding(true)}>
+          <button
+            type="button"
+            className="field flex w-52 items-center justify-between text-ink3"
+            onClick={() => setBench({ finding: true })}
+          >
             Find or do… <kbd className="rounded-xs border border-line2 px-1 font-mono text-[11px]">/</kbd>
           </button>
         </div>
       </header>
       <div className="min-h-0 flex-1">{project && <Outlet />}</div>
-      {project && <Finder open={finding} onOpenChange={setFinding} />}
+      <Finder />
+      <Keys />
       <Asking />
     </div>
   );

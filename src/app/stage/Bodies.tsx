@@ -12,10 +12,10 @@ import { setBench, useBench, useScenes } from '../state/bench';
 import { pickMeasured, useInspect } from '../state/inspecting';
 import { pickedSoFar, takePick } from '../state/picking';
 import { useShaping } from '../state/shaping';
+import type { Extent } from './extent';
 import { Label } from './Label';
 import { listen } from './listen';
 import { Reading } from './Reading';
-import type { Extent } from './Stage';
 
 const IVORY = '#e9e3d3';
 /** A body that no longer matches the sheet is shown in grey: a change of colour needs no new shader. */

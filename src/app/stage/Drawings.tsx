@@ -9,8 +9,8 @@ import type { Project } from '../../core/recipe/schema';
 import { planeWords } from '../../core/recipe/words';
 import { useBench } from '../state/bench';
 import { tableOf } from '../state/project';
+import type { Extent } from './extent';
 import { Label } from './Label';
-import type { Extent } from './Stage';
 import { TieLines } from './Ties';
 
 const TEAL = '#0a6a66';

@@ -2,8 +2,8 @@ import { Line } from '@react-three/drei';
 import { useThree } from '@react-three/fiber';
 import { useEffect } from 'react';
 import { fixed, formatLength, type LengthUnit } from '../../core/units/units';
+import type { Extent } from './extent';
 import { Label } from './Label';
-import type { Extent } from './Stage';
 
 /** Overall height and width as leader lines beside the body. */
 export function Leaders({ extent, units }: { extent: Extent; units: LengthUnit }) {

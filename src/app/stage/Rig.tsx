@@ -4,7 +4,7 @@ import { useEffect, useMemo, useRef } from 'react';
 import * as THREE from 'three';
 import type { OrbitControls as Controls } from 'three-stdlib';
 import { picture, useBench, type ViewName } from '../state/bench';
-import type { Extent } from './Stage';
+import type { Extent } from './extent';
 
 const DIRECTIONS: Record<ViewName, readonly [number, number, number]> = {
   front: [0, -1, 0],

@@ -1,35 +1,22 @@
 import { Canvas } from '@react-three/fiber';
 import { useMemo, useRef } from 'react';
-import { useHotkeys } from 'react-hotkeys-hook';
 import * as THREE from 'three';
-import { bounds } from '../../core/mesh/mesh';
 import type { Project } from '../../core/recipe/schema';
 import { formatLength } from '../../core/units/units';
-import type { BodyScene } from '../../engine/types';
-import { look, type SectionCut, setBench, useBench, useScenes, type ViewName } from '../state/bench';
+import { VIEWS } from '../actions/actions';
+import { useKeys } from '../actions/useKeys';
+import { look, type SectionCut, setBench, useBench, useScenes } from '../state/bench';
 import { cancelBuild } from '../state/building';
 import { Bodies } from './Bodies';
 import { Caps } from './Caps';
 import { Drawings } from './Drawings';
+import { type Extent, extentOf } from './extent';
 import { FormCage } from './FormCage';
 import { Leaders } from './Leaders';
 import { Marker } from './Marker';
 import { MeasureLines } from './MeasureLines';
 import { Legend, SectionFrame } from './Reading';
 import { Rig } from './Rig';
-
-export interface Extent {
-  readonly min: readonly [number, number, number];
-  readonly max: readonly [number, number, number];
-}
-
-export function extentOf(scenes: readonly BodyScene[]): Extent {
-  if (scenes.length === 0) return { min: [-50, -50, 0], max: [50, 50, 100] };
-  const each = scenes.map((s) => bounds(s.positions));
-  const pick = (f: (...v: number[]) => number, side: 'min' | 'max'): [number, number, number] =>
-    [0, 1, 2].map((k) => f(...each.map((b) => b[side][k]!))) as [number, number, number];
-  return { min: pick(Math.min, 'min'), max: pick(Math.max, 'max') };
-}
 
 const PICK_WORDS = {
   faces: 'Pick a face on the body; pick it again to let go.',
@@ -39,14 +26,6 @@ const PICK_WORDS = {
   spots: 'Pick the end or the middle of an edge, or a place on a face: the first, then the second.',
   places: 'Pick the end or the middle of an edge, or a point on the board.',
 } as const;
-
-const VIEWS: readonly (readonly [ViewName, string, string])[] = [
-  ['front', 'Front', '1'],
-  ['side', 'Side', '2'],
-  ['above', 'Above', '3'],
-  ['below', 'Below', '4'],
-  ['corner', 'Corner', '5'],
-];
 
 /** The stage: exact bodies in calm light, with picking, section, leader dimensions and named views. */
 export function Stage({ project, reading = false }: { project: Project; reading?: boolean }) {
@@ -62,9 +41,7 @@ export function Stage({ project, reading = false }: { project: Project; reading?
     return last.current;
   }, [scenes]);
   const cutOpen = (): void => setBench({ section: section ? null : { axis: 'y', offset: 0 } });
-  useHotkeys('c', cutOpen, [section]);
-  useHotkeys('1,2,3,4,5', (_, h) => look(VIEWS[Number(h.keys?.join('')) - 1]![0]));
-  useHotkeys('escape', () => setBench({ picking: null, mark: null }));
+  useKeys('stage');
 
   return (
     <section aria-label="Stage" className="relative h-full overflow-hidden bg-stage">
@@ -108,12 +85,12 @@ export function Stage({ project, reading = false }: { project: Project; reading?
       )}
       <div className="absolute inset-x-2 bottom-2 z-10 flex flex-col-reverse items-start gap-1.5">
         <div role="toolbar" aria-label="Views" className="flex gap-1 whitespace-nowrap">
-          {VIEWS.map(([name, words, key]) => (
+          {VIEWS.map(({ view: name, short: words, label }, i) => (
             <button
               key={name}
               type="button"
               className="btn bg-panel! border-transparent! py-0.5!"
-              title={`Look from: ${words} (${key})`}
+              title={`${label} (${i + 1})`}
               onClick={() => look(name)}
             >
               {words}

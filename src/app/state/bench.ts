@@ -5,8 +5,7 @@ import type { PreviewMesh } from '../../core/profile/lathe';
 import type { Alternative } from '../../engine/alternative';
 import { EngineClient } from '../../engine/client';
 import type { BodyScene, MeasureResult, RebuildResult, StepReport, WallForecast } from '../../engine/types';
-import type { Picking } from './picking';
-import type { Ranging } from './ranging';
+import type { Picking, Ranging } from './asked';
 
 export type KernelState = 'idle' | 'loading' | 'ready' | 'failed';
 export interface SectionCut {
@@ -57,6 +56,10 @@ interface BenchState {
   /** The board takes most of the height. */
   readonly tallBoard: boolean;
   readonly step: string | null;
+  /** What is open above the page: the finder, the list of keys, the choice of the next step. */
+  readonly finding: boolean;
+  readonly listingKeys: boolean;
+  readonly choosingStep: boolean;
 }
 
 export const useBench = create<BenchState>(() => ({
@@ -83,6 +86,9 @@ export const useBench = create<BenchState>(() => ({
   gaugeBody: null,
   tallBoard: false,
   step: null,
+  finding: false,
+  listingKeys: false,
+  choosingStep: false,
 }));
 
 export const setBench = useBench.setState;

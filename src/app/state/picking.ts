@@ -2,21 +2,9 @@
 import { addProjection, removeProjection, setProjection } from '../../core/profile/follow';
 import { setProfile, setStep } from '../../core/recipe/edit';
 import type { Project } from '../../core/recipe/schema';
-import type { PickKind } from '../../core/recipe/steps';
+import type { Picking } from './asked';
 import { setBench, useBench } from './bench';
 import { change } from './project';
-
-/** A step's list of picks, or the edges a profile follows. */
-export type PickTarget =
-  | { readonly step: string; readonly field: string; readonly most?: number }
-  | { readonly profile: string; readonly body: string }
-  /** Something to measure from or to. */
-  | { readonly measure: true };
-
-export interface Picking {
-  readonly target: PickTarget;
-  readonly what: PickKind | 'edges' | 'things' | 'spots';
-}
 
 /** One thing picked. Steps on a body of their own take it without the body. */
 export type Picked = { readonly body?: string; readonly face: string } | PickedEdge | { readonly profile: string; readonly curve: string };

@@ -3,19 +3,9 @@
 import { hashText } from '../../core/hash';
 import type { Project } from '../../core/recipe/schema';
 import { stepDefinitions } from '../../core/recipe/steps';
-import type { RangeReport } from '../../engine/range';
+import type { Ranging } from './asked';
 import { engine, setBench, useBench } from './bench';
 import { useProject } from './project';
-
-/** What is known of the range of a step's value. */
-export interface Ranging {
-  /** What it was searched for: everything the step is built from but the value itself. */
-  readonly key: string;
-  readonly done: number;
-  readonly of: number;
-  readonly report: RangeReport | null;
-  readonly state: 'searching' | 'found' | 'stopped' | 'none';
-}
 
 /** Quiet time before a search begins, ms. */
 const QUIET = 1200;

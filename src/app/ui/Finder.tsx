@@ -1,85 +1,88 @@
 import { Command } from 'cmdk';
 import { Dialog } from 'radix-ui';
+import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { slug, writeProject } from '../../core/recipe/file';
-import { offers } from '../bench/NextStep';
-import { look, setBench, useBench } from '../state/bench';
-import { cancelBuild } from '../state/building';
-import { redo, undo, useProject } from '../state/project';
-import { download } from './download';
-import { toggleTheme } from './theme';
+import { type Findable, found } from '../../core/find';
+import type { Project } from '../../core/recipe/schema';
+import { ACTIONS } from '../actions/actions';
+import { choices } from '../actions/offers';
+import { setBench, useBench } from '../state/bench';
+import { useProject } from '../state/project';
 
-interface Action {
-  readonly words: string;
-  readonly key?: string;
-  readonly run: () => void;
-}
-
-/** Every action with its key, found by typing. */
-export function Finder({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
-  const go = useNavigate();
+/** Every action with its key, found by its name or by what else it is known as. */
+export function Finder() {
+  const open = useBench((s) => s.finding);
   const project = useProject((s) => s.project);
   if (!project) return null;
-  const actions: Action[] = [
-    { words: 'Go to the brief', run: () => go('brief') },
-    { words: 'Go to the bench', run: () => go('bench') },
-    { words: 'Go to inspection', run: () => go('inspect') },
-    { words: 'Go to making and export', run: () => go('make') },
-    { words: 'All projects', run: () => go('/') },
-    { words: 'Undo', key: 'Ctrl+Z', run: undo },
-    { words: 'Redo', key: 'Ctrl+Shift+Z', run: redo },
-    { words: 'Look from the front', key: '1', run: () => look('front') },
-    { words: 'Look from the side', key: '2', run: () => look('side') },
-    { words: 'Look from above', key: '3', run: () => look('above') },
-    { words: 'Look from below', key: '4', run: () => look('below') },
-    { words: 'Look from a corner, all in view', key: '5', run: () => look('corner') },
-    {
-      words: 'Cut the body open along its axis',
-      key: 'C',
-      run: () => setBench({ section: useBench.getState().section ? null : { axis: 'y', offset: 0 } }),
-    },
-    { words: 'Stop building', run: () => void cancelBuild() },
-    {
-      words: 'Save the project to a file',
-      run: () => download(`${slug(project.name)}.lathe.json`, writeProject(project), 'application/json'),
-    },
-    { words: 'Light or dark', run: toggleTheme },
-    ...project.profiles.map((p) => ({ words: `Draw ${p.name} on the board`, run: () => setBench({ profile: p.id }) })),
-    ...offers(project).map((o) => ({ words: `${o.label} ${o.hint}`, run: o.run })),
-  ];
   return (
-    <Dialog.Root open={open} onOpenChange={onOpenChange}>
+    <Dialog.Root open={open} onOpenChange={(finding) => setBench({ finding })}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/20" />
         <Dialog.Content
           aria-describedby={undefined}
-          className="fixed left-1/2 top-24 z-50 w-[480px] -translate-x-1/2 rounded-sm border border-line2 bg-card shadow-xl"
+          className="fixed left-1/2 top-24 z-50 w-[520px] -translate-x-1/2 rounded-sm border border-line2 bg-card shadow-xl"
         >
           <Dialog.Title className="sr-only">Find or do</Dialog.Title>
-          <Command label="Find or do">
-            <Command.Input
-              placeholder="Find or do…"
-              className="w-full border-b border-line bg-transparent px-4 py-2.5 text-[15px] outline-none"
-            />
-            <Command.List className="max-h-96 overflow-auto py-1">
-              <Command.Empty className="px-4 py-3 text-ink2">Nothing by that name.</Command.Empty>
-              {actions.map((a) => (
-                <Command.Item
-                  key={a.words}
-                  onSelect={() => {
-                    onOpenChange(false);
-                    a.run();
-                  }}
-                  className="flex cursor-pointer items-center justify-between px-4 py-1.5 data-[selected=true]:bg-tealwash"
-                >
-                  {a.words}
-                  {a.key && <kbd className="font-mono text-[11px] text-ink3">{a.key}</kbd>}
-                </Command.Item>
-              ))}
-            </Command.List>
-          </Command>
+          <Found project={project} />
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>
+  );
+}
+
+interface Entry extends Findable {
+  readonly key?: string;
+  /** Why it can't be done now. */
+  readonly needs?: string;
+  readonly run?: () => void;
+}
+
+function Found({ project }: { project: Project }) {
+  const go = useNavigate();
+  const [asked, setAsked] = useState('');
+  const entries = useMemo((): Entry[] => {
+    const next = choices(project);
+    return [
+      ...ACTIONS.filter((a) => a.id !== 'find' && !next.choices.some((c) => c.label === a.label)).map(
+        (a): Entry => ({ ...a, key: a.key?.shown, run: () => a.run(go) }),
+      ),
+      ...project.profiles.map(
+        (p): Entry => ({ label: `Draw ${p.name} on the board`, known: ['sketch', 'edit'], run: () => setBench({ profile: p.id }) }),
+      ),
+      ...next.choices,
+      ...next.missing,
+    ];
+  }, [project, go]);
+  return (
+    <Command label="Find or do" shouldFilter={false}>
+      <Command.Input
+        value={asked}
+        onValueChange={setAsked}
+        placeholder="Find or do…"
+        className="w-full border-b border-line bg-transparent px-4 py-2.5 text-[15px] outline-none"
+      />
+      <Command.List className="max-h-96 overflow-auto py-1">
+        <Command.Empty className="px-4 py-3 text-ink2">Nothing by that name.</Command.Empty>
+        {found(asked, entries)
+          .filter((e) => e.run || asked.trim() !== '')
+          .map((e) => (
+            <Command.Item
+              key={`${e.label} ${e.hint ?? ''}`}
+              value={`${e.label} ${e.hint ?? ''}`}
+              disabled={!e.run}
+              onSelect={() => {
+                setBench({ finding: false });
+                e.run?.();
+              }}
+              className="flex cursor-pointer items-baseline justify-between gap-3 px-4 py-1.5 data-[disabled=true]:cursor-default data-[disabled=true]:text-ink3 data-[selected=true]:bg-tealwash"
+            >
+              <span>
+                {e.label} <span className="text-[12px] text-ink2">{e.needs ? `needs ${e.needs}` : e.hint}</span>
+              </span>
+              {e.key && <kbd className="font-mono text-[11px] text-ink3">{e.key}</kbd>}
+            </Command.Item>
+          ))}
+      </Command.List>
+    </Command>
   );
 }

@@ -2,11 +2,12 @@
 
 import type { Kind } from '../dimensions/expression';
 import { evaluateAs, type Scope } from '../dimensions/expression';
-import type { FormSource } from '../recipe/steps';
+
 import { fail, ok, type Result } from '../result';
 import { type Cage, type CageOf, netOf } from './cage';
 import { type Symmetry, withFold } from './edit/symmetry';
 import { type RingForm, type RingRow, ringCage, ringCageOnLimit, ringProblem } from './rings';
+import type { FormSource } from './source';
 
 export type CageSource = Extract<FormSource, { by: 'cage' }>;
 

@@ -19,6 +19,16 @@ export const cavity: StepDefinition<CavityInputs> = {
   verb: 'Turn a cavity',
   group: 'hollow',
   summary: 'a smooth turned inside that keeps at least the wall, whatever the outside does',
+  known: ['inner shape', 'liner', 'bore out', 'core', 'pocket', 'insert'],
+  needs: 'a solid',
+  offers: (c) =>
+    c.solids.map((b) => ({
+      group: 'Hollow',
+      label: `Turn a smooth cavity into ${b.name}`,
+      hint: 'that keeps the wall whatever the outside does; pick the face it opens at',
+      inputs: { body: b.id, open: [], plane: 'level', rim: 'round', lean: 'free' },
+      pick: { what: 'faces', field: 'open' },
+    })),
   inputs,
   values: {
     wall: { kind: 'length', label: 'least wall', initial: '2 mm', above: 0 },
@@ -50,5 +60,6 @@ export const cavity: StepDefinition<CavityInputs> = {
   },
   makes: () => [],
   changesBody: (i) => i.body,
+  tried: true,
   uses: (i) => ({ bodies: [i.body], profiles: [], planes: [i.plane] }),
 };

@@ -16,6 +16,16 @@ export const chamfer: StepDefinition<ChamferInputs> = {
   verb: 'Chamfer',
   group: 'soften',
   summary: 'bevel edges by one distance, by two, or by a distance and an angle',
+  known: ['bevel', 'break an edge', 'edge', 'countersink'],
+  needs: 'a solid',
+  offers: (c) =>
+    c.solids.map((b) => ({
+      group: 'Soften',
+      label: 'Chamfer edges',
+      hint: `of ${b.name}; pick them on the stage`,
+      inputs: { body: b.id, edges: [], by: 'distance', side: 'first' },
+      pick: { what: 'edges', field: 'edges' },
+    })),
   inputs,
   values: {
     distance: { kind: 'length', label: 'distance', initial: '1 mm', above: 0 },
@@ -36,6 +46,7 @@ export const chamfer: StepDefinition<ChamferInputs> = {
   },
   makes: () => [],
   changesBody: (i) => i.body,
+  tried: true,
   ranged: 'distance',
   uses: (i) => ({ bodies: [i.body], profiles: [], planes: [] }),
 };

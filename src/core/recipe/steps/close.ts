@@ -13,6 +13,15 @@ export const close: StepDefinition<CloseInputs> = {
   verb: 'Close',
   group: 'combine',
   summary: 'cap the open borders of a surface, which makes it a solid',
+  known: ['cap', 'patch', 'fill', 'stitch', 'sew', 'knit', 'make solid', 'lid'],
+  needs: 'a surface',
+  offers: (c) =>
+    c.skins.map((b) => ({
+      group: 'Hollow',
+      label: `Close ${b.name}`,
+      hint: 'with caps or patches, to a solid',
+      inputs: { body: b.id },
+    })),
   inputs,
   values: { within: { kind: 'length', label: 'a border may leave its plane by', initial: '0.05 mm', above: 0, atMost: 1 } },
   sentence: (step) => [
@@ -30,6 +39,7 @@ export const close: StepDefinition<CloseInputs> = {
   ],
   makes: () => [],
   changesBody: (i) => i.body,
+  tried: true,
   takesSurfaces: true,
   uses: (i) => ({ bodies: [i.body], profiles: [], planes: [] }),
 };

@@ -10,6 +10,16 @@ export const coil: StepDefinition<CoilInputs> = {
   verb: 'Coil',
   group: 'raise',
   summary: 'a round wire in a helix',
+  known: ['spring', 'helix', 'thread', 'screw thread', 'spiral', 'winding'],
+  needs: 'nothing',
+  offers: () => [
+    {
+      group: 'Raise',
+      label: 'Coil a wire',
+      hint: 'a helix of round wire',
+      inputs: { plane: 'level', hand: 'right', mode: 'new', body: null },
+    },
+  ],
   inputs,
   values: {
     wire: { kind: 'length', label: 'wire', initial: '2 mm', above: 0 },

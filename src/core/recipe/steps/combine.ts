@@ -15,6 +15,20 @@ export const combine: StepDefinition<CombineInputs> = {
   verb: 'Combine',
   group: 'combine',
   summary: 'join bodies, cut one with others, or keep what they share',
+  known: ['boolean', 'union', 'unite', 'add', 'fuse', 'merge', 'weld', 'subtract', 'difference', 'intersect', 'intersection', 'knit'],
+  needs: 'two bodies',
+  offers: (c) => {
+    const all = [...c.solids, ...c.skins].toReversed();
+    if (all.length < 2) return [];
+    return [
+      {
+        group: 'Join and cut',
+        label: 'Combine bodies',
+        hint: 'join, cut or keep in common',
+        inputs: { body: all[0]!.id, mode: 'join', tools: [all[1]!.id], tooling: 'used' },
+      },
+    ];
+  },
   inputs,
   values: {},
   sentence: () => [

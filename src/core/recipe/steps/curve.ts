@@ -33,6 +33,19 @@ const inputs = z.object({
 });
 export type CurveInputs = z.infer<typeof inputs>;
 
+/** Ways to begin one: what it is called, and what is picked first. */
+const WAYS: readonly (readonly [string, CurveInputs['by'], string, ('places' | 'paths')?, number?])[] = [
+  ['Draw a line in space', 'line', 'through places, its corners rounded', 'places', 100],
+  ['Draw an arc in space', 'arc', 'from, through and to a place', 'places', 3],
+  ['Draw a tangent arc', 'tangent', 'going on from a curve', 'paths', 1],
+  ['Lay a curve on a face', 'onto', 'pulled or projected', 'paths', 1],
+  ['Draw a curve again with fewer points', 'rebuild', 'the deviation shown', 'paths', 1],
+  ['Draw a smooth curve in space', 'spline', 'through places', 'places', 100],
+  ['Draw a helix', 'helix', 'diameter, turns, rise'],
+  ['Draw a chain of edges', 'edges', 'of a body', 'paths', 100],
+  ['Draw a blend between two curves', 'blend', 'G0 to G3', 'paths', 2],
+];
+
 const HOW: Readonly<Record<CurveInputs['by'], readonly SentencePart[]>> = {
   line: [{ picks: 'places', what: 'places', most: 100 }, text('its corners rounded by'), value('fillet')],
   arc: [{ picks: 'places', what: 'places', most: 3 }],
@@ -85,6 +98,16 @@ export const curve: StepDefinition<CurveInputs> = {
   verb: 'Draw',
   group: 'refer',
   summary: 'a curve in space to sweep along, or to lead a loft',
+  known: ['spline', 'polyline', 'curve in space', '3d sketch', 'spiral', 'project a curve', 'edge loop', 'guide', 'isocurve', 'wire'],
+  needs: 'nothing',
+  offers: () =>
+    WAYS.map(([label, by, hint, what, most]) => ({
+      group: 'Draw',
+      label,
+      hint,
+      inputs: { by, places: [], paths: [], plane: 'level', chain: 'smooth', join: 'G2', ends: 'end-start' },
+      ...(what ? { pick: { what, field: what, most: most! } } : {}),
+    })),
   inputs,
   values: {
     fillet: { kind: 'length', label: 'radius of its corners', initial: '0 mm', atLeast: 0 },

@@ -142,6 +142,75 @@ export const skinUses = (i: RaiseMode & { readonly sections: readonly string[]; 
 /** What the maker wants, which is how the list of next steps is grouped. */
 export type StepGroup = 'raise' | 'combine' | 'repeat' | 'soften' | 'hollow' | 'refer';
 
+/** Headings of the list of next steps. */
+export type OfferGroup = 'Draw' | 'Raise' | 'Join and cut' | 'Repeat' | 'Soften' | 'Hollow' | 'Refer';
+
+/** A step that can be made next, ready to be added. */
+export interface Offer<I> {
+  readonly group: OfferGroup;
+  readonly label: string;
+  readonly hint: string;
+  readonly inputs: I;
+  /** Values that differ from what they begin with. */
+  readonly values?: Readonly<Record<string, string>>;
+  /** What is asked for at once, and where it goes. */
+  readonly pick?: { readonly what: PickKind | 'edges'; readonly field: keyof I & string; readonly most?: number };
+}
+
+interface Called {
+  readonly id: string;
+  readonly name: string;
+}
+/** What there is to go on from, where the next step would stand. Bodies and curves: the latest first. */
+export interface Offering {
+  readonly solids: readonly Called[];
+  readonly skins: readonly Called[];
+  readonly profiles: readonly (Called & { readonly half: boolean })[];
+  /** The planes through the origin, then those that were placed. */
+  readonly planes: readonly string[];
+  readonly curves: readonly string[];
+  /** The step that raised something last, with the body that has it. */
+  readonly raised: (Called & { readonly body: string | null }) | null;
+  /** The step whose topmost flat face a vessel opens at. */
+  readonly topOf: (body: string) => string;
+  /** Whether a dimension of the sheet has this name. */
+  readonly dimension: (name: string) => boolean;
+}
+
+/** The plane that was placed last, else the one given. */
+export const placed = (c: Offering, otherwise: string): string => (c.planes.length > 3 ? c.planes[c.planes.length - 1]! : otherwise);
+
+/** What a drawing that is raised can become: a body or a skin of its own, or joined to, cut from or shared with each body there is. */
+export const raisedOffers = <I extends RaiseMode>(
+  c: Offering,
+  called: string,
+  inputs: Omit<I, 'mode' | 'body'>,
+  whenCut: Partial<I> = {},
+): readonly Offer<I>[] => {
+  const offer = (
+    group: OfferGroup,
+    label: string,
+    hint: string,
+    mode: RaiseMode['mode'],
+    body: string | null,
+    more: Partial<I> = {},
+  ): Offer<I> => ({
+    group,
+    label,
+    hint,
+    inputs: { ...inputs, ...more, mode, body } as unknown as I,
+  });
+  return [
+    offer('Raise', called, 'as a new body', 'new', null),
+    offer('Raise', `${called}, as a surface`, 'a skin without an inside', 'surface', null),
+    ...c.solids.flatMap((b) => [
+      offer('Join and cut', `${called}, joined`, `to ${b.name}`, 'join', b.id),
+      offer('Join and cut', `${called}, cut`, `from ${b.name}`, 'cut', b.id, whenCut),
+      offer('Join and cut', `${called}, in common`, `with ${b.name}`, 'common', b.id),
+    ]),
+  ];
+};
+
 /** Words of a sentence. */
 export const text = (t: string): SentencePart => ({ text: t });
 export const value = (v: string): SentencePart => ({ value: v });
@@ -159,6 +228,12 @@ export interface StepDefinition<I extends Record<string, unknown> = Record<strin
   readonly verb: string;
   readonly group: StepGroup;
   readonly summary: string;
+  /** What else the trade calls it, one word or more each; found by these too. */
+  readonly known: readonly string[];
+  /** What has to be there before it can be made, said while it is not. */
+  readonly needs: string;
+  /** The ways it can be begun from what there is. */
+  readonly offers: (c: Offering) => readonly Offer<I>[];
   readonly inputs: z.ZodType<I>;
   readonly values: Readonly<Record<string, ValueSpec>>;
   readonly sentence: (step: Step) => readonly SentencePart[];
@@ -170,6 +245,8 @@ export interface StepDefinition<I extends Record<string, unknown> = Record<strin
   readonly changesBody: (inputs: I) => string | null;
   /** Whether the body it changes may be a surface; else that must be a solid. */
   readonly takesSurfaces?: true;
+  /** It is built from bodies alone, so that a change of it can be tried beside the rebuild. */
+  readonly tried?: true;
   /** The value whose working range is searched for. */
   readonly ranged?: string;
   readonly uses: (inputs: I) => Uses;

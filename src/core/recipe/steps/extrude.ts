@@ -3,6 +3,7 @@ import {
   bodyFaceSchema,
   choice,
   idSchema,
+  raisedOffers,
   raiseModeSchema,
   raiseWords,
   raising,
@@ -45,6 +46,19 @@ export const extrude: StepDefinition<ExtrudeInputs> = {
   verb: 'Extrude',
   group: 'raise',
   summary: 'push a drawing off its plane',
+  known: ['pull up', 'push', 'boss', 'pad', 'protrude', 'pocket', 'prism', 'emboss', 'engrave', 'slot', 'rib', 'cut out'],
+  needs: 'a drawing',
+  offers: (c) =>
+    c.profiles
+      .filter((p) => !p.half)
+      .flatMap((p) =>
+        raisedOffers<ExtrudeInputs>(
+          c,
+          `Extrude ${p.name}`,
+          { profile: p.id, extent: 'one', way: 'out', fill: 'solid', faces: [], until: null },
+          { extent: 'both' },
+        ),
+      ),
   inputs,
   values: {
     length: { kind: 'length', label: 'length', initial: '20 mm', above: 0 },

@@ -23,6 +23,25 @@ export const fillet: StepDefinition<FilletInputs> = {
   verb: 'Round',
   group: 'soften',
   summary: 'round edges, evenly, along their length or each on its own',
+  known: ['fillet', 'blend edges', 'radius', 'rounding', 'edge blend', 'soften', 'corner', 'ease', 'edge'],
+  needs: 'a solid',
+  offers: (c) =>
+    c.solids.flatMap((b) => [
+      {
+        group: 'Soften',
+        label: 'Round edges',
+        hint: `of ${b.name}; pick them on the stage`,
+        inputs: { body: b.id, edges: [] },
+        pick: { what: 'edges', field: 'edges' },
+      },
+      {
+        group: 'Soften',
+        label: 'Smooth edges, curvature-continuous',
+        hint: `of ${b.name}; no jump where the round begins`,
+        inputs: { body: b.id, edges: [], section: 'smooth' },
+        pick: { what: 'edges', field: 'edges' },
+      },
+    ]),
   inputs,
   values: {
     radius: { kind: 'length', label: 'radius', initial: '1 mm', above: 0 },
@@ -49,6 +68,7 @@ export const fillet: StepDefinition<FilletInputs> = {
   // A radius that changes along the edge is a ball's.
   chosen: (i, field) => (field === 'section' && i.section === 'smooth' && i.radii === 'along' ? { ...i, radii: 'same' } : i),
   changesBody: (i) => i.body,
+  tried: true,
   ranged: 'radius',
   uses: (i) => ({ bodies: [i.body], profiles: [], planes: [], expressions: i.radii === 'each' }),
 };

@@ -1,47 +1,9 @@
 import { z } from 'zod';
-import { MOST_FACES } from '../../form/cage';
-import { MOST_FOLD } from '../../form/edit/symmetry';
-import { MOST_RINGS } from '../../form/rings';
+import { sourceOf } from '../../form/read';
+import { type FormSource, sourceSchema } from '../../form/source';
+import { ballCage, boxCage, gridCage, torusCage, tubeCage } from '../../form/starts';
 import { planeRefSchema } from '../schema';
-import { choice, expressionSchema, raiseModeSchema, raiseWords, raising, type StepDefinition, text } from './definition';
-
-const place = z.number().min(-1e5).max(1e5);
-const index = z.number().int().min(0);
-const rowSchema = z.object({
-  height: expressionSchema,
-  radius: expressionSchema,
-  /** Against the ring below. */
-  twist: expressionSchema,
-  crease: expressionSchema,
-});
-export type RingTexts = z.infer<typeof rowSchema>;
-
-const sourceSchema = z.discriminatedUnion('by', [
-  /** A table of rings; `on` says whether it holds what the body measures or where the cage's vertices stand. */
-  z.object({
-    by: z.literal('rings'),
-    sides: expressionSchema,
-    ridge: expressionSchema,
-    on: z.enum(['body', 'cage']),
-    rows: z.array(rowSchema).min(2).max(MOST_RINGS),
-    bottom: z.enum(['flat', 'round']),
-    top: z.enum(['flat', 'round']),
-  }),
-  /** A cage of its own, mm; the weights of its creases and corners are expressions. */
-  z.object({
-    by: z.literal('cage'),
-    vertices: z.array(z.tuple([place, place, place])).max(2 * MOST_FACES),
-    faces: z.array(z.array(index).min(3).max(64)).min(1).max(MOST_FACES),
-    creases: z.array(z.tuple([index, index, expressionSchema])).max(MOST_FACES),
-    corners: z.array(z.tuple([index, expressionSchema])).max(MOST_FACES),
-    /** Planes through the origin across which it is kept a mirror image of itself. */
-    mirror: z.array(z.enum(['x', 'y', 'z'])).max(3),
-    /** How often it is the same round the upright axis; and how often the vertices here are, which are made over when the two differ. */
-    fold: expressionSchema,
-    folded: z.number().int().min(1).max(MOST_FOLD),
-  }),
-]);
-export type FormSource = z.infer<typeof sourceSchema>;
+import { choice, type Offer, raiseModeSchema, raiseWords, raising, type StepDefinition, text } from './definition';
 
 const inputs = z.object({
   source: sourceSchema,
@@ -69,11 +31,52 @@ export function mapSource(source: FormSource, f: (text: string) => string): Form
   };
 }
 
+/** A plain vessel of rings, flat below and above. */
+export const startRings = (): FormSource => ({
+  by: 'rings',
+  sides: '12',
+  ridge: '0 mm',
+  on: 'body',
+  rows: [
+    [0, 30],
+    [25, 40],
+    [50, 42],
+    [75, 36],
+    [100, 32],
+  ].map(([z, r]) => ({ height: `${z} mm`, radius: `${r} mm`, twist: '0°', crease: '0' })),
+  bottom: 'flat',
+  top: 'flat',
+});
+
 export const form: StepDefinition<FormInputs> = {
   kind: 'form',
   verb: 'Form',
   group: 'raise',
   summary: 'a freeform body by a cage whose smooth limit it is',
+  known: ['subdivision', 'sub-d', 'freeform', 'cage', 'polygon modelling', 'sculpt', 'clay', 'organic', 'mesh', 'control cage'],
+  needs: 'nothing',
+  offers: () => {
+    const form = (
+      label: string,
+      hint: string,
+      source: FormSource,
+      plane = 'level',
+      mode: FormInputs['mode'] = 'new',
+    ): Offer<FormInputs> => ({
+      group: 'Raise',
+      label,
+      hint,
+      inputs: { source, plane, follow: 'well', mode, body: null },
+    });
+    return [
+      form('Form a vessel by rings', 'a smooth body from a table of heights, radii and twists', startRings()),
+      form('Form a rounded box', 'the smooth limit of a cage of quads', sourceOf(boxCage([80, 60, 40], [3, 2, 2]))),
+      form('Form a pebble', 'a ball of quads', sourceOf(ballCage(30, 2))),
+      form('Form a soft ring', 'a ring of quads', sourceOf(torusCage(35, 12, 8, 12))),
+      form('Form a tube', 'an open cylinder of quads, closed flat above and below', sourceOf(tubeCage(30, 80, 12, 5))),
+      form('Form a sheet', 'a flat grid of quads, as a surface', sourceOf(gridCage(80, 60, 4, 3)), 'level', 'surface'),
+    ];
+  },
   inputs,
   values: {},
   sentence: (step) => {

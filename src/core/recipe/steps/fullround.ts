@@ -13,6 +13,16 @@ export const fullround: StepDefinition<FullRoundInputs> = {
   verb: 'Round off',
   group: 'soften',
   summary: 'replace a narrow face by one full round between the faces on its two sides',
+  known: ['full round', 'bullnose', 'full radius', 'pipe edge', 'three-face fillet'],
+  needs: 'a solid',
+  offers: (c) =>
+    c.solids.map((b) => ({
+      group: 'Soften',
+      label: 'Round off narrow faces fully',
+      hint: `of ${b.name}; ribs and rims`,
+      inputs: { body: b.id, faces: [] },
+      pick: { what: 'faces', field: 'faces' },
+    })),
   inputs,
   values: {},
   sentence: () => [text('Round off'), { faces: 'faces' }, text('fully, from the face on one side to that on the other')],

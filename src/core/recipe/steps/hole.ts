@@ -16,6 +16,16 @@ export const hole: StepDefinition<HoleInputs> = {
   verb: 'Bore for',
   group: 'combine',
   summary: 'holes for drains and fixings, as wide as what goes in and its clearance',
+  known: ['drill', 'hole', 'screw hole', 'drain', 'clearance', 'tap', 'vent', 'bolt'],
+  needs: 'a solid',
+  offers: (c) =>
+    c.solids.map((b) => ({
+      group: 'Join and cut',
+      label: `Bore holes into ${b.name}`,
+      hint: 'for drains and fixings; as wide as what goes in and its clearance',
+      inputs: { body: b.id, places: [], plane: 'level', depth: 'through' },
+      pick: { what: 'places', field: 'places', most: 100 },
+    })),
   inputs,
   values: {
     part: { kind: 'length', label: 'diameter of what goes in', initial: '4 mm', above: 0 },

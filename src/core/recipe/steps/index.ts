@@ -29,6 +29,7 @@ import { split } from './split';
 import { sweep } from './sweep';
 import { thicken } from './thicken';
 
+export type { FormSource, RingTexts } from '../../form/source';
 export type { BringInputs } from './bring';
 export type { CavityInputs } from './cavity';
 export type { ChamferInputs } from './chamfer';
@@ -38,6 +39,9 @@ export type { CombineInputs } from './combine';
 export type { CurveInputs } from './curve';
 export type {
   BodyFace,
+  Offer,
+  OfferGroup,
+  Offering,
   PathRef,
   Pick,
   PickKind,
@@ -53,7 +57,7 @@ export { type CombineMode, standsAlone } from './definition';
 export type { DraftInputs } from './draft';
 export type { ExtrudeInputs } from './extrude';
 export type { FilletInputs } from './fillet';
-export { type FormInputs, type FormSource, mapSource, type RingTexts } from './form';
+export { type FormInputs, mapSource, startRings } from './form';
 export type { FullRoundInputs } from './fullround';
 export type { HoleInputs } from './hole';
 export type { LidInputs } from './lid';

@@ -15,6 +15,15 @@ export const lid: StepDefinition<LidInputs> = {
   verb: 'Part a lid off',
   group: 'combine',
   summary: 'a lid above a plane, with a gap and a lip that registers it in the cavity',
+  known: ['cover', 'cap', 'lip', 'rebate', 'snap', 'closure', 'stopper'],
+  needs: 'a solid',
+  offers: (c) =>
+    c.solids.map((b) => ({
+      group: 'Join and cut',
+      label: `Part a lid off ${b.name}`,
+      hint: 'with a gap, and a lip that registers it',
+      inputs: { body: b.id, plane: c.planes[c.planes.length - 1] ?? 'level', register: 'lip' },
+    })),
   inputs,
   values: {
     gap: { kind: 'length', label: 'gap between', initial: '0.2 mm', atLeast: 0 },

@@ -33,6 +33,31 @@ export const loft: StepDefinition<LoftInputs> = {
   verb: 'Loft',
   group: 'raise',
   summary: 'a skin through sections, led by rails',
+  known: ['blend sections', 'skin over sections', 'through sections', 'transition', 'morph', 'network'],
+  needs: 'two drawings',
+  offers: (c) => {
+    const flat = c.profiles.filter((p) => !p.half);
+    if (flat.length < 2) return [];
+    return [
+      {
+        group: 'Raise',
+        label: 'Loft through drawings',
+        hint: 'sections, and rails if you like',
+        inputs: {
+          sections: flat.slice(0, 2).map((p) => p.id),
+          paths: [],
+          rails: 'drawn',
+          skin: 'smooth',
+          run: 'open',
+          start: 'free',
+          end: 'free',
+          shifts: '',
+          mode: 'new',
+          body: null,
+        },
+      },
+    ];
+  },
   inputs,
   values: {
     startWeight: { kind: 'number', label: 'strength at the start', initial: '1', above: 0, atMost: 10 },

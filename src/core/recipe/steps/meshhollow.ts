@@ -12,6 +12,16 @@ export const meshhollow: StepDefinition<MeshHollowInputs> = {
   verb: 'Hollow as a mesh',
   group: 'hollow',
   summary: 'the last resort: a cavity of facets, for printing only; nothing exact can be done to the body afterwards',
+  known: ['hollow a mesh', 'voxel', 'print hollow'],
+  needs: 'a solid',
+  offers: (c) =>
+    c.solids.map((b) => ({
+      group: 'Hollow',
+      label: `Hollow ${b.name} as a mesh`,
+      hint: 'the last resort, for printing only',
+      inputs: { body: b.id, open: [] },
+      pick: { what: 'faces', field: 'open' },
+    })),
   inputs,
   values: {
     wall: { kind: 'length', label: 'least wall', initial: '2 mm', above: 0 },
@@ -29,5 +39,6 @@ export const meshhollow: StepDefinition<MeshHollowInputs> = {
   ],
   makes: () => [],
   changesBody: (i) => i.body,
+  tried: true,
   uses: (i) => ({ bodies: [i.body], profiles: [], planes: [] }),
 };

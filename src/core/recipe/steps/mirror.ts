@@ -10,6 +10,15 @@ export const mirror: StepDefinition<MirrorInputs> = {
   verb: 'Mirror',
   group: 'repeat',
   summary: 'the mirror image of a body, joined to it or on its own',
+  known: ['reflect', 'symmetry', 'flip', 'opposite hand'],
+  needs: 'a body',
+  offers: (c) =>
+    [...c.solids, ...c.skins].map((b) => ({
+      group: 'Repeat',
+      label: `Mirror ${b.name}`,
+      hint: 'in a plane',
+      inputs: { body: b.id, plane: 'side', result: 'joined' },
+    })),
   inputs,
   values: {},
   sentence: () => [

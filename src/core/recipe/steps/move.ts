@@ -40,6 +40,15 @@ export const move: StepDefinition<MoveInputs> = {
   verb: 'Move',
   group: 'combine',
   summary: 'move, turn, scale or align a body, or a copy of it',
+  known: ['translate', 'rotate', 'scale', 'resize', 'enlarge', 'shrink', 'place', 'position', 'orient', 'copy', 'align'],
+  needs: 'a body',
+  offers: (c) =>
+    [...c.solids, ...c.skins].map((b) => ({
+      group: 'Join and cut',
+      label: `Move, turn, scale or align ${b.name}`,
+      hint: 'moved, or a copy',
+      inputs: { body: b.id, by: 'shift', about: 'z', paths: [], faces: [], result: 'moved' },
+    })),
   inputs,
   values: {
     x: { kind: 'length', label: 'across', initial: '10 mm' },

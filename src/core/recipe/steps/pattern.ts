@@ -49,6 +49,39 @@ export const pattern: StepDefinition<PatternInputs> = {
   verb: 'Repeat',
   group: 'repeat',
   summary: 'repeat a step or a body in a row, a ring or along a path',
+  known: ['array', 'copy', 'duplicate', 'multiply', 'linear pattern', 'circular pattern', 'polar', 'grid'],
+  needs: 'something to repeat',
+  offers: (c) => {
+    const row: Omit<PatternInputs, 'what' | 'step' | 'body'> = {
+      along: 'row',
+      axis: 'x',
+      paths: [],
+      by: 'spacing',
+      symmetric: 'one',
+      skip: '',
+    };
+    return [
+      ...(c.raised
+        ? [
+            {
+              group: 'Repeat',
+              label: 'Repeat a step in a row or a ring',
+              hint: c.raised.name,
+              inputs: { ...row, what: 'step', step: c.raised.id, body: c.raised.body },
+            } as const,
+          ]
+        : []),
+      ...[...c.solids, ...c.skins].map(
+        (b) =>
+          ({
+            group: 'Repeat',
+            label: `Repeat ${b.name} in a row or a ring`,
+            hint: 'joined',
+            inputs: { ...row, what: 'body', step: null, body: b.id },
+          }) as const,
+      ),
+    ];
+  },
   inputs,
   values: {
     count: { kind: 'number', label: 'count with the original', initial: '4', atLeast: 1, atMost: 500 },

@@ -2,7 +2,9 @@ import { z } from 'zod';
 import { planeRefSchema } from '../schema';
 import {
   bodyFaceSchema,
+  type Offer,
   type Pick,
+  type PickKind,
   pathRefSchema,
   pickUses,
   placeRefSchema,
@@ -76,6 +78,32 @@ export const plane: StepDefinition<PlaneInputs> = {
   verb: 'Place',
   group: 'refer',
   summary: 'place a plane to draw on',
+  known: ['datum', 'work plane', 'workplane', 'reference plane', 'construction plane', 'level'],
+  needs: 'nothing',
+  offers: (c) => {
+    const from = c.planes[c.planes.length - 1]!;
+    const place = (label: string, hint: string, inputs: PlaneInputs, what?: PickKind, most = 1): Offer<PlaneInputs> => ({
+      group: 'Refer',
+      label: `Place a plane ${label}`,
+      hint,
+      inputs,
+      ...(what ? { pick: { what, field: what as keyof PlaneInputs & string, most } } : {}),
+    });
+    return [
+      place('at a distance', 'from another plane', { by: 'distance', from }),
+      place('through a place', 'like another plane', { by: 'place', from, places: [] }, 'places'),
+      place('at an angle', 'to another plane, about a line', { by: 'tilt', from: 'front', about: 'up', paths: [] }),
+      place('through three places', 'ends and middles of edges, points, or typed', { by: 'three', places: [] }, 'places', 3),
+      ...(c.solids.length + c.skins.length > 0
+        ? [
+            place('on a flat face', 'of a body', { by: 'on', faces: [] }, 'faces'),
+            place('touching a face', 'where it is nearest to a place', { by: 'touch', faces: [], places: [] }, 'faces'),
+            place('between two faces', 'half-way, or halving their angle', { by: 'between', faces: [] }, 'faces', 2),
+          ]
+        : []),
+      place('square to a curve', 'at a share of its length', { by: 'square', paths: [] }, 'paths'),
+    ];
+  },
   inputs,
   values: {
     distance: { kind: 'length', label: 'distance', initial: '20 mm' },

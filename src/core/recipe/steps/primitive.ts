@@ -35,6 +35,16 @@ export const primitive: StepDefinition<PrimitiveInputs> = {
   verb: 'Set up',
   group: 'raise',
   summary: 'a plain box, cylinder, cone, ball or ring',
+  known: ['cube', 'block', 'cuboid', 'ball', 'sphere', 'donut', 'torus', 'cylinder', 'cone', 'frustum', 'rod', 'disc', 'solid'],
+  needs: 'nothing',
+  offers: () => [
+    {
+      group: 'Raise',
+      label: 'Set up a box, cylinder, cone, ball or ring',
+      hint: 'as a new body',
+      inputs: { shape: 'box', plane: 'level', places: [], mode: 'new', body: null },
+    },
+  ],
   inputs,
   values: {
     width: { kind: 'length', label: 'width', initial: '40 mm', above: 0 },

@@ -9,6 +9,12 @@ export const remove: StepDefinition<RemoveInputs> = {
   verb: 'Put away',
   group: 'combine',
   summary: 'take bodies away that only helped',
+  known: ['delete a body', 'discard', 'hide', 'clean up'],
+  needs: 'two bodies',
+  offers: (c) =>
+    c.solids.length + c.skins.length < 2
+      ? []
+      : [{ group: 'Join and cut', label: 'Put bodies away', hint: 'that only helped', inputs: { mode: 'delete', bodies: [] } }],
   inputs,
   values: {},
   sentence: () => [text('Put away'), choice('mode', ['delete', 'the body'], ['keep', 'all but the body']), { bodies: 'bodies' }],

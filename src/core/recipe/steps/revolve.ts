@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { idSchema, raiseModeSchema, raiseWords, raising, type StepDefinition } from './definition';
+import { idSchema, raisedOffers, raiseModeSchema, raiseWords, raising, type StepDefinition } from './definition';
 
 const inputs = z.object({ profile: idSchema, ...raiseModeSchema });
 export type RevolveInputs = z.infer<typeof inputs>;
@@ -9,6 +9,9 @@ export const revolve: StepDefinition<RevolveInputs> = {
   verb: 'Revolve',
   group: 'raise',
   summary: 'turn a half profile about its axis',
+  known: ['lathe', 'turn', 'spin', 'rotate a profile', 'turned body', 'groove'],
+  needs: 'half a profile',
+  offers: (c) => c.profiles.filter((p) => p.half).flatMap((p) => raisedOffers<RevolveInputs>(c, `Revolve ${p.name}`, { profile: p.id })),
   inputs,
   values: {
     angle: { kind: 'angle', label: 'angle turned', initial: '360°', above: 0, atMost: 2 * Math.PI },

@@ -16,6 +16,29 @@ export const shell: StepDefinition<ShellInputs> = {
   verb: 'Hollow',
   group: 'hollow',
   summary: 'hollow a body to an even wall, open at the faces picked',
+  known: ['shell', 'hollow out', 'thin wall', 'wall thickness', 'cavity', 'empty', 'offset'],
+  needs: 'a solid',
+  offers: (c) =>
+    c.solids.flatMap((b) => {
+      const values = c.dimension('wall') ? { values: { wall: 'wall' } } : {};
+      return [
+        {
+          group: 'Hollow',
+          label: `Hollow ${b.name}`,
+          hint: 'open at its topmost flat face',
+          inputs: { body: b.id, open: [{ topOf: c.topOf(b.id) }] },
+          ...values,
+        },
+        {
+          group: 'Hollow',
+          label: `Hollow ${b.name}, open where I pick`,
+          hint: 'pick the faces on the stage',
+          inputs: { body: b.id, open: [] },
+          pick: { what: 'faces', field: 'open' },
+          ...values,
+        },
+      ];
+    }),
   inputs,
   values: {
     wall: { kind: 'length', label: 'wall', initial: '2 mm', above: 0 },
@@ -38,6 +61,7 @@ export const shell: StepDefinition<ShellInputs> = {
   },
   makes: () => [],
   changesBody: (i) => i.body,
+  tried: true,
   ranged: 'wall',
   uses: (i) => ({ bodies: [i.body], profiles: [], planes: [] }),
 };

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { planeRefSchema } from '../schema';
-import { choice, idSchema, type StepDefinition, text } from './definition';
+import { choice, idSchema, placed, type StepDefinition, text } from './definition';
 
 const inputs = z.object({
   body: idSchema,
@@ -24,6 +24,15 @@ export const split: StepDefinition<SplitInputs> = {
   verb: 'Split',
   group: 'combine',
   summary: 'part a body by a plane, a line, a surface or a body, or trim it to one',
+  known: ['slice', 'divide', 'trim', 'part', 'section', 'parting line', 'cut in two', 'cut off'],
+  needs: 'a body',
+  offers: (c) =>
+    [...c.solids, ...c.skins].map((b) => ({
+      group: 'Join and cut',
+      label: `Split ${b.name}`,
+      hint: 'by a plane, a line or a body',
+      inputs: { body: b.id, by: 'plane', plane: placed(c, 'level'), profile: null, tool: null, keep: 'all' },
+    })),
   inputs,
   values: {},
   sentence: (step) => {

@@ -31,6 +31,22 @@ export const sweep: StepDefinition<SweepInputs> = {
   verb: 'Sweep',
   group: 'raise',
   summary: 'carry a section along a path',
+  known: ['pipe', 'tube', 'follow a path', 'rail', 'wire', 'hose', 'handle'],
+  needs: 'a drawing',
+  offers: (c) => {
+    const section = c.profiles.filter((p) => !p.half).at(-1);
+    const path = c.curves[0];
+    if (!section) return [];
+    return [
+      {
+        group: 'Raise',
+        label: 'Sweep a drawing along a path',
+        hint: 'an edge, a drawn line or a curve in space',
+        inputs: { sections: [section.id], paths: path ? [{ step: path }] : [], hold: 'square', mode: 'new', body: null },
+        ...(path ? {} : { pick: { what: 'paths', field: 'paths', most: 1 } }),
+      },
+    ];
+  },
   inputs,
   values: {
     twist: { kind: 'angle', label: 'twist', initial: '0°' },

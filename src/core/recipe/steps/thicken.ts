@@ -15,6 +15,15 @@ export const thicken: StepDefinition<ThickenInputs> = {
   verb: 'Give a wall to',
   group: 'hollow',
   summary: 'a surface becomes a solid of an even wall, or is offset along its normals',
+  known: ['thicken', 'offset a surface', 'solidify', 'add thickness', 'sheet'],
+  needs: 'a surface',
+  offers: (c) =>
+    c.skins.map((b) => ({
+      group: 'Hollow',
+      label: `Give a wall to ${b.name}`,
+      hint: 'before it, behind it, or half to either side',
+      inputs: { body: b.id, side: 'front' },
+    })),
   inputs,
   values: { wall: { kind: 'length', label: 'wall', initial: '2 mm', above: 0 } },
   sentence: (step) => [
@@ -35,6 +44,7 @@ export const thicken: StepDefinition<ThickenInputs> = {
   ],
   makes: () => [],
   changesBody: (i) => i.body,
+  tried: true,
   takesSurfaces: true,
   ranged: 'wall',
   uses: (i) => ({ bodies: [i.body], profiles: [], planes: [] }),

@@ -1,0 +1,223 @@
+/** One list of actions: its keys are taken once, the README tells them, and the trade's words lead to what is meant. */
+import { readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { robeHook } from '../../../demo/robe-hook';
+import { found } from '../../core/find';
+import { setBench } from '../state/bench';
+import { ACTIONS, keysTakenTwice } from './actions';
+import { choices } from './offers';
+
+describe('keys', () => {
+  it('are taken once, and one that is taken twice is found', () => {
+    expect(keysTakenTwice()).toEqual([]);
+    const twice = { ...ACTIONS.find((a) => a.id === 'cut-open')!, id: 'other' };
+    expect(keysTakenTwice([...ACTIONS, twice])).toEqual(['c: cut-open and other']);
+  });
+  it('stand in the README', () => {
+    const readme = readFileSync('README.md', 'utf8');
+    const missing = ACTIONS.filter((a) => a.key && !readme.includes(`| \`${a.key.shown}\` | ${a.label} |`)).map((a) => a.id);
+    expect(missing).toEqual([]);
+  });
+  it('belong to actions of different names', () => {
+    expect(new Set(ACTIONS.map((a) => a.id)).size).toBe(ACTIONS.length);
+    expect(new Set(ACTIONS.map((a) => a.label)).size).toBe(ACTIONS.length);
+  });
+});
+
+/** Words of the trade with what must be among the first three found (common practice, no source). */
+const WORDS: readonly (readonly [string, RegExp])[] = [
+  ['lathe', /^(Revolve|New half)/],
+  ['revolve', /^Revolve/],
+  ['turn', /^(Revolve|Turn|Move)/],
+  ['spin', /^Revolve/],
+  ['extrude', /^Extrude/],
+  ['boss', /^Extrude/],
+  ['pad', /^Extrude/],
+  ['pocket', /^(Extrude|Turn a smooth)/],
+  ['protrude', /^Extrude/],
+  ['emboss', /^Extrude/],
+  ['engrave', /^Extrude/],
+  ['push', /^Extrude/],
+  ['slot', /^Extrude/],
+  ['rib', /^Extrude/],
+  ['prism', /^Extrude/],
+  ['loft', /^Loft/],
+  ['blend sections', /^Loft/],
+  ['transition', /^Loft/],
+  ['sweep', /^Sweep/],
+  ['pipe', /^Sweep/],
+  ['tube', /^(Sweep|Form a tube)/],
+  ['hose', /^Sweep/],
+  ['rail', /^(Sweep|Loft)/],
+  ['handle', /^Sweep/],
+  ['wire', /^(Sweep|Coil)/],
+  ['spring', /^Coil/],
+  ['helix', /^(Coil|Draw a helix)/],
+  ['thread', /^Coil/],
+  ['spiral', /^(Coil|Draw)/],
+  ['coil', /^Coil/],
+  ['import', /^(Bring|Form by a cage)/],
+  ['step', /^Bring|export/],
+  ['load', /^(Bring|Form by a cage)/],
+  ['obj', /^(Form by a cage|Go to making)/],
+  ['cube', /^Set up/],
+  ['box', /^(Set up|Form a rounded)/],
+  ['block', /^Set up/],
+  ['cylinder', /^Set up/],
+  ['cone', /^Set up/],
+  ['ball', /^(Set up|Form a pebble)/],
+  ['sphere', /^Set up/],
+  ['torus', /^Set up/],
+  ['donut', /^Set up/],
+  ['rod', /^Set up/],
+  ['subdivision', /^Form/],
+  ['sub-d', /^Form/],
+  ['freeform', /^Form/],
+  ['organic', /^Form/],
+  ['sculpt', /^Form/],
+  ['cage', /^Form/],
+  ['rings', /^Form a vessel/],
+  ['vessel', /^Form a vessel/],
+  ['boolean', /^Combine/],
+  ['union', /^Combine/],
+  ['unite', /^Combine/],
+  ['fuse', /^Combine/],
+  ['merge', /^Combine/],
+  ['subtract', /^Combine/],
+  ['difference', /^Combine/],
+  ['intersect', /^Combine/],
+  ['join', /joined|^Combine/],
+  ['add', /^(Combine|Choose)/],
+  ['cut', /cut|^(Cut|Split|Combine)/],
+  ['slice', /^(Split|Go to making)/],
+  ['divide', /^Split/],
+  ['trim', /^Split/],
+  ['parting line', /^Split/],
+  ['split', /^Split/],
+  ['delete', /^Put/],
+  ['discard', /^Put/],
+  ['translate', /^Move/],
+  ['move', /^Move/],
+  ['rotate', /^(Move|Revolve)/],
+  ['scale', /^Move/],
+  ['resize', /^Move/],
+  ['align', /^Move/],
+  ['orient', /^Move/],
+  ['copy', /^(Move|Repeat|Save)/],
+  ['duplicate', /^Repeat/],
+  ['draft', /^(Taper|Go to inspection)/],
+  ['taper', /^Taper/],
+  ['lean', /^Taper/],
+  ['demould', /^Taper/],
+  ['mirror', /^Mirror/],
+  ['reflect', /^Mirror/],
+  ['symmetry', /^Mirror/],
+  ['flip', /^Mirror/],
+  ['array', /^Repeat/],
+  ['pattern', /^Repeat/],
+  ['circular pattern', /^Repeat/],
+  ['polar', /^Repeat/],
+  ['grid', /^(Repeat|Form a sheet)/],
+  ['fillet', /^(Round|Smooth) edges/],
+  ['round', /^Round/],
+  ['rounding', /^Round/],
+  ['radius', /^(Round|Smooth) edges/],
+  ['edge blend', /^(Round|Smooth) edges|^Round edges/],
+  ['corner', /^(Round edges|Smooth edges|Look from a corner)/],
+  ['bullnose', /^Round off/],
+  ['full round', /^Round off/],
+  ['bevel', /^Chamfer/],
+  ['chamfer', /^Chamfer/],
+  ['countersink', /^Chamfer/],
+  ['shell', /^Hollow/],
+  ['hollow', /^Hollow/],
+  ['wall thickness', /^(Hollow|Go to inspection)/],
+  ['thin wall', /^Hollow/],
+  ['offset', /^(Hollow|Give a wall)/],
+  ['cavity', /^(Turn a smooth cavity|Hollow)/],
+  ['liner', /^Turn a smooth/],
+  ['core', /^Turn a smooth/],
+  ['voxel', /as a mesh/],
+  ['thicken', /wall/i],
+  ['solidify', /wall/i],
+  ['cap', /^(Close|Part a lid)/],
+  ['patch', /^Close/],
+  ['stitch', /^Close/],
+  ['sew', /^Close/],
+  ['knit', /^(Close|Combine)/],
+  ['lid', /lid/],
+  ['cover', /lid/],
+  ['stopper', /lid/],
+  ['drill', /^Bore/],
+  ['hole', /^Bore/],
+  ['holes', /^Bore/],
+  ['bore', /^Bore|^Turn a smooth/],
+  ['screw hole', /^Bore/],
+  ['drain', /^Bore/],
+  ['vent', /^Bore/],
+  ['datum', /^Place a plane/],
+  ['plane', /^Place a plane|^New drawing/],
+  ['work plane', /^Place a plane/],
+  ['reference plane', /^Place a plane/],
+  ['spline', /^Draw/],
+  ['polyline', /^Draw/],
+  ['3d sketch', /^Draw/],
+  ['project a curve', /^Draw|^Lay/],
+  ['edge loop', /^Draw/],
+  ['guide', /^(Draw|Lay)/],
+  ['sketch', /^(New|Draw)/],
+  ['profile', /profile/i],
+  ['rectangle', /^New/],
+  ['circle', /^New/],
+  ['ellipse', /^New/],
+  ['text', /^New/],
+  ['lettering', /^New/],
+  ['zebra', /inspection/],
+  ['curvature', /inspection|curvature/],
+  ['comb', /inspection/],
+  ['continuity', /inspection/],
+  ['measure', /inspection/],
+  ['distance', /inspection|distance/],
+  ['overhang', /inspection/],
+  ['undercut', /inspection/],
+  ['draft analysis', /inspection/],
+  ['report', /inspection/],
+  ['section view', /^Cut|inspection/],
+  ['clipping plane', /^Cut/],
+  ['export', /export/],
+  ['stl', /export/],
+  ['3mf', /export/],
+  ['print', /export/],
+  ['mass', /export/],
+  ['top view', /above/],
+  ['front view', /front/],
+  ['plan', /above/],
+  ['isometric', /corner/],
+  ['zoom to fit', /corner/],
+  ['undo', /^Undo/],
+  ['redo', /^Redo/],
+  ['inch', /inches/],
+  ['units', /inches/],
+  ['theme', /Light/],
+  ['shortcuts', /keys/],
+  ['help', /keys/],
+  ['backup', /^Save/],
+  ['download', /^Save/],
+  ['search', /^Find/],
+  ['material', /brief/],
+  ['requirements', /brief/],
+];
+
+it('150 words of the trade and more lead to what is meant, be it ready or wanting something first', () => {
+  setBench({ result: null });
+  const { choices: next, missing } = choices(robeHook);
+  const all = [...ACTIONS, ...next, ...missing];
+  const missed = WORDS.flatMap(([word, meant]) => {
+    const first = found(word, all)
+      .slice(0, 3)
+      .map((f) => f.label);
+    return first.some((label) => meant.test(label)) ? [] : [`${word}: ${first.join(' | ') || 'nothing'}`];
+  });
+  expect(WORDS.length).toBeGreaterThanOrEqual(150);
+  expect(missed).toEqual([]);
+});

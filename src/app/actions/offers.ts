@@ -1,0 +1,90 @@
+/** What a sheet can go on with, as actions: the steps that can come next, a drawing to begin, what is brought in. */
+import type { Findable } from '../../core/find';
+import { addStep, emptyProfile, freshId, planesBefore, setProfile } from '../../core/recipe/edit';
+import { type NextOffer, nextOffers } from '../../core/recipe/offers';
+import type { Project } from '../../core/recipe/schema';
+import type { OfferGroup } from '../../core/recipe/steps';
+import { planeWords } from '../../core/recipe/words';
+import { formFromDrawing } from '../form/begin';
+import { setBench, useBench } from '../state/bench';
+import { change } from '../state/project';
+import { ACTIONS } from './actions';
+
+export interface Choice extends Findable {
+  readonly group: OfferGroup;
+  readonly hint: string;
+  readonly run: () => void;
+}
+/** A kind of step that can't be made yet. */
+export interface Missing extends Findable {
+  readonly needs: string;
+}
+
+function begin({ kind, inputs, values, pick }: NextOffer): void {
+  let id = '';
+  change((p) => {
+    const r = addStep(p, kind, inputs, values);
+    id = r.id;
+    return r.project;
+  });
+  if (!pick) {
+    setBench({ step: id });
+    return;
+  }
+  const { what, ...target } = pick;
+  setBench({ step: id, picking: { target: { step: id, ...target }, what } });
+}
+
+function draw(project: Project, plane: string, half: boolean): void {
+  const id = freshId(
+    'profile',
+    project.profiles.map((p) => p.id),
+  );
+  change((p) => setProfile(p, emptyProfile(id, `Profile ${p.profiles.length + 1}`, plane, half)));
+  setBench({ profile: id });
+}
+
+const SEEN: Readonly<Record<string, string>> = { level: 'seen from above', front: 'seen from the front', side: 'seen from the side' };
+const SKETCH = ['sketch', 'section', 'contour', 'outline', 'rectangle', 'line', 'arc', 'circle', 'ellipse', 'polygon', 'text', 'lettering'];
+
+/** What can be done next, by what the maker wants; and the kinds of steps that need something first. */
+export function choices(project: Project): { readonly choices: readonly Choice[]; readonly missing: readonly Missing[] } {
+  const skins = new Set(useBench.getState().result?.bodies.flatMap((b) => (b.closed ? [] : [b.id])));
+  const { offers, missing } = nextOffers(project, skins);
+  const brought = ACTIONS.filter((a) => a.id === 'bring-step' || a.id === 'bring-cage');
+  return {
+    choices: [
+      {
+        group: 'Draw',
+        label: 'New half profile',
+        hint: 'beside the axis, on the board',
+        known: [...SKETCH, 'lathe'],
+        run: () => draw(project, 'front', true),
+      },
+      ...planesBefore(project).map(
+        (p): Choice => ({
+          group: 'Draw',
+          label: `New drawing on ${planeWords(p, project)}`,
+          hint: SEEN[p] ?? 'square to it',
+          known: SKETCH,
+          run: () => draw(project, p, false),
+        }),
+      ),
+      ...offers.map((o): Choice => ({ group: o.group, label: o.label, hint: o.hint, known: o.known, run: () => begin(o) })),
+      ...project.profiles.map(
+        (p): Choice => ({
+          group: 'Raise',
+          label: `Form of ${p.name}`,
+          hint: p.half ? 'a cage of quads: the profile turned' : 'a cage of quads: its outline drawn up',
+          known: ['subdivision', 'cage'],
+          run: () => formFromDrawing(project, p.id),
+        }),
+      ),
+      ...brought.map(
+        (a): Choice => ({ group: 'Raise', label: a.label, hint: a.hint ?? '', known: a.known, run: () => a.run(() => undefined) }),
+      ),
+    ],
+    // A file is brought in by the choice above.
+    missing: missing.filter((m) => m.kind !== 'bring'),
+  };
+}

@@ -1,0 +1,65 @@
+/** Every kind of step says what it can be begun with: what it offers is a step of its own schema, on what is there. */
+import { describe, expect, it } from 'vitest';
+import { robeHook } from '../../../demo/robe-hook';
+import { steamDiffuser } from '../../../demo/steam-diffuser';
+import { steamTower } from '../../../demo/steam-tower';
+import { addStep, bodiesBefore, newProject } from './edit';
+import { nextOffers, offeringOf } from './offers';
+import { definitions, type StepKind, stepDefinitions } from './steps';
+
+const NONE = new Set<string>();
+const PROJECTS = [newProject('Empty'), steamDiffuser, robeHook, steamTower];
+
+describe('what can come next', () => {
+  it('is a step of its own schema, picks into a list it has, and uses bodies that are there', () => {
+    for (const p of PROJECTS)
+      for (const skins of [NONE, new Set(bodiesBefore(p))])
+        for (const o of nextOffers(p, skins).offers) {
+          const d = stepDefinitions[o.kind]!;
+          const r = d.inputs.safeParse(o.inputs);
+          expect([o.kind, o.label, r.success ? '' : r.error.message]).toEqual([o.kind, o.label, '']);
+          if (o.pick) expect([o.label, Array.isArray(o.inputs[o.pick.field])]).toEqual([o.label, true]);
+          for (const v of Object.keys(o.values ?? {})) expect(Object.keys(d.values)).toContain(v);
+          for (const b of d.uses(o.inputs as never).bodies) expect(bodiesBefore(p)).toContain(b);
+          expect(addStep(p, o.kind, o.inputs, o.values).project.steps).toHaveLength(p.steps.length + 1);
+        }
+  });
+  it('is told apart by its words', () => {
+    for (const p of PROJECTS) {
+      const words = nextOffers(p, NONE).offers.map((o) => `${o.label} ${o.hint}`);
+      expect(words.length).toBe(new Set(words).size);
+    }
+  });
+  it('covers every kind: it is offered, or what it needs is said', () => {
+    for (const p of PROJECTS)
+      for (const skins of [NONE, new Set(bodiesBefore(p))]) {
+        const { offers, missing } = nextOffers(p, skins);
+        for (const kind of Object.keys(definitions) as StepKind[])
+          expect([kind, offers.some((o) => o.kind === kind) !== missing.some((m) => m.kind === kind)]).toEqual([kind, true]);
+      }
+    expect(nextOffers(robeHook, NONE).missing.map((m) => m.kind)).toEqual(['revolve', 'bring', 'combine', 'remove', 'thicken', 'close']);
+  });
+  it('goes for every body, the latest first, and for surfaces only what needs no inside', () => {
+    const bodies = bodiesBefore(steamDiffuser);
+    const { offers } = nextOffers(steamDiffuser, NONE);
+    expect(bodies.length).toBeGreaterThan(1);
+    for (const kind of ['split', 'mirror', 'hole', 'lid', 'cavity', 'draft', 'move', 'shell', 'fillet'] as const) {
+      const on = offers.filter((o) => o.kind === kind).map((o) => o.inputs.body);
+      expect([kind, [...new Set(on)]]).toEqual([kind, bodies.toReversed()]);
+    }
+    const skins = nextOffers(steamDiffuser, new Set([bodies[0]!])).offers;
+    expect(skins.filter((o) => o.kind === 'shell').every((o) => o.inputs.body !== bodies[0])).toBe(true);
+    expect(skins.filter((o) => o.kind === 'thicken').map((o) => o.inputs.body)).toEqual([bodies[0]]);
+  });
+  it('stands where the sheet is worked from, and knows nothing of what comes later', () => {
+    const first = steamDiffuser.steps[0]!.id;
+    const c = offeringOf({ ...steamDiffuser, marker: first }, NONE);
+    expect(c.solids.map((b) => b.id)).toEqual([first]);
+    expect(c.raised?.id).toBe(first);
+  });
+  it('parts a body by the plane that was placed last', () => {
+    const plane = addStep(newProject('Test'), 'plane', { by: 'distance', from: 'level' });
+    const split = nextOffers(plane.project, NONE).offers.find((o) => o.kind === 'split')!;
+    expect(split.inputs.plane).toBe(plane.id);
+  });
+});

@@ -1,0 +1,78 @@
+/** What can be done next: every kind of step is asked what it can be begun with. */
+import { bodiesBefore, curvesBefore, planesBefore } from './edit';
+import type { Project } from './schema';
+import { definitions, type Offer, type Offering, type RaiseMode, type StepKind, standsAlone, stepDefinitions } from './steps';
+import { bodyWords, stepTitle } from './words';
+
+/** An offer with the kind of step it makes. */
+export interface NextOffer extends Offer<Record<string, unknown>> {
+  readonly kind: StepKind;
+  readonly known: readonly string[];
+}
+
+/** The step before which the next one will stand; undefined for the end. */
+const nextPlace = (project: Project): string | undefined =>
+  project.marker === null ? undefined : project.steps[project.steps.findIndex((s) => s.id === project.marker) + 1]?.id;
+
+/** @param skins ids of bodies that are surfaces, as far as that is known */
+export function offeringOf(project: Project, skins: ReadonlySet<string>): Offering {
+  const before = nextPlace(project);
+  const end = before === undefined ? project.steps.length : project.steps.findIndex((s) => s.id === before);
+  const bodies = bodiesBefore(project, before)
+    .toReversed()
+    .map((id) => ({ id, name: bodyWords(id, project) }));
+  const last = project.steps.slice(0, end).findLast((s) => stepDefinitions[s.kind]?.group === 'raise' && typeof s.inputs.mode === 'string');
+  return {
+    // What needs an inside is not offered for a surface.
+    solids: bodies.filter((b) => !skins.has(b.id)),
+    skins: bodies.filter((b) => skins.has(b.id)),
+    profiles: project.profiles,
+    planes: planesBefore(project, before),
+    curves: curvesBefore(project, before).toReversed(),
+    raised: last
+      ? {
+          id: last.id,
+          name: stepTitle(last.id, project),
+          body: standsAlone(last.inputs.mode as RaiseMode['mode']) ? last.id : (last.inputs.body as string | null),
+        }
+      : null,
+    topOf: (body) => topMaker(project, body),
+    dimension: (name) => project.dimensions.some((d) => d.name === name),
+  };
+}
+
+/** All that can be begun, in the order of the kinds; of a kind that can't be, what it needs. */
+export function nextOffers(
+  project: Project,
+  skins: ReadonlySet<string>,
+): {
+  readonly offers: readonly NextOffer[];
+  readonly missing: readonly {
+    readonly kind: StepKind;
+    readonly label: string;
+    readonly needs: string;
+    readonly known: readonly string[];
+  }[];
+} {
+  const c = offeringOf(project, skins);
+  const kinds = (Object.keys(definitions) as StepKind[]).map((kind) => {
+    const { known, needs, verb, summary, offers } = stepDefinitions[kind]!;
+    return { kind, known, needs, label: `${verb}: ${summary}`, offers: offers(c) };
+  });
+  return {
+    offers: kinds.flatMap(({ kind, known, offers }) => offers.map((o) => ({ ...o, kind, known }))),
+    missing: kinds.filter((k) => k.offers.length === 0),
+  };
+}
+
+/** The last revolve joined to a body usually carries its rim. */
+function topMaker(project: Project, body: string): string {
+  // A piece that was parted off was made by what made the whole.
+  const parted = project.steps.find((s) => s.id === body.replace(/_\d+$/, '') && s.kind === 'split');
+  if (parted && parted.inputs.body !== body) return topMaker(project, String(parted.inputs.body));
+  const makers = project.steps.filter(
+    (s) => s.kind === 'revolve' && (s.id === body || (s.inputs.body === body && s.inputs.mode === 'join')),
+  );
+  const withFlat = makers.filter((s) => project.profiles.find((p) => p.id === s.inputs.profile)?.curves.some((c) => c.kind === 'line'));
+  return (withFlat[withFlat.length - 1] ?? makers[0])?.id ?? body;
+}
