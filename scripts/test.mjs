@@ -1,4 +1,4 @@
-/** Everything CI runs: types, lint with layers and format, unit, reference and end-to-end tests. */
+/** Everything CI runs: types, lint with layers and format, what nobody uses, unit, reference and end-to-end tests. */
 import { spawnSync } from 'node:child_process';
 import { readFileSync, rmSync } from 'node:fs';
 import { ensurePackages, run } from './install.mjs';
@@ -20,6 +20,7 @@ const check = (name, command, args) => {
 };
 check('types', 'npx', ['tsc', '-p', '.']);
 check('lint, layers, format', 'npx', ['biome', 'ci', '--error-on-warnings', '.']);
+check('unused exports, files and dependencies', 'npx', ['knip', '--no-progress']);
 check('build', 'npx', ['vite', 'build', '--logLevel', 'error']);
 if (!has('chromium')) console.log('There is no chromium here and it could not be installed: the end-to-end tests will fail.');
 let [passed, failed, skipped] = [0, 0, 0];

@@ -56,7 +56,7 @@ interface Entry {
   readonly under?: Spoken;
 }
 
-export const DEFAULT_HEAP_LIMIT = 700e6;
+const DEFAULT_HEAP_LIMIT = 700e6;
 const DEFAULT_CACHE = 120;
 
 export interface BuiltBody {

@@ -23,7 +23,7 @@ import { turnedAmounts, turnedFaceAreas, turnedForecast, turnedKnives, turnedSce
 import type { BodyScene, KnifeEdges, MeasureResult, Side, WallForecast } from './types';
 
 /** Facets turn by at most this in a measuring mesh, rad. */
-export const MEASURE_ANGLE = 0.2;
+const MEASURE_ANGLE = 0.2;
 
 /** Fine enough that a round cavity's volume is right to 0.1 % (the tests hold it to that), mm. */
 export const measureDeflection = (size: number): number => Math.min(0.03, Math.max(0.001, size / 8000));
@@ -81,7 +81,7 @@ export async function wallsOf(kernel: Kernel, body: KernelBody, tick: () => Prom
 }
 
 /** Interior angle below which an edge is a knife edge, degrees. */
-export const KNIFE_EDGE = 60;
+const KNIFE_EDGE = 60;
 
 /** Pairs of faces that meet at an acute convex edge, and the sharpest such edges with their interior angle in degrees. */
 export function knifeEdges(kernel: Kernel, body: KernelBody): KnifeEdges {

@@ -11,7 +11,7 @@ import type { Answer } from './inspect';
 type Plain = string | number | boolean | null | readonly Plain[] | { readonly [key: string]: Plain };
 
 /** The numbers of an answer, as files hold them. @param faces names of the body's faces */
-export function numbersOf(answer: Answer, faces: readonly string[]): Plain {
+function numbersOf(answer: Answer, faces: readonly string[]): Plain {
   const face = (i: number): string => faces[i] ?? '';
   const at = (p: readonly number[]): Plain => [...p];
   switch (answer.what) {

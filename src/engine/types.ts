@@ -11,7 +11,8 @@ import type { BorderLoop } from '../kernel/surface';
 import type { BodyMesh } from '../kernel/tessellate';
 
 export type { Fix, LostPick };
-export type StepState = 'done' | 'warned' | 'failed' | 'skipped';
+
+type StepState = 'done' | 'warned' | 'failed' | 'skipped';
 
 export interface StepReport {
   readonly id: string;
@@ -102,7 +103,7 @@ export interface RebuildResult {
   readonly renewals: number;
 }
 
-export interface Spot {
+interface Spot {
   readonly at: readonly [number, number, number];
   readonly normal: readonly [number, number, number];
   readonly value: number;

@@ -119,7 +119,7 @@ const inOrder = (list: Named[]): Named[] => {
 };
 
 /** Where the plane cuts the body, each curve named by the face it lies on. */
-export function sectionCurves(kernel: Kernel, body: KernelBody, frame: Frame): Named[] {
+function sectionCurves(kernel: Kernel, body: KernelBody, frame: Frame): Named[] {
   return scoped((s) => {
     const plane = s.keep(new kernel.gp_Pln(s.keep(new kernel.gp_Pnt(...frame.origin)), s.keep(new kernel.gp_Dir(...normalOf(frame)))));
     const section = s.keep(new kernel.BRepAlgoAPI_Section(body.shape, plane, false));
@@ -162,7 +162,7 @@ function nearestFace(kernel: Kernel, s: Scope, faces: readonly Shape[], at: read
  * The border of the body's shadow on the plane, lit square to it: of all the lines a hidden-line view shows, the stretches with the shadow
  * on one side only. Each is named by the face seen beside it.
  */
-export function outlineCurves(kernel: Kernel, body: KernelBody, frame: Frame): Named[] {
+function outlineCurves(kernel: Kernel, body: KernelBody, frame: Frame): Named[] {
   const n = normalOf(frame);
   const lines = viewLines(kernel, body.shape, frame);
   const box = roughBounds(kernel, body.shape);

@@ -6,7 +6,7 @@ import { arcAbout, distance2, type PlanarCurve, type Point2 } from '../core/curv
 import { type Kernel, scoped } from './open';
 
 /** Largest deviation of a dropped curve that has no exact form here, mm. */
-export const DROP_TOLERANCE = 1e-6;
+const DROP_TOLERANCE = 1e-6;
 /** Shorter than this a curve is a point, mm. */
 const NOTHING = 1e-6;
 

@@ -147,7 +147,7 @@ export function edgeCurveEnds(kernel: Kernel, edge: TopoDS_Edge): readonly [Vec3
 }
 
 /** The same curve run the other way. */
-export function turnedRound(c: SpaceCurve): SpaceCurve {
+function turnedRound(c: SpaceCurve): SpaceCurve {
   if (c.kind === 'planar') return { ...c, curve: reverse(c.curve) };
   if (c.kind === 'helix') {
     // A spline of many places stands for the helix run backwards.
@@ -183,7 +183,7 @@ export function chained(curves: readonly SpaceCurve[]): SpaceCurve[] | undefined
 }
 
 /** An edge with all that go on from it without a corner. */
-export function smoothChain(kernel: Kernel, body: KernelBody, edge: TopoDS_Edge): SpaceCurve[] {
+function smoothChain(kernel: Kernel, body: KernelBody, edge: TopoDS_Edge): SpaceCurve[] {
   const others = namedEdges(kernel, body)
     .filter((e) => e.name !== '' && !e.edge.IsSame(edge))
     .map((e) => edgeCurve(kernel, e.edge));

@@ -24,7 +24,7 @@ export interface FoundFace {
   readonly index: number;
 }
 
-export const comesFrom = (face: string, step: string): boolean => alternatives(face).some((n) => stepOf(n) === step);
+const comesFrom = (face: string, step: string): boolean => alternatives(face).some((n) => stepOf(n) === step);
 
 const nearest = (lost: string, names: readonly string[]): string[] =>
   [...names]

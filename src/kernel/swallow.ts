@@ -12,7 +12,7 @@ import type { Kernel } from './open';
 import { facesOf, surfaceReader } from './shapes';
 import { tessellate, weldedMesh } from './tessellate';
 
-export interface TightPlace {
+interface TightPlace {
   readonly face: number;
   /** Smallest radius of the face on the side the wall does not grow to, mm. */
   readonly radius: number;

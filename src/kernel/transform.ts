@@ -4,7 +4,7 @@ import { fail, ok, type Result } from '../core/result';
 import { areaOf } from './amounts';
 import { asBody, asSurface, type KernelBody } from './body';
 import { attempt, type Kernel, scoped } from './open';
-import { facesOf, roughBounds } from './shapes';
+import { facesOf } from './shapes';
 import { straightMoved } from './straight';
 import { verifySurface } from './surface';
 import { turnedMoved } from './turned-steps';
@@ -49,10 +49,4 @@ export function transformed(kernel: Kernel, body: KernelBody, motion: Motion, re
   const own = rename ?? ((name: string) => name);
   const straight = body.straight && straightMoved(body.straight, motion, own);
   return ok({ ...(body.surface ? asSurface : asBody)(verified.value, names.map(own)), ...(straight ? { straight } : {}) });
-}
-
-/** The middle of a body's bounds, mm. */
-export function middleOf(kernel: Kernel, body: KernelBody): [number, number, number] {
-  const b = roughBounds(kernel, body.shape);
-  return b.min.map((m, k) => (m + b.max[k]!) / 2) as [number, number, number];
 }

@@ -30,7 +30,7 @@ export function polyProfile(points: readonly (readonly [number, number])[], clos
   };
 }
 
-export function outlineOf(profile: Profile): Outline {
+function outlineOf(profile: Profile): Outline {
   const resolved = resolveProfile(profile, evaluateDimensions([]).scope);
   if (!resolved.ok) throw new Error(resolved.error.message);
   const outline = findOutline(resolved.value, profile.name);
@@ -82,7 +82,7 @@ export const post = (kernel: Kernel): KernelBody =>
   );
 
 /** A plain kernel shape as a body, faces named f0, f1 … */
-export function asTestBody(kernel: Kernel, shape: Shape): KernelBody {
+function asTestBody(kernel: Kernel, shape: Shape): KernelBody {
   return { shape, faces: facesOf(kernel, shape).map((_, i) => `t/f${i}`), volume: volumeOf(kernel, shape).volume };
 }
 

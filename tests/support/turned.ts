@@ -52,7 +52,7 @@ class Pen {
 }
 
 /** @returns undefined where the random curves cross */
-export function randomTurned(seed: number): TurnedBody | undefined {
+function randomTurned(seed: number): TurnedBody | undefined {
   const random = randomFrom(seed);
   const between = (a: number, b: number): number => a + (b - a) * random();
   const often = (v: number): number => (random() < 0.5 ? Math.round(v) : v);

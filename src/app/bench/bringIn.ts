@@ -37,7 +37,7 @@ async function readInWorker(file: File): Promise<Result<StepSolid[]>> {
   }
 }
 
-export async function bringInStep(file: File): Promise<void> {
+async function bringInStep(file: File): Promise<void> {
   const waiting = toast.loading(`Reading ${file.name}…`);
   const read = await readInWorker(file);
   toast.dismiss(waiting);

@@ -37,7 +37,7 @@ import { useReport } from './useReport';
 const GAP = 0.5;
 
 /** The drafting board: a profile beside its axis, solved as it is drawn, the body on the stage turning with every drag. */
-export function Board({ project, stored }: { project: Project; stored: Profile }) {
+function Board({ project, stored }: { project: Project; stored: Profile }) {
   const svg = useRef<SVGSVGElement>(null);
   const [size, setSize] = useState({ w: 600, h: 300 });
   const [view, setView] = useState<View>({ x: 0, y: 50, k: 2 });

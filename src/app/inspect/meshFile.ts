@@ -6,7 +6,7 @@ import { fail, ok, type Result } from '../../core/result';
 
 type P3 = readonly [number, number, number];
 
-export const MAX_MESH_BYTES = 60_000_000;
+const MAX_MESH_BYTES = 60_000_000;
 /** Places that are kept of a mesh; more would only make the letting down slower. */
 const KEPT = 4_000;
 

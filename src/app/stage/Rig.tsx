@@ -1,8 +1,8 @@
 import { OrbitControls } from '@react-three/drei';
 import { useThree } from '@react-three/fiber';
-import { useEffect, useMemo, useRef } from 'react';
+import { type ComponentRef, useEffect, useMemo, useRef } from 'react';
 import * as THREE from 'three';
-import type { OrbitControls as Controls } from 'three-stdlib';
+
 import { picture, useBench, type ViewName } from '../state/bench';
 import type { Extent } from './extent';
 
@@ -30,7 +30,7 @@ export function Rig({ extent }: { extent: Extent }) {
       picture.take = null;
     };
   }, [gl, scene, camera]);
-  const controls = useRef<Controls>(null);
+  const controls = useRef<ComponentRef<typeof OrbitControls>>(null);
   const centre = useMemo(() => new THREE.Vector3(...[0, 1, 2].map((k) => (extent.min[k]! + extent.max[k]!) / 2)), [extent]);
   const radius = useMemo(() => Math.max(1, Math.hypot(...[0, 1, 2].map((k) => extent.max[k]! - extent.min[k]!)) / 2), [extent]);
   const key = `${ready} ${Math.round(Math.log2(radius) * 2)}`;

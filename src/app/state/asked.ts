@@ -3,7 +3,7 @@ import type { PickKind } from '../../core/recipe/steps';
 import type { RangeReport } from '../../engine/range';
 
 /** A step's list of picks, or the edges a profile follows. */
-export type PickTarget =
+type PickTarget =
   | { readonly step: string; readonly field: string; readonly most?: number }
   | { readonly profile: string; readonly body: string }
   /** Something to measure from or to. */

@@ -7,7 +7,7 @@ import { EngineClient } from '../../engine/client';
 import type { BodyScene, MeasureResult, RebuildResult, StepReport, WallForecast } from '../../engine/types';
 import type { Picking, Ranging } from './asked';
 
-export type KernelState = 'idle' | 'loading' | 'ready' | 'failed';
+type KernelState = 'idle' | 'loading' | 'ready' | 'failed';
 export interface SectionCut {
   readonly axis: 'x' | 'y' | 'z';
   /** mm */

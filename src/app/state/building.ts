@@ -22,7 +22,7 @@ async function ensureKernel(): Promise<boolean> {
   }
 }
 
-export async function build(project: Project): Promise<void> {
+async function build(project: Project): Promise<void> {
   const mine = ++latest;
   setBench({ stale: true, forecasts: {}, tried: {}, shown: null });
   engine.stopRange();

@@ -50,7 +50,7 @@ export function tableOf(project: Project): DimensionTable {
   return lastTable;
 }
 
-export type SaveState = 'saved' | 'saving' | 'conflict' | 'error';
+type SaveState = 'saved' | 'saving' | 'conflict' | 'error';
 interface Saving {
   readonly state: SaveState;
   readonly rev: number;

@@ -4,7 +4,7 @@ import { readProject } from '../../core/recipe/file';
 import type { Project } from '../../core/recipe/schema';
 import { fail, ok, type Result } from '../../core/result';
 
-export interface StoredProject {
+interface StoredProject {
   readonly id: string;
   readonly rev: number;
   readonly updatedAt: number;
@@ -79,7 +79,7 @@ export async function loadProject(id: string): Promise<Result<{ project: Project
   return project.ok ? ok({ project: project.value, rev: record.rev }) : project;
 }
 
-export const newId = (): string => `p${Date.now().toString(36)}${Math.floor(Math.random() * 1e6).toString(36)}`;
+const newId = (): string => `p${Date.now().toString(36)}${Math.floor(Math.random() * 1e6).toString(36)}`;
 
 export async function createProject(project: Project): Promise<string> {
   const id = newId();

@@ -150,9 +150,9 @@ export interface GaugeReading {
 }
 
 /** Within this share outside a limit a reading counts as slightly off: a warning, not a failure. */
-export const NEAR = 0.015;
+const NEAR = 0.015;
 /** Readings are trusted to this share; a limit met to it is met. */
-export const READING_TOLERANCE = 2e-4;
+const READING_TOLERANCE = 2e-4;
 
 const bound = (text: string | undefined, unit: GaugeUnit, scope: Scope): number | null | string => {
   if (text === undefined || text.trim() === '') return null;

@@ -41,7 +41,7 @@ const COUNTS = [6, 8, 10, 12, 16, 24];
 const ENOUGH = 0.97;
 const LEAST_RADIUS = 0.5;
 
-export interface Reach {
+interface Reach {
   readonly z0: number;
   readonly dz: number;
   /** Least distance of the skin from the axis by level; 0 where the axis is not inside. */
@@ -49,7 +49,7 @@ export interface Reach {
 }
 
 /** The least radius of a skin at every level, exactly on its triangles. */
-export function reachOf(mesh: TriMesh, open: ReadonlySet<number>, dz: number): Reach {
+function reachOf(mesh: TriMesh, open: ReadonlySet<number>, dz: number): Reach {
   const { positions: p, indices, faceOf } = mesh;
   let [low, high] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
   for (let i = 2; i < p.length; i += 3) {
@@ -92,7 +92,7 @@ export function reachOf(mesh: TriMesh, open: ReadonlySet<number>, dz: number): R
 }
 
 /** The largest radius of a ring at each level that keeps the wall: by the distance in the half plane, over all levels nearer than the wall. */
-export function largestRings({ dz, least }: Reach, wall: number): Float64Array {
+function largestRings({ dz, least }: Reach, wall: number): Float64Array {
   const n = least.length;
   const span = Math.floor(wall / dz);
   const out = new Float64Array(n);

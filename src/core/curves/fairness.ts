@@ -2,7 +2,7 @@
 import { interpolateCubic } from './bspline';
 import { curvatureAt, distance2, type PlanarCurve, type Point2, pointAt, tangentAt } from './planar';
 
-export interface CombTooth {
+interface CombTooth {
   readonly at: Point2;
   /** Unit normal, to the left of the curve's sense. */
   readonly normal: Point2;
@@ -64,7 +64,7 @@ export interface JoinReading {
 }
 
 /** Limits by which a join is classed (common practice, no source): mm, degrees, %. */
-export const JOIN_LIMITS = { gap: 1e-3, angle: 0.1, mismatch: 2 } as const;
+const JOIN_LIMITS = { gap: 1e-3, angle: 0.1, mismatch: 2 } as const;
 
 /** How `a` passes into `b` at the ends given: where `a` is left and `b` entered. */
 export function readJoin(a: PlanarCurve, aEnd: 0 | 1, b: PlanarCurve, bEnd: 0 | 1): JoinReading {

@@ -15,7 +15,7 @@ export function splineThrough(points: readonly Point2[], first: Point2, last: Po
 }
 
 /** Distance from a place to a curve, near a parameter. */
-export function distanceNear(curve: PlanarCurve, p: Point2, t0: number): number {
+function distanceNear(curve: PlanarCurve, p: Point2, t0: number): number {
   let t = t0;
   for (let i = 0; i < 10; i++) {
     const e = derivatives(curve, t);

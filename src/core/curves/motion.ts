@@ -7,7 +7,7 @@ export interface Motion {
   readonly t: Vec3;
 }
 
-export const STILL: Motion = {
+const STILL: Motion = {
   m: [
     [1, 0, 0],
     [0, 1, 0],

@@ -6,7 +6,7 @@ import { intersect } from './intersect';
 import { arcAbout, curvatureAt, derivatives, distance2, type PlanarCurve, type Point2, pointAt, tangentAt } from './planar';
 
 /** Largest deviation of an offset spline from the true parallel curve, mm. */
-export const OFFSET_TOLERANCE = 1e-4;
+const OFFSET_TOLERANCE = 1e-4;
 
 const beside = (c: PlanarCurve, t: number, d: number): Point2 => {
   const { p } = derivatives(c, t);

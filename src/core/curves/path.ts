@@ -53,7 +53,7 @@ export function spaceAt(c: SpaceCurve, t: number): SpacePoint {
   }
 }
 
-export interface PathPoint {
+interface PathPoint {
   readonly point: Vec3;
   /** Unit. */
   readonly direction: Vec3;

@@ -86,7 +86,7 @@ function sameKind(a: Quantity, b: Quantity): [Quantity, Quantity] | undefined {
  * Text as people write it, in the parser's spelling: mixed fractions, inch and foot marks, the degree
  * sign, a decimal comma in a lone number.
  */
-export function normalise(text: string): string {
+function normalise(text: string): string {
   let t = text.trim();
   if (/^[+-]?\d+,\d+\s*(\p{L}*|"|°)$/u.test(t)) t = t.replace(',', '.');
   t = t.replace(/[×·]/g, '*').replace(/÷/g, '/').replace(/−/g, '-').replace(/[″“”]/g, '"').replace(/[′’]/g, "'");

@@ -15,10 +15,10 @@ export interface PlaneDrawing {
   readonly left: readonly string[];
 }
 
-export const MAX_DRAWING_BYTES = 5_000_000;
+const MAX_DRAWING_BYTES = 5_000_000;
 export const MAX_DRAWING_CURVES = 380;
 /** Coordinates beyond this are damage, not drawing. */
-export const MAX_DRAWING_NUMBER = 1e7;
+const MAX_DRAWING_NUMBER = 1e7;
 
 /** Says why a text can't be a drawing at all; undefined where it may be one. */
 export function refuseText(text: string): string | undefined {

@@ -29,7 +29,7 @@ export type FindingKind =
   | 'not-flat';
 
 /** What would mend it: an edit of something that is picked for it. */
-export interface Repair {
+interface Repair {
   readonly words: string;
   readonly edit: Edit;
   readonly picked: Picked;

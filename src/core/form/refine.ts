@@ -2,7 +2,7 @@
 import { faceCount, type Net, vertexCount } from './cage';
 
 /** What a crease has left after a refinement. */
-export const fade = (w: number): number => (w === Number.POSITIVE_INFINITY ? w : Math.max(0, w - 1));
+const fade = (w: number): number => (w === Number.POSITIVE_INFINITY ? w : Math.max(0, w - 1));
 
 /**
  * The refined net. Its vertices are those of the net, then one for every edge, then one for every face. The face at corner c of the net

@@ -17,7 +17,7 @@ export interface RingRow {
 }
 
 /** `flat`: the ring is left open and closed by a plane; `round`: the skin goes on over it, by quads around a middle. */
-export type RingEnd = 'flat' | 'round';
+type RingEnd = 'flat' | 'round';
 
 export interface RingForm {
   readonly sides: number;
@@ -28,7 +28,7 @@ export interface RingForm {
   readonly top: RingEnd;
 }
 
-export const MOST_SIDES = 96;
+const MOST_SIDES = 96;
 export const MOST_RINGS = 60;
 
 /** What stands against a form by rings, in words; null for nothing. */

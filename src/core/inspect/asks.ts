@@ -6,7 +6,7 @@ import type { WallMethod } from './walls';
 export type Axis = 'x' | 'y' | 'z';
 export const AXES: Readonly<Record<Axis, readonly [number, number, number]>> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
 /** Lights in rows mirrored in the skin, places that face alike, or a room with a horizon. */
-export type ReflectionKind = 'stripes' | 'isophotes' | 'room';
+type ReflectionKind = 'stripes' | 'isophotes' | 'room';
 export type CurvatureShown = 'gaussian' | 'mean' | 'largest' | 'smallest';
 
 /** The way planes are moved: along an axis, along a leaning direction, or along a curve in space. */
@@ -25,7 +25,7 @@ export function directionOf(way: Exclude<Way, { by: 'path' }>): readonly [number
 }
 
 /** Curves whose curvature is drawn as a comb. */
-export type CombCurves = 'edges' | 'section' | 'iso';
+type CombCurves = 'edges' | 'section' | 'iso';
 
 export type Ask =
   | { readonly what: 'walls'; readonly method: WallMethod; readonly limit: number | null }

@@ -14,10 +14,10 @@ export function viridis(share: number): [number, number, number] {
 }
 
 /** No reading. */
-export const UNKNOWN: readonly [number, number, number] = [0.56, 0.57, 0.57];
+const UNKNOWN: readonly [number, number, number] = [0.56, 0.57, 0.57];
 
 /** Out of reach, which −∞ stands for: madder, apart from every colour of the map. */
-export const MARKED: readonly [number, number, number] = [0.631, 0.149, 0.227];
+const MARKED: readonly [number, number, number] = [0.631, 0.149, 0.227];
 
 /** Colours of readings, three bytes each. @param from value of the darkest colour; @param to value of the lightest */
 export function coloursOf(values: ArrayLike<number>, from: number, to: number): Uint8Array {

@@ -106,7 +106,7 @@ function divided(mesh: TriMesh, longest: number, most: number): Facets | undefin
 const known = new WeakMap<Facets, Uint32Array>();
 
 /** One number for all corners at a place, three a facet. */
-export function cornersOf(f: Facets): Uint32Array {
+function cornersOf(f: Facets): Uint32Array {
   let ids = known.get(f);
   if (ids) return ids;
   const n = f.positions.length / 3;

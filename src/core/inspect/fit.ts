@@ -23,7 +23,7 @@ export interface Fit {
 }
 
 /** Places on a thing's sides and on its underside, from the middle of its underside. */
-export function placesOf(o: FitObject): { sides: P3[]; under: P3[]; height: number } {
+function placesOf(o: FitObject): { sides: P3[]; under: P3[]; height: number } {
   const around = 48;
   const ring = (r: number, z: number): P3[] =>
     Array.from({ length: around }, (_, i) => [r * Math.cos((2 * Math.PI * i) / around), r * Math.sin((2 * Math.PI * i) / around), z]);

@@ -33,7 +33,7 @@ export interface JoinLimits {
 
 export const JOIN_LIMITS: JoinLimits = { gap: 0.01, angle: (0.5 * Math.PI) / 180, mismatch: 0.05, bend: 1e-4 };
 /** Edges between G1’s limit and this angle were meant to be smooth, as far as a program can tell; rad. */
-export const MEANT_SMOOTH = (8 * Math.PI) / 180;
+const MEANT_SMOOTH = (8 * Math.PI) / 180;
 
 export type JoinClass = 'open' | 'G0' | 'G1' | 'G2';
 

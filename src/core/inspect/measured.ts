@@ -2,7 +2,7 @@
 import { along, cross, dot, minus, type Vec3 } from '../curves/frame';
 
 /** What was measured, by its shape. */
-export type ThingKind = 'point' | 'line' | 'circle' | 'curve' | 'plane' | 'cylinder' | 'ball' | 'face';
+type ThingKind = 'point' | 'line' | 'circle' | 'curve' | 'plane' | 'cylinder' | 'ball' | 'face';
 
 export interface ThingReading {
   readonly kind: ThingKind;

@@ -76,7 +76,7 @@ export function sectionAt(mesh: TriMesh, { normal, offset, about }: Station): Se
 }
 
 /** @param cap largest wall looked for, mm; @param samples places along the outlines of a section */
-export function sweepRow(bvh: Bvh, station: Station, cap: number, samples = 72): SweepRow {
+function sweepRow(bvh: Bvh, station: Station, cap: number, samples = 72): SweepRow {
   const { normal, offset } = station;
   const section = sectionAt(bvh.mesh, station);
   const perimeter = section.loops.reduce((sum, l) => sum + perimeterOf(l), 0);

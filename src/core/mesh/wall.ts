@@ -11,7 +11,7 @@ import { bounds, diagonal, normalAt, type TriMesh } from './mesh';
  * skins that lean more than 60° towards each other are an edge, not a wall. (At −0.2 rims of flaring necks
  * still read falsely thin.)
  */
-export const OPPOSING = -0.5;
+const OPPOSING = -0.5;
 
 /** For the thickest place only the skin that faces the same way, within 60°, is left out; a contact nearer than this share of a ball is no wall. */
 const BESIDE = 0.5;

@@ -9,7 +9,7 @@ import { type SelfCrossing, selfCrossings } from './self-crossings';
 const stack = new Uint32Array(512);
 
 /** Signed count of what a ray goes out of: the winding number of its start. `skip` is left out. NaN where it passes too near an edge. */
-export function windingAlong(bvh: Bvh, ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, skip = -1): number {
+function windingAlong(bvh: Bvh, ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, skip = -1): number {
   const { box, first, count, order, mesh } = bvh;
   const { positions: p, indices } = mesh;
   const ix = 1 / dx;
@@ -106,7 +106,7 @@ export function solidAngleWinding(bvh: Bvh, x: number, y: number, z: number): nu
 }
 
 /** A place that no body can have. */
-export interface Witness {
+interface Witness {
   readonly at: readonly [number, number, number];
   readonly winding: number;
   /** Distance to the nearest facet, mm. */

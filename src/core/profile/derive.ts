@@ -6,7 +6,7 @@ import type { Derived } from '../recipe/schema';
 import { fail, ok, type Result } from '../result';
 import { planRow, type RowPlan } from './spacing';
 
-export interface DerivedCurve {
+interface DerivedCurve {
   readonly id: string;
   readonly curve: PlanarCurve;
 }
@@ -27,7 +27,7 @@ const place = (k: Motion, p: Point2): Point2 => ({
 const direct = (k: Motion, v: Point2): Point2 => ({ x: k.m[0] * v.x + k.m[1] * v.y, y: k.m[2] * v.x + k.m[3] * v.y });
 
 /** A curve carried along by a rotation, reflection, shift (or an even scaling). */
-export function moved(c: PlanarCurve, k: Motion): PlanarCurve {
+function moved(c: PlanarCurve, k: Motion): PlanarCurve {
   const det = k.m[0] * k.m[3] - k.m[1] * k.m[2];
   switch (c.kind) {
     case 'line':
@@ -54,12 +54,12 @@ export function moved(c: PlanarCurve, k: Motion): PlanarCurve {
   }
 }
 
-export const shift = (x: number, y: number): Motion => ({ m: [1, 0, 0, 1], t: { x, y } });
-export function rotation(about: Point2, angle: number): Motion {
+const shift = (x: number, y: number): Motion => ({ m: [1, 0, 0, 1], t: { x, y } });
+function rotation(about: Point2, angle: number): Motion {
   const [c, s] = [Math.cos(angle), Math.sin(angle)];
   return { m: [c, -s, s, c], t: { x: about.x - c * about.x + s * about.y, y: about.y - s * about.x - c * about.y } };
 }
-export function reflection(a: Point2, b: Point2): Motion {
+function reflection(a: Point2, b: Point2): Motion {
   const l = distance2(a, b) || 1e-300;
   const [ux, uy] = [(b.x - a.x) / l, (b.y - a.y) / l];
   const m = [ux * ux - uy * uy, 2 * ux * uy, 2 * ux * uy, uy * uy - ux * ux] as const;

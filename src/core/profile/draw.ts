@@ -5,7 +5,7 @@ import type { Constraint, Derived, Profile, ProfileCurve } from '../recipe/schem
 import type { ResolvedProfile } from './resolve';
 import { pointsOf, refsOf } from './solver/terms';
 
-export type Without<T, K extends string> = T extends unknown ? Omit<T, K> : never;
+type Without<T, K extends string> = T extends unknown ? Omit<T, K> : never;
 export type NewCurve = Without<ProfileCurve, 'id'>;
 export type NewConstraint = Without<Constraint, 'id'>;
 export type NewDerived = Without<Derived, 'id'>;

@@ -8,7 +8,7 @@ import { findRegions, inside, type Region } from './regions';
 import type { ResolvedProfile } from './resolve';
 
 /** Regions with an even number of others about them. */
-export function filled(regions: readonly Region[]): Region[] {
+function filled(regions: readonly Region[]): Region[] {
   const shapes = regions.map((r) => r.outer.flatMap((c) => flatten(c.curve, 0.02).slice(0, -1)));
   return regions.filter((r, i) => {
     const probe = pointInside(shapes[i]!);

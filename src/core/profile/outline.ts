@@ -143,7 +143,7 @@ function selfCrossing(outline: Outline): Point2 | undefined {
 }
 
 /** Where two segments meet, touching ends included. */
-export function segmentsCross(a: Point2, b: Point2, c: Point2, d: Point2): Point2 | undefined {
+function segmentsCross(a: Point2, b: Point2, c: Point2, d: Point2): Point2 | undefined {
   const rx = b.x - a.x;
   const ry = b.y - a.y;
   const sx = d.x - c.x;

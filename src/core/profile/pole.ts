@@ -8,7 +8,7 @@ import type { Constraint, Profile, ProfileCurve } from '../recipe/schema';
 import { degrees } from '../units/units';
 import type { Outline } from './outline';
 
-export const POLE_TOLERANCE_DEG = 0.05;
+const POLE_TOLERANCE_DEG = 0.05;
 
 export interface PoleReading {
   readonly curveId: string;

@@ -206,7 +206,7 @@ function withShape(profile: Profile, r: ResolvedProfile): Profile {
 }
 
 /** What a dimension that is not put in yet would read, as text to start from. */
-export function presentText(profile: Profile, resolved: ResolvedProfile, c: NewDimension): string {
+function presentText(profile: Profile, resolved: ResolvedProfile, c: NewDimension): string {
   const id = 'presentReading';
   const value = readings({ ...profile, constraints: [...profile.constraints, { ...c, id } as Constraint] }, resolved).get(id);
   return value === undefined ? '' : asText(c, value);

@@ -3,7 +3,7 @@ import { arcAbout, distance2, type PlanarCurve, type Point2 } from '../curves/pl
 import { evaluateAs, type Scope } from '../dimensions/expression';
 import type { Constraint, Profile, ProfileCurve } from '../recipe/schema';
 import { fail, ok, type Result } from '../result';
-import { degrees, fixed } from '../units/units';
+import { degrees } from '../units/units';
 import { type DerivedOutcome, derive } from './derive';
 import { buildSketch } from './solver/sketch';
 import { solveSketch } from './solver/solve';
@@ -37,7 +37,7 @@ export interface ResolvedProfile {
 }
 
 /** Lengths beyond this are refused: nothing made by hand needs a kilometre. */
-export const MAX_COORDINATE = 1e5;
+const MAX_COORDINATE = 1e5;
 
 /** The driving dimensions as numbers: mm, rad or plain. */
 export function dimensionTargets(profile: Profile, scope: Scope): Result<Map<string, number>, ProfileError> {
@@ -272,10 +272,4 @@ export function settled(profile: Profile, sketch: Sketch): Profile {
       };
     }),
   };
-}
-
-/** A dimension's present reading as text in the given digits, with its sign of kind (mm, °). */
-export function measuredText(c: Dimension, value: number): string {
-  const kind = valueKind(c);
-  return kind === 'angle' ? `${fixed(degrees(value), 2)}°` : kind === 'length' ? `${fixed(value, 3)} mm` : fixed(value, 3);
 }

@@ -6,7 +6,7 @@ import { VERSION } from './schema';
 type Json = Record<string, unknown>;
 
 /** `migrations[n]` lifts a document of version n to n + 1. */
-export const migrations: Readonly<Record<number, (doc: Json) => Json>> = {
+const migrations: Readonly<Record<number, (doc: Json) => Json>> = {
   // 1 → 2: the fill line moved from an absolute height to a distance below the brim.
   1: (doc) => {
     const brief = { ...(doc.brief as Json) };

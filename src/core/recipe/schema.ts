@@ -18,14 +18,14 @@ const name = z.string().min(1).max(80);
 const drawn = z.number().min(-1e5).max(1e5);
 
 /** `reference` keeps a point that no curve uses. */
-export const pointSchema = z.object({ id, x: drawn, y: drawn, reference: z.literal(true).optional() });
+const pointSchema = z.object({ id, x: drawn, y: drawn, reference: z.literal(true).optional() });
 
 /** A spline's direction (degrees) and strength at one of its points. At an end the angle points into the curve; 0° = to the right, 90° = up. */
-export const handleSchema = z.object({ angle: z.number().min(-720).max(720), weight: z.number().positive().max(10) });
+const handleSchema = z.object({ angle: z.number().min(-720).max(720), weight: z.number().positive().max(10) });
 
 const curveBase = { id, name: z.string().max(40).optional(), construction: z.literal(true).optional() };
 const ends = { from: id, to: id };
-export const curveSchema = z.discriminatedUnion('kind', [
+const curveSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('line'), ...curveBase, ...ends }),
   /** Runs from one end to the other about its centre, counter-clockwise where `ccw`. */
   z.object({ kind: z.literal('arc'), ...curveBase, ...ends, centre: id, ccw: z.boolean() }),
@@ -70,7 +70,7 @@ const dimension = {
 };
 const relation = { id };
 const spot = z.union([z.enum(['start', 'end']), id]);
-export const constraintSchema = z.discriminatedUnion('kind', [
+const constraintSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('coincident'), ...relation, a: ref, b: ref }),
   z.object({ kind: z.literal('on-curve'), ...relation, point: ref, curve: ref }),
   z.object({ kind: z.literal('midpoint'), ...relation, point: ref, curve: ref }),
@@ -108,7 +108,7 @@ export const constraintSchema = z.discriminatedUnion('kind', [
 
 const copies = { id, of: z.array(id).min(1).max(100) };
 /** Geometry that follows other curves of the profile: it is worked out anew, never solved for. */
-export const derivedSchema = z.discriminatedUnion('kind', [
+const derivedSchema = z.discriminatedUnion('kind', [
   z.object({
     kind: z.literal('offset'),
     ...copies,
@@ -132,7 +132,7 @@ export const derivedSchema = z.discriminatedUnion('kind', [
 ]);
 
 /** A photo or sketch under the drawing: lower left corner and width in mm. */
-export const pictureSchema = z.object({
+const pictureSchema = z.object({
   data: z
     .string()
     .max(2_000_000)
@@ -154,7 +154,7 @@ export const planeRefSchema = id;
  * Curves that follow a body as it stands before the first step that uses the profile: its edges dropped onto the plane, its outline seen
  * square to the plane, or where the plane cuts it. What they look like is never stored.
  */
-export const projectionSchema = z.object({
+const projectionSchema = z.object({
   id,
   body: id,
   what: z.discriminatedUnion('kind', [
@@ -167,7 +167,7 @@ export const projectionSchema = z.object({
 });
 
 /** A drawing on a plane; where `half`, half of a turned body beside the axis: x is the radius, y the height along it. */
-export const profileSchema = z.object({
+const profileSchema = z.object({
   id,
   name,
   plane: planeRefSchema,
@@ -180,10 +180,10 @@ export const profileSchema = z.object({
   picture: pictureSchema.optional(),
 });
 
-export const dimensionSchema = z.object({ name: z.string().min(1).max(40), expr: value, note: z.string().max(200).optional() });
+const dimensionSchema = z.object({ name: z.string().min(1).max(40), expr: value, note: z.string().max(200).optional() });
 
 /** A step is data; its kind's own schema (recipe/steps) says what `inputs` and `values` hold. */
-export const stepSchema = z.object({
+const stepSchema = z.object({
   id,
   kind: z.string().max(40),
   inputs: z.record(z.string(), z.unknown()),
@@ -194,7 +194,7 @@ export const stepSchema = z.object({
   group: z.string().min(1).max(60).optional(),
 });
 
-export const bodySchema = z.object({
+const bodySchema = z.object({
   name,
   colour: z
     .string()
@@ -205,13 +205,13 @@ export const bodySchema = z.object({
 });
 
 /** `auto` has the gauge measured without a target. */
-export const targetSchema = z.object({
+const targetSchema = z.object({
   gauge: z.string().max(40),
   min: value.optional(),
   max: value.optional(),
 });
 
-export const briefSchema = z.object({
+const briefSchema = z.object({
   purpose: z.string().max(2000),
   process: z.enum(['print', 'mould', 'mill', 'turn', 'cast']),
   material: z.string().max(40),
@@ -222,14 +222,14 @@ export const briefSchema = z.object({
 
 const namedOn = { body: id, face: z.string().max(600) };
 /** What is measured from or to: a face, a place on one, an edge, or the lower end, middle or upper end of an edge. */
-export const measuredThingSchema = z.union([
+const measuredThingSchema = z.union([
   z.object({ ...namedOn, at: z.tuple([drawn, drawn, drawn]) }),
   z.object(namedOn),
   z.object({ body: id, edge: z.string().max(1200), end: z.enum(['low', 'middle', 'high']) }),
   z.object({ body: id, edge: z.string().max(1200) }),
 ]);
 /** One thing by itself, or the way from it to another. */
-export const measurementSchema = z.object({ id, a: measuredThingSchema, b: measuredThingSchema.optional() });
+const measurementSchema = z.object({ id, a: measuredThingSchema, b: measuredThingSchema.optional() });
 
 export const projectSchema = z.object({
   format: z.literal(FORMAT),
@@ -260,7 +260,7 @@ export type ProfileCurve = z.infer<typeof curveSchema> | StillCurve;
 export type Projection = z.infer<typeof projectionSchema>;
 
 /** A spline that follows a body: its shape is given. It never reaches a file. */
-export interface StillCurve {
+interface StillCurve {
   readonly kind: 'still';
   readonly id: string;
   readonly name?: string;

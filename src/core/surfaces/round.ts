@@ -21,7 +21,7 @@ export interface Section {
 }
 
 /** How closely a skin keeps to what it was made from, mm. */
-export const SKIN_TOLERANCE = 3e-4;
+const SKIN_TOLERANCE = 3e-4;
 
 export const distance = (a: Vec3, b: Vec3): number => Math.hypot(...minus(a, b));
 export const wrapped = (t: number): number => t - Math.floor(t);

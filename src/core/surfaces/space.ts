@@ -64,17 +64,6 @@ export function basisAt(s: SplineSpace, t: number): { readonly first: number; re
   return { first: span - s.degree, values: basisDerivatives(s.degree, knots, span, t, 0)[0]! };
 }
 
-/** The basis functions that are not zero at a parameter, with their first derivatives. */
-export function basisWith(
-  s: SplineSpace,
-  t: number,
-): { readonly first: number; readonly values: readonly number[]; readonly slopes: readonly number[] } {
-  const knots = flat(s);
-  const span = findSpan(s.degree, knots, knots.length - s.degree - 1, t);
-  const [values, slopes] = basisDerivatives(s.degree, knots, span, t, 1) as [number[], number[]];
-  return { first: span - s.degree, values, slopes };
-}
-
 /** A square system solved once for many right-hand sides, by elimination with row exchange. */
 class Solver {
   private readonly lu: Float64Array[];

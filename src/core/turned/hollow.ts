@@ -54,7 +54,7 @@ export function prepareHollow(meridian: Meridian, open: (face: string) => boolea
 }
 
 /** How near splines of the inside lie to the true parallel curves, mm. */
-export const FIT = 1e-5;
+const FIT = 1e-5;
 /** How far beside a stretch its inner side is looked at, mm. */
 const BESIDE = 2e-6;
 const prepared = new WeakMap<Meridian, Map<string, Prepared>>();

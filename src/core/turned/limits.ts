@@ -74,7 +74,7 @@ export function hollowLimits({ sources }: Prepared): HollowLimits {
 }
 
 /** The greatest value along a curve: samples, then golden sections about all that may be it. */
-export function greatest(e: Evaluator, samples: number, at: (t: number) => Place): Place {
+function greatest(e: Evaluator, samples: number, at: (t: number) => Place): Place {
   const ts: number[] = [];
   const per = Math.max(4, Math.ceil(samples / (e.breaks.length - 1)));
   for (let b = 1; b < e.breaks.length; b++)

@@ -154,7 +154,7 @@ export function turningPoints(c: PlanarCurve, axis: 0 | 1): number[] {
 }
 
 /** A curve after scaling, turning over and lifting along the axis. @param flip +1, or −1 to turn the axis over (the sense of run turns too) */
-export function placedCurve(c: PlanarCurve, scale: number, flip: 1 | -1, lift: number): PlanarCurve {
+function placedCurve(c: PlanarCurve, scale: number, flip: 1 | -1, lift: number): PlanarCurve {
   const p = (q: Point2): Point2 => ({ x: scale * q.x, y: flip * scale * q.y + lift });
   switch (c.kind) {
     case 'line':

@@ -7,7 +7,7 @@ import { edgeName } from '../recipe/names';
 import { type Evaluator, evaluatorOf, type Jet, leftNormal, newJet, shiftJet, turnCuts } from './jets';
 import { AXIS, type Meridian, type MeridianCurve } from './meridian';
 
-export type PieceRole = 'offset' | 'corner' | 'open' | 'axis';
+type PieceRole = 'offset' | 'corner' | 'open' | 'axis';
 
 export interface Piece {
   readonly role: PieceRole;

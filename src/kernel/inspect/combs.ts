@@ -144,7 +144,7 @@ export async function sectionCombs(
 }
 
 /** Curvature vector, in the plane, of the curve in which a plane with this normal cuts a surface. Undefined where they touch. */
-export function sectionBend(normal: Vec3, bend: (direction: Vec3) => number, plane: Vec3): Vec3 | undefined {
+function sectionBend(normal: Vec3, bend: (direction: Vec3) => number, plane: Vec3): Vec3 | undefined {
   const t = unit(cross(plane, normal));
   if (!t) return undefined;
   const inPlane = cross(t, plane);

@@ -24,7 +24,7 @@ import { shell, shellTrial } from './shell';
 import { split } from './split';
 import { thicken, thickenTrial } from './thicken';
 
-export type { StepContext, StepDone, StepOutcome, StepWarning, Trial } from './operation';
+export type { StepContext, StepOutcome, Trial } from './operation';
 
 const raised = (kind: StepKind): StepOperation => raiseStep(raisers[kind]!.raise, raisers[kind]!.trials);
 

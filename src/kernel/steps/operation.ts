@@ -25,7 +25,7 @@ export interface StepContext {
 }
 
 /** A step that made or changed bodies. */
-export interface BodiesDone {
+interface BodiesDone {
   readonly bodies: readonly { readonly id: string; readonly body: KernelBody }[];
   /** Bodies that are gone. */
   readonly gone?: readonly string[];
@@ -45,19 +45,19 @@ export interface WallChart {
 }
 
 /** A step that placed a plane. */
-export interface PlaneDone {
+interface PlaneDone {
   readonly frame: Frame;
   readonly warnings: readonly StepWarning[];
 }
 
 /** A step that drew a curve in space. */
-export interface PathDone {
+interface PathDone {
   readonly path: readonly SpaceCurve[];
   readonly warnings: readonly StepWarning[];
   readonly note?: string;
 }
 
-export type StepDone = BodiesDone | PlaneDone | PathDone;
+type StepDone = BodiesDone | PlaneDone | PathDone;
 
 export interface StepWarning {
   readonly message: string;

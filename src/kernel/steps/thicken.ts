@@ -23,7 +23,7 @@ import type { StepContext, StepOutcome, Trial } from './operation';
 type Made = Result<KernelBody, Pick<StepFailure, 'why' | 'at'>>;
 
 /** A surface moved along its normals, every place of it by the same distance. */
-export function moved(kernel: Kernel, surface: KernelBody, distance: number): Made {
+function moved(kernel: Kernel, surface: KernelBody, distance: number): Made {
   const made = attempt(kernel, () =>
     scoped((s) => {
       const maker = s.keep(new kernel.BRepOffsetAPI_MakeOffsetShape());

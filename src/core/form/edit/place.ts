@@ -96,7 +96,7 @@ function directionLeast(places: readonly P3[]): P3 {
 }
 
 /** The rows of edges of what is picked; of faces their rim. */
-export function rowsOfPicked(cage: CageOf<unknown>, p: Picked): { vertices: number[]; closed: boolean }[] {
+function rowsOfPicked(cage: CageOf<unknown>, p: Picked): { vertices: number[]; closed: boolean }[] {
   if (p.kind === 'faces') return chains(rim(cage, p.faces));
   const edges = pickedAs(cage, p, 'edges');
   return edges.kind === 'edges' ? chains(edges.edges) : [];

@@ -10,7 +10,7 @@ import { Draft } from './draft';
 import { edgeKey } from './topology';
 
 export type Axis = 'x' | 'y' | 'z';
-export const AXIS_INDEX: Readonly<Record<Axis, 0 | 1 | 2>> = { x: 0, y: 1, z: 2 };
+const AXIS_INDEX: Readonly<Record<Axis, 0 | 1 | 2>> = { x: 0, y: 1, z: 2 };
 const AXIS_NAMES: Readonly<Record<Axis, string>> = { x: 'left to right', y: 'front to back', z: 'above to below' };
 
 export interface Symmetry {

@@ -9,13 +9,13 @@ import type { Point2 } from '../../curves/planar';
 import { type Equation, Reduced, type System } from './system';
 import type { Sketch } from './terms';
 
-export interface FreePoint {
+interface FreePoint {
   readonly point: string;
   /** One unit direction it may move along, or none given where it may move anywhere. */
   readonly direction?: Point2;
 }
 
-export interface Repeat {
+interface Repeat {
   readonly constraint: string;
   /** The others that already say it. */
   readonly by: readonly string[];

@@ -36,7 +36,7 @@ export interface System {
 }
 
 /** Residuals below this, in parts of the size, count as met. */
-export const TOLERANCE = 1e-11;
+const TOLERANCE = 1e-11;
 const REGULAR = 1e-10;
 const TINY = 1e-13;
 

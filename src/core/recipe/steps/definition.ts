@@ -140,7 +140,7 @@ export const skinUses = (i: RaiseMode & { readonly sections: readonly string[]; 
 };
 
 /** What the maker wants, which is how the list of next steps is grouped. */
-export type StepGroup = 'raise' | 'combine' | 'repeat' | 'soften' | 'hollow' | 'refer';
+type StepGroup = 'raise' | 'combine' | 'repeat' | 'soften' | 'hollow' | 'refer';
 
 /** Headings of the list of next steps. */
 export type OfferGroup = 'Draw' | 'Raise' | 'Join and cut' | 'Repeat' | 'Soften' | 'Hollow' | 'Refer';

@@ -49,9 +49,7 @@ export type {
   RaiseMode,
   SentencePart,
   StepDefinition,
-  StepGroup,
   Uses,
-  ValueSpec,
 } from './definition';
 export { type CombineMode, standsAlone } from './definition';
 export type { DraftInputs } from './draft';
@@ -66,7 +64,7 @@ export type { MeshHollowInputs } from './meshhollow';
 export type { MirrorInputs } from './mirror';
 export type { MoveInputs } from './move';
 export type { PatternInputs } from './pattern';
-export type { PlaneBy, PlaneInputs } from './plane';
+export type { PlaneInputs } from './plane';
 export type { PrimitiveInputs } from './primitive';
 export type { RemoveInputs } from './remove';
 export type { RevolveInputs } from './revolve';

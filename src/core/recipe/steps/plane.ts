@@ -36,7 +36,7 @@ const inputs = z.discriminatedUnion('by', [
   z.object({ by: z.literal('on'), faces }),
 ]);
 export type PlaneInputs = z.infer<typeof inputs>;
-export type PlaneBy = PlaneInputs['by'];
+type PlaneBy = PlaneInputs['by'];
 
 const picks = (what: 'faces' | 'paths' | 'places', most: number): SentencePart => ({ picks: what, what, most });
 
