@@ -9,16 +9,18 @@ import { InspectPage } from './pages/InspectPage';
 import { MakePage } from './pages/MakePage';
 import { ProjectFrame } from './pages/ProjectFrame';
 import { ProjectsPage } from './pages/ProjectsPage';
+import { PageStopped } from './ui/Pane';
 import { applyTheme } from './ui/theme';
 import './styles.css';
 
 applyTheme();
 
 const router = createBrowserRouter([
-  { path: '/', element: <ProjectsPage /> },
+  { path: '/', element: <ProjectsPage />, errorElement: <PageStopped /> },
   {
     path: '/project/:id',
     element: <ProjectFrame />,
+    errorElement: <PageStopped />,
     children: [
       { index: true, element: <Navigate to="bench" replace /> },
       { path: 'brief', element: <BriefPage /> },

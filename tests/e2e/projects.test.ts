@@ -76,13 +76,109 @@ describe('projects', () => {
     await lip(two).fill('3.5 mm');
     await lip(two).press('Enter');
     await one.getByText('Changed in another tab').waitFor();
-    // A change here now must not reach the stored project.
+    // What is typed here now must not reach the stored project, be it committed by the very click that takes theirs.
     await lip(one).fill('2.5 mm');
-    await lip(one).press('Enter');
-    await one.waitForTimeout(900);
     await one.getByRole('button', { name: 'Take theirs' }).click();
     await one.waitForFunction(() => (document.querySelector('input[aria-label=lip]') as HTMLInputElement | null)?.value === '3.5 mm');
+    await one.waitForTimeout(1500);
+    await one.reload();
+    await one.getByRole('region', { name: 'Dimensions' }).waitFor();
+    expect(await lip(one).inputValue()).toBe('3.5 mm');
+
+    // Both are kept by one click, and leaving without either is asked about.
+    await lip(two).fill('3.6 mm');
+    await lip(two).press('Enter');
+    await one.getByText('Changed in another tab').waitFor();
+    await lip(one).fill('2.4 mm');
+    await lip(one).press('Enter');
+    await one.getByRole('link', { name: 'Marram Bathhouse' }).click();
+    await one.getByRole('alertdialog').waitFor();
+    await one.getByRole('button', { name: 'Stay' }).click();
+    await one.getByRole('button', { name: 'Keep both' }).click();
+    await one.waitForFunction(() => document.title.startsWith('Steam diffuser (this tab)'));
+    await one.waitForFunction(() => (document.querySelector('input[aria-label=lip]') as HTMLInputElement | null)?.value === '2.4 mm');
+
+    // Deleted elsewhere is called that.
+    await one.getByRole('link', { name: 'Marram Bathhouse' }).click();
+    await one.getByRole('button', { name: 'More for Steam diffuser', exact: true }).click();
+    await one.getByRole('menuitem', { name: 'Delete' }).click();
+    await two.getByText('Deleted in another tab').waitFor();
+    await one.getByText('Deleted, kept for 14 days').click();
+    await one.getByRole('button', { name: 'Bring back Steam diffuser' }).click();
+    await one.getByRole('link', { name: 'Steam diffuser', exact: true }).waitFor();
     await context.close();
+  });
+
+  it('that can’t be read are handed out as they are, and opened as far as they can be', async () => {
+    const { page } = await app.page();
+    await page.goto(app.url);
+    await page.getByRole('link', { name: 'Robe hook' }).waitFor();
+    await page.evaluate(
+      () =>
+        new Promise<void>((resolve) => {
+          const opening = indexedDB.open('ivory-lathe');
+          opening.onsuccess = () => {
+            const store = opening.result.transaction('projects', 'readwrite').objectStore('projects');
+            const all = store.getAll();
+            all.onsuccess = () => {
+              const row = all.result.find((r) => r.doc.name === 'Robe hook');
+              row.doc.profiles[0].points[0].x = 500_000;
+              store.put(row).onsuccess = () => resolve();
+            };
+          };
+        }),
+    );
+    await page.reload();
+    await page.getByText(/damaged at profiles\.0\.points/).waitFor();
+    await page.getByRole('button', { name: 'More for Robe hook' }).click();
+    const download = page.waitForEvent('download');
+    await page.getByRole('menuitem', { name: 'Save to a file as it is' }).click();
+    expect(readFileSync((await (await download).path())!, 'utf8')).toContain('500000');
+    await page.getByRole('button', { name: 'More for Robe hook' }).click();
+    await page.getByRole('menuitem', { name: 'Open what can be read' }).click();
+    await page.getByText(/^Left out: profiles/).waitFor();
+    await page.waitForFunction(() => document.title.startsWith('Robe hook (repaired)'));
+  });
+
+  it('can be made and worked on where the browser keeps nothing, and the page says so', async () => {
+    const { page, errors } = await app.page();
+    await page.addInitScript(() => {
+      Object.defineProperty(window, 'localStorage', {
+        get: () => {
+          throw new DOMException('denied', 'SecurityError');
+        },
+      });
+      indexedDB.open = () => {
+        throw new DOMException('denied', 'SecurityError');
+      };
+    });
+    await page.goto(app.url);
+    await page.getByText(/storage can’t be opened/).waitFor();
+    await page.getByRole('button', { name: 'New project' }).click();
+    await page.getByText('kept on this page only').waitFor();
+    await measured(page);
+    expect(await page.getByTestId('gauge-height').textContent()).toContain('80.00');
+    expect(errors).toEqual([]);
+  });
+
+  it('stay in hand when a part of the page can’t be fetched: the others go on, and it is begun again', async () => {
+    const { page } = await app.page();
+    let refused = 0;
+    await page.route(/\/assets\/Stage-.*\.js$/, (route) => {
+      if (refused++ === 0) return route.abort();
+      return route.continue();
+    });
+    await page.goto(app.url);
+    await page.getByRole('link', { name: 'Robe hook' }).click();
+    await page.getByText('The stage stopped.').waitFor();
+    // The sheet and the gauges are there, and the project can be saved.
+    await measured(page);
+    const download = page.waitForEvent('download');
+    await page.getByRole('button', { name: 'Save the project to a file' }).click();
+    expect((await download).suggestedFilename()).toBe('robe-hook.lathe.json');
+    await page.getByRole('button', { name: 'Begin it again' }).click();
+    await page.locator('canvas').waitFor({ timeout: 20_000 });
+    expect(await page.getByText('The stage stopped.').count()).toBe(0);
   });
 
   it('lead to pages without accessibility violations of weight', async () => {

@@ -1,4 +1,4 @@
-import { lazy, Suspense, useEffect } from 'react';
+import { useEffect } from 'react';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import { wallLimit } from '../inspect/limits';
 import { Questions } from '../inspect/Questions';
@@ -6,8 +6,8 @@ import { Results } from '../inspect/Results';
 import { useBench } from '../state/bench';
 import { remeasure, startInspecting, stopInspecting, useInspect } from '../state/inspecting';
 import { useProject } from '../state/project';
-
-const Stage = lazy(() => import('../stage/Stage').then((m) => ({ default: m.Stage })));
+import { Pane } from '../ui/Pane';
+import { Stage } from './StageLater';
 
 /** Inspect: a question on the left, the body in its colours, the figures on the right. */
 export function InspectPage() {
@@ -26,13 +26,15 @@ export function InspectPage() {
   return (
     <Group orientation="horizontal" className="h-full">
       <Panel defaultSize="22%" minSize="200px" maxSize="36%" collapsible collapsedSize="0px">
-        <Questions project={project} />
+        <Pane called="The questions">
+          <Questions project={project} />
+        </Pane>
       </Panel>
       <Separator className="w-px bg-line2 outline-offset-0 hover:bg-teal" aria-label="Width of the questions" />
       <Panel minSize="30%">
-        <Suspense fallback={<div className="h-full bg-stage" />}>
+        <Pane called="The stage">
           <Stage project={project} reading />
-        </Suspense>
+        </Pane>
       </Panel>
       <Separator className="w-px bg-line2 outline-offset-0 hover:bg-teal" aria-label="Width of the figures" />
       <Panel defaultSize="27%" minSize="230px" maxSize="45%" collapsible collapsedSize="0px">
@@ -53,7 +55,11 @@ export function InspectPage() {
               </button>
             )}
           </p>
-          {current && <Results project={project} answer={current} />}
+          {current && (
+            <Pane called="The figures">
+              <Results project={project} answer={current} />
+            </Pane>
+          )}
         </section>
       </Panel>
     </Group>

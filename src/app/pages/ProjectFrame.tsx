@@ -1,17 +1,18 @@
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
-import { Link, NavLink, Outlet, useNavigate, useParams } from 'react-router';
-import { toast } from 'sonner';
+import { useEffect, useRef, useState } from 'react';
+import { Link, NavLink, Outlet, useParams } from 'react-router';
 import { Keys } from '../actions/Keys';
 import { useKeys } from '../actions/useKeys';
 import { setBench } from '../state/bench';
 import { startBuilding } from '../state/building';
-import { openProject, redo, startAutosave, undo, useProject, useSaving } from '../state/project';
+import { openProject, redo, undo, useProject } from '../state/project';
 import { startRanging } from '../state/ranging';
+import { autosave, isUnsaved, type Saver } from '../state/saving';
 import { startTrying } from '../state/trying';
-import { createProject, loadProject, onAnnouncement } from '../storage/store';
+import { loadProject, onAnnouncement } from '../storage/store';
 import { Asking } from '../ui/ask';
 import { Finder } from '../ui/Finder';
+import { SaveNote, SaveTrouble, StayOrLeave } from './SaveNote';
 
 /** Header, saving and building around the pages of one project. */
 export function ProjectFrame() {
@@ -23,13 +24,15 @@ export function ProjectFrame() {
     staleTime: Infinity,
     refetchOnWindowFocus: false,
   });
+  const saving = useRef<Saver | null>(null);
   const project = useProject((s) => (s.id === id ? s.project : null));
   const value = loaded.data?.ok ? loaded.data.value : null;
 
   useEffect(() => {
     if (!value) return;
     openProject(id, value.project);
-    const stopSaving = startAutosave(id, value.rev);
+    const saver = autosave(id, value.rev);
+    saving.current = saver;
     const stopBuilding = startBuilding();
     const stopRanging = startRanging();
     const stopTrying = startTrying();
@@ -38,7 +41,7 @@ export function ProjectFrame() {
       stopTrying();
       stopRanging();
       stopBuilding();
-      stopSaving();
+      void saver.stop();
       useProject.getState().close();
     };
   }, [id, value]);
@@ -47,10 +50,23 @@ export function ProjectFrame() {
   useEffect(
     () =>
       onAnnouncement((a) => {
-        if (a.id === id && a.rev > useSaving.getState().rev) useSaving.setState({ state: 'conflict' });
+        if (a.id === id) saving.current?.heard(a.rev, a.deleted);
       }),
     [id],
   );
+  useEffect(() => {
+    const flush = (): void => void saving.current?.flush();
+    const ask = (e: BeforeUnloadEvent): void => {
+      flush();
+      if (isUnsaved()) e.preventDefault();
+    };
+    window.addEventListener('pagehide', flush);
+    window.addEventListener('beforeunload', ask);
+    return () => {
+      window.removeEventListener('pagehide', flush);
+      window.removeEventListener('beforeunload', ask);
+    };
+  }, []);
 
   useKeys('project');
   useEffect(() => {
@@ -71,7 +87,7 @@ export function ProjectFrame() {
     <div className="flex h-full flex-col">
       <header className="flex h-11 shrink-0 items-stretch border-b border-line2 bg-panel pl-4">
         <div className="flex min-w-0 items-center gap-1.5 text-[14px]">
-          <Link to="/" className="text-ink2 hover:text-teal" title="All projects">
+          <Link to="/" className="whitespace-nowrap text-ink2 hover:text-teal" title="All projects">
             {project?.client || 'Projects'}
           </Link>
           <span className="text-ink3">/</span>
@@ -98,7 +114,7 @@ export function ProjectFrame() {
           ))}
         </nav>
         <div className="ml-auto flex items-center gap-2 pr-3">
-          <SaveNote id={id} onReload={() => void loaded.refetch()} />
+          <SaveNote />
           <UndoButtons />
           <button
             type="button"
@@ -109,10 +125,12 @@ export function ProjectFrame() {
           </button>
         </div>
       </header>
+      <SaveTrouble id={id} onReload={() => void loaded.refetch()} onRetry={() => void saving.current?.flush()} />
       <div className="min-h-0 flex-1">{project && <Outlet />}</div>
       <Finder />
       <Keys />
       <Asking />
+      <StayOrLeave id={id} />
     </div>
   );
 }
@@ -130,38 +148,4 @@ function UndoButtons() {
       </button>
     </span>
   );
-}
-
-function SaveNote({ id, onReload }: { id: string; onReload: () => void }) {
-  const saving = useSaving();
-  const go = useNavigate();
-  if (saving.state === 'conflict')
-    return (
-      <span role="alert" className="flex items-center gap-2 bg-amberwash px-2 py-1 text-amber">
-        ▲ Changed in another tab
-        <button type="button" className="btn" onClick={onReload}>
-          Take theirs
-        </button>
-        <button
-          type="button"
-          className="btn"
-          onClick={async () => {
-            const mine = useProject.getState().project;
-            if (!mine || useProject.getState().id !== id) return;
-            const copy = await createProject({ ...mine, name: `${mine.name} (this tab)`.slice(0, 80) });
-            toast('Your state was kept as a copy');
-            go(`/project/${copy}/bench`);
-          }}
-        >
-          Keep mine as a copy
-        </button>
-      </span>
-    );
-  if (saving.state === 'error')
-    return (
-      <span role="alert" className="text-madder">
-        ■ Not saved: the browser’s storage refused. Save to a file.
-      </span>
-    );
-  return <span className="text-ink3">{saving.state === 'saving' ? 'saving…' : 'saved'}</span>;
 }

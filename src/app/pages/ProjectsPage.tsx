@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { Copy, FileDown, FilePlus2, FolderOpen, Trash2 } from 'lucide-react';
+import { Copy, FileDown, FilePlus2, FolderOpen, LifeBuoy, Trash2 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
@@ -12,18 +12,30 @@ import diffuser from '../../../demo/steam-diffuser.lathe.json';
 import tower from '../../../demo/steam-tower.lathe.json';
 import twisted from '../../../demo/twisted-tower.lathe.json';
 import { newProject } from '../../core/recipe/edit';
-import { MAX_FILE_BYTES, parseProject, readProject, slug, writeProject } from '../../core/recipe/file';
+import { MAX_FILE_BYTES, named, parseProject, readProject, slug, writeProject } from '../../core/recipe/file';
+import { salvage } from '../../core/recipe/salvage';
 import type { Project } from '../../core/recipe/schema';
-import { createProject, listProjects, loadProject, onAnnouncement, type ProjectRow, saveProject, setDeleted } from '../storage/store';
+import { useStorage } from '../storage/rows';
+import { note, recall } from '../storage/small';
+import {
+  createProject,
+  listProjects,
+  loadProject,
+  loadRaw,
+  onAnnouncement,
+  type ProjectRow,
+  saveProject,
+  setDeleted,
+} from '../storage/store';
 import { download } from '../ui/download';
 
 const SEEDED = 'ivory-lathe-demo-shown';
 let seeding: Promise<unknown> | null = null;
 
 /** The first visit finds the demos in place. */
-async function listWithDemos(): Promise<ProjectRow[]> {
-  if (localStorage.getItem(SEEDED) === null) {
-    seeding ??= addDemos().then(() => localStorage.setItem(SEEDED, '1'));
+async function listWithDemos(): ReturnType<typeof listProjects> {
+  if (recall(SEEDED) === null) {
+    seeding ??= addDemos().then(() => note(SEEDED, '1'));
     await seeding;
   }
   return listProjects();
@@ -44,6 +56,7 @@ export function ProjectsPage() {
   const file = useRef<HTMLInputElement>(null);
   const [renaming, setRenaming] = useState<string | null>(null);
   const [dragging, setDragging] = useState(false);
+  const { lasting, why } = useStorage();
   const projects = useQuery({ queryKey: ['projects'], queryFn: listWithDemos });
   const refresh = () => client.invalidateQueries({ queryKey: ['projects'] });
   useEffect(() => onAnnouncement(() => void client.invalidateQueries({ queryKey: ['projects'] })), [client]);
@@ -66,7 +79,8 @@ export function ProjectsPage() {
   const edit = async (id: string, f: (p: Project) => Project): Promise<void> => {
     const loaded = await loadProject(id);
     if (!loaded.ok) return void toast.error(loaded.error);
-    await saveProject(id, f(loaded.value.project), loaded.value.rev);
+    const outcome = await saveProject(id, f(loaded.value.project), loaded.value.rev);
+    if (!outcome.saved) toast.error(outcome.because === 'unreadable' ? outcome.why : 'Another tab was quicker: look again and repeat it.');
     await refresh();
   };
   const remove = async (row: ProjectRow): Promise<void> => {
@@ -80,8 +94,24 @@ export function ProjectsPage() {
   const duplicate = async (row: ProjectRow): Promise<void> => {
     const loaded = await loadProject(row.id);
     if (!loaded.ok) return void toast.error(loaded.error);
-    await createProject({ ...loaded.value.project, name: `${loaded.value.project.name} copy` });
+    const { project } = loaded.value;
+    await createProject(named(project, project.name, ' copy'));
     await refresh();
+  };
+  /** The stored document to a file, as it is. */
+  const saveRaw = async (row: ProjectRow): Promise<void> =>
+    download(`${slug(row.name)}.damaged.json`, JSON.stringify(await loadRaw(row.id), null, 2), 'application/json');
+  /** What can be read of a damaged project, as another one; the damaged one stays. */
+  const repair = async (row: ProjectRow): Promise<void> => {
+    const saved = salvage(await loadRaw(row.id));
+    if (!saved) return void toast.error(`Nothing of ${row.name} can be read`, { description: 'Save it as it is, and keep the file.' });
+    const id = await createProject(named(saved.project, saved.project.name, ' (repaired)'));
+    toast(
+      saved.lost.length === 0
+        ? 'All of it could be read'
+        : `Left out: ${saved.lost.slice(0, 5).join(', ')}${saved.lost.length > 5 ? ` and ${saved.lost.length - 5} more` : ''}`,
+    );
+    go(`/project/${id}/bench`);
   };
   const save = async (row: ProjectRow): Promise<void> => {
     const loaded = await loadProject(row.id);
@@ -116,7 +146,12 @@ export function ProjectsPage() {
           <button
             type="button"
             className="btn-strong inline-flex items-center gap-1.5"
-            onClick={async () => go(`/project/${await createProject(newProject('Untitled vessel'))}/bench`)}
+            onClick={() =>
+              void createProject(newProject('Untitled vessel')).then(
+                (id) => go(`/project/${id}/bench`),
+                (e: unknown) => toast.error('No project was made', { description: String(e) }),
+              )
+            }
           >
             <FilePlus2 size={14} aria-hidden /> New project
           </button>
@@ -137,8 +172,14 @@ export function ProjectsPage() {
           />
         </div>
         {projects.isError && <p className="text-madder">The browser’s storage can’t be read: {String(projects.error)}</p>}
+        {!lasting && (
+          <p role="status" className="mb-3 bg-amberwash px-3 py-2 text-amber">
+            ▲ The browser’s storage can’t be opened ({why}). You can work, but what you make stays on this page only: save it to a file
+            before you close it.
+          </p>
+        )}
         <ul className="border border-line2 bg-panel">
-          {projects.data?.map((row) => (
+          {projects.data?.here.map((row) => (
             <li key={row.id} className="flex items-center gap-3 border-b border-line px-4 py-2.5 last:border-0">
               <div className="min-w-0 flex-1">
                 {renaming === row.id ? (
@@ -153,7 +194,7 @@ export function ProjectsPage() {
                     }}
                     onBlur={(e) => {
                       const name = e.target.value.trim();
-                      if (renaming && name && name !== row.name) void edit(row.id, (p) => ({ ...p, name: name.slice(0, 80) }));
+                      if (renaming && name && name !== row.name) void edit(row.id, (p) => named(p, name));
                       setRenaming(null);
                     }}
                   />
@@ -194,9 +235,14 @@ export function ProjectsPage() {
                     <MenuItem icon={<Copy size={14} />} onSelect={() => void duplicate(row)} disabled={row.problem !== null}>
                       Duplicate
                     </MenuItem>
-                    <MenuItem icon={<FileDown size={14} />} onSelect={() => void save(row)} disabled={row.problem !== null}>
-                      Save to a file
+                    <MenuItem icon={<FileDown size={14} />} onSelect={() => void (row.problem ? saveRaw(row) : save(row))}>
+                      {row.problem ? 'Save to a file as it is' : 'Save to a file'}
                     </MenuItem>
+                    {row.problem && (
+                      <MenuItem icon={<LifeBuoy size={14} />} onSelect={() => void repair(row)}>
+                        Open what can be read
+                      </MenuItem>
+                    )}
                     <MenuItem icon={<Trash2 size={14} />} onSelect={() => void remove(row)}>
                       Delete
                     </MenuItem>
@@ -205,7 +251,7 @@ export function ProjectsPage() {
               </DropdownMenu.Root>
             </li>
           ))}
-          {projects.data?.length === 0 && (
+          {projects.data?.here.length === 0 && (
             <li className="px-4 py-8 text-center text-ink2">
               Nothing here yet. Start a <b>new project</b> with a small turned beaker, open a <code>.lathe.json</code> file (or drop it
               here), or{' '}
@@ -216,13 +262,36 @@ export function ProjectsPage() {
             </li>
           )}
         </ul>
-        {projects.data && projects.data.length > 0 && (
+        {projects.data && projects.data.here.length > 0 && (
           <p className="mt-3 text-ink2">
             Projects stay in this browser; save them to a file to keep or pass them on. A file can be dropped anywhere on this page.{' '}
             <button type="button" className="link" onClick={() => void addDemos().then(refresh)}>
               Add the demos again
             </button>
           </p>
+        )}
+        {projects.data && projects.data.deleted.length > 0 && (
+          <details className="mt-4">
+            <summary className="cursor-pointer text-ink2">Deleted, kept for 14 days ({projects.data.deleted.length})</summary>
+            <ul aria-label="Deleted projects" className="mt-1 border border-line2 bg-panel">
+              {projects.data.deleted.map((row) => (
+                <li key={row.id} className="flex items-center gap-3 border-b border-line px-4 py-1.5 last:border-0">
+                  <span className="min-w-0 flex-1 truncate">{row.name}</span>
+                  <span className="text-ink2">
+                    deleted {new Date(row.deletedAt!).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })}
+                  </span>
+                  <button
+                    type="button"
+                    className="btn"
+                    aria-label={`Bring back ${row.name}`}
+                    onClick={() => void setDeleted(row.id, false).then(refresh)}
+                  >
+                    Bring back
+                  </button>
+                </li>
+              ))}
+            </ul>
+          </details>
         )}
       </main>
     </div>

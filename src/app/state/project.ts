@@ -1,9 +1,8 @@
-/** The open project with undo and redo, and its autosave. */
+/** The open project with undo and redo. */
 import { temporal } from 'zundo';
 import { create } from 'zustand';
 import { type DimensionTable, evaluateDimensions } from '../../core/dimensions/dimensions';
 import type { Project } from '../../core/recipe/schema';
-import { saveProject } from '../storage/store';
 
 interface ProjectState {
   readonly id: string | null;
@@ -48,50 +47,4 @@ export function tableOf(project: Project): DimensionTable {
     lastTable = evaluateDimensions(project.dimensions);
   }
   return lastTable;
-}
-
-type SaveState = 'saved' | 'saving' | 'conflict' | 'error';
-interface Saving {
-  readonly state: SaveState;
-  readonly rev: number;
-}
-export const useSaving = create<Saving>(() => ({ state: 'saved', rev: 0 }));
-
-const DELAY = 350;
-
-/** Saves every change of the open project a moment later; stops at a conflict with another tab. */
-export function startAutosave(id: string, rev: number): () => void {
-  useSaving.setState({ state: 'saved', rev });
-  let timer: ReturnType<typeof setTimeout> | undefined;
-  let pending: Project | null = null;
-  let writing: Promise<void> = Promise.resolve();
-  const flush = (): void => {
-    clearTimeout(timer);
-    const project = pending;
-    pending = null;
-    if (!project) return;
-    writing = writing.then(async () => {
-      const saving = useSaving.getState();
-      if (saving.state === 'conflict') return;
-      try {
-        const outcome = await saveProject(id, project, saving.rev);
-        useSaving.setState(outcome.saved ? { state: pending ? 'saving' : 'saved', rev: outcome.rev } : { state: 'conflict' });
-      } catch {
-        useSaving.setState({ state: 'error' });
-      }
-    });
-  };
-  const stop = useProject.subscribe((s, before) => {
-    if (s.id !== id || s.project === before.project || !s.project || before.id !== id) return;
-    pending = s.project;
-    if (useSaving.getState().state !== 'conflict') useSaving.setState({ state: 'saving' });
-    clearTimeout(timer);
-    timer = setTimeout(flush, DELAY);
-  });
-  window.addEventListener('pagehide', flush);
-  return () => {
-    stop();
-    flush();
-    window.removeEventListener('pagehide', flush);
-  };
 }

@@ -1,30 +1,8 @@
 /** Projects in the browser. Every write carries the revision it builds on, so that two tabs never overwrite each other silently. */
-import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
-import { readProject } from '../../core/recipe/file';
+import { readProject, wontReadAgain } from '../../core/recipe/file';
 import type { Project } from '../../core/recipe/schema';
 import { fail, ok, type Result } from '../../core/result';
-
-interface StoredProject {
-  readonly id: string;
-  readonly rev: number;
-  readonly updatedAt: number;
-  readonly deletedAt: number | null;
-  readonly doc: unknown;
-}
-
-interface Schema extends DBSchema {
-  projects: { key: string; value: StoredProject };
-}
-
-let opening: Promise<IDBPDatabase<Schema>> | undefined;
-const database = (): Promise<IDBPDatabase<Schema>> => {
-  opening ??= openDB<Schema>('ivory-lathe', 1, {
-    upgrade: (db) => {
-      db.createObjectStore('projects', { keyPath: 'id' });
-    },
-  });
-  return opening;
-};
+import { askToKeep, rows, type StoredProject } from './rows';
 
 /** Deleted projects can be brought back for this long, ms. */
 const KEEP_DELETED = 14 * 24 * 3600e3;
@@ -34,92 +12,105 @@ export interface ProjectRow {
   readonly name: string;
   readonly client: string;
   readonly updatedAt: number;
+  readonly deletedAt: number | null;
   readonly steps: number;
   /** Words where the stored document can't be read. */
   readonly problem: string | null;
 }
 
-export async function listProjects(): Promise<ProjectRow[]> {
-  const db = await database();
-  const all = await db.getAll('projects');
-  const rows: ProjectRow[] = [];
-  for (const p of all) {
-    if (p.deletedAt !== null) {
-      if (Date.now() - p.deletedAt > KEEP_DELETED) await db.delete('projects', p.id);
-      continue;
-    }
-    const read = readProject(p.doc);
-    rows.push(
-      read.ok
-        ? {
-            id: p.id,
-            name: read.value.name,
-            client: read.value.client,
-            updatedAt: p.updatedAt,
-            steps: read.value.steps.length,
-            problem: null,
-          }
-        : {
-            id: p.id,
-            name: String((p.doc as { name?: unknown })?.name ?? 'unreadable'),
-            client: '',
-            updatedAt: p.updatedAt,
-            steps: 0,
-            problem: read.error,
-          },
-    );
+function rowOf(p: StoredProject): ProjectRow {
+  const read = readProject(p.doc);
+  const { id, updatedAt, deletedAt } = p;
+  if (read.ok) {
+    const { name, client, steps } = read.value;
+    return { id, name, client, updatedAt, deletedAt, steps: steps.length, problem: null };
   }
-  return rows.sort((a, b) => b.updatedAt - a.updatedAt);
+  const name = (p.doc as { name?: unknown } | null)?.name;
+  return {
+    id,
+    name: typeof name === 'string' && name ? name : 'unreadable',
+    client: '',
+    updatedAt,
+    deletedAt,
+    steps: 0,
+    problem: read.error,
+  };
+}
+
+/** All projects, the newest first; and those that were deleted and are still kept. */
+export async function listProjects(): Promise<{ readonly here: ProjectRow[]; readonly deleted: ProjectRow[] }> {
+  const store = await rows();
+  const kept: ProjectRow[] = [];
+  for (const p of await store.all())
+    if (p.deletedAt !== null && Date.now() - p.deletedAt > KEEP_DELETED) await store.remove(p.id);
+    else kept.push(rowOf(p));
+  kept.sort((a, b) => b.updatedAt - a.updatedAt);
+  return { here: kept.filter((p) => p.deletedAt === null), deleted: kept.filter((p) => p.deletedAt !== null) };
 }
 
 export async function loadProject(id: string): Promise<Result<{ project: Project; rev: number }>> {
-  const record = await (await database()).get('projects', id);
-  if (!record || record.deletedAt !== null) return fail('This project is not in this browser.');
+  const record = await (await rows()).get(id);
+  if (!record) return fail('This project is not in this browser.');
+  if (record.deletedAt !== null) return fail('This project was deleted; it can be brought back from the list of projects.');
   const project = readProject(record.doc);
   return project.ok ? ok({ project: project.value, rev: record.rev }) : project;
 }
 
+/** The document as it is stored, readable or not. */
+export const loadRaw = async (id: string): Promise<unknown> => (await (await rows()).get(id))?.doc;
+
 const newId = (): string => `p${Date.now().toString(36)}${Math.floor(Math.random() * 1e6).toString(36)}`;
 
 export async function createProject(project: Project): Promise<string> {
+  const why = wontReadAgain(project);
+  if (why) throw new Error(`The project can’t be kept like this: ${why}.`);
   const id = newId();
-  await (await database()).put('projects', { id, rev: 1, updatedAt: Date.now(), deletedAt: null, doc: project });
+  await (await rows()).edit(id, () => ({ id, rev: 1, updatedAt: Date.now(), deletedAt: null, doc: project }));
+  askToKeep();
   announce(id, 1);
   return id;
 }
 
-export type SaveOutcome = { readonly saved: true; readonly rev: number } | { readonly saved: false; readonly theirRev: number };
+export type SaveOutcome =
+  | { readonly saved: true; readonly rev: number }
+  /** Another tab wrote it, or deleted it, or it could not be read again. */
+  | { readonly saved: false; readonly because: 'changed' | 'deleted' }
+  | { readonly saved: false; readonly because: 'unreadable'; readonly why: string };
 
-/** Writes only if the stored revision is still the one this tab knows. */
+/** Writes only what can be read again, and only if the stored revision is still the one this tab knows. */
 export async function saveProject(id: string, project: Project, knownRev: number): Promise<SaveOutcome> {
-  const tx = (await database()).transaction('projects', 'readwrite');
-  const record = await tx.store.get(id);
-  if (record && record.rev !== knownRev) {
-    await tx.done;
-    return { saved: false, theirRev: record.rev };
-  }
+  const why = wontReadAgain(project);
+  if (why) return { saved: false, because: 'unreadable', why };
   const rev = knownRev + 1;
-  await tx.store.put({ id, rev, updatedAt: Date.now(), deletedAt: null, doc: project });
-  await tx.done;
-  announce(id, rev);
-  return { saved: true, rev };
+  let outcome: SaveOutcome = { saved: true, rev };
+  await (await rows()).edit(id, (row) => {
+    if (!row || row.deletedAt !== null) outcome = { saved: false, because: 'deleted' };
+    else if (row.rev !== knownRev) outcome = { saved: false, because: 'changed' };
+    else return { id, rev, updatedAt: Date.now(), deletedAt: null, doc: project };
+    return undefined;
+  });
+  if (outcome.saved) announce(id, rev);
+  return outcome;
 }
 
 export async function setDeleted(id: string, deleted: boolean): Promise<void> {
-  const tx = (await database()).transaction('projects', 'readwrite');
-  const record = await tx.store.get(id);
-  if (record) await tx.store.put({ ...record, rev: record.rev + 1, deletedAt: deleted ? Date.now() : null });
-  await tx.done;
-  if (record) announce(id, record.rev + 1);
+  let rev: number | undefined;
+  await (await rows()).edit(id, (row) => {
+    if (!row) return undefined;
+    rev = row.rev + 1;
+    return { ...row, rev, deletedAt: deleted ? Date.now() : null };
+  });
+  if (rev !== undefined) announce(id, rev, deleted);
 }
 
 /** Told to other tabs whenever a project is written. */
 export interface Announcement {
   readonly id: string;
   readonly rev: number;
+  readonly deleted: boolean;
 }
 const channel = typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel('ivory-lathe');
-const announce = (id: string, rev: number): void => channel?.postMessage({ id, rev } satisfies Announcement);
+const announce = (id: string, rev: number, deleted = false): void => channel?.postMessage({ id, rev, deleted } satisfies Announcement);
 
 export function onAnnouncement(listen: (a: Announcement) => void): () => void {
   if (!channel) return () => {};

@@ -1,10 +1,12 @@
+import { note, recall } from '../storage/small';
+
 const KEY = 'ivory-lathe-theme';
 
 export function applyTheme(): void {
-  document.documentElement.dataset.theme = localStorage.getItem(KEY) ?? 'light';
+  document.documentElement.dataset.theme = recall(KEY) ?? 'light';
 }
 
 export function toggleTheme(): void {
-  localStorage.setItem(KEY, document.documentElement.dataset.theme === 'dark' ? 'light' : 'dark');
+  note(KEY, document.documentElement.dataset.theme === 'dark' ? 'light' : 'dark');
   applyTheme();
 }

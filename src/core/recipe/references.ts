@@ -7,70 +7,90 @@ import { usesOfStep } from './uses';
 
 const FRAME: ReadonlySet<string> = new Set(['origin', 'axis', 'level']);
 
-function twice(ids: readonly string[]): string | undefined {
-  const seen = new Set<string>();
-  for (const i of ids) {
-    if (seen.has(i)) return i;
-    seen.add(i);
-  }
-  return undefined;
+/** What makes a document unusable, in words, and the path to what would have to go for it to be usable. */
+export interface Broken {
+  readonly words: string;
+  readonly path: readonly (string | number)[];
 }
 
-/** What a profile refers to and does not have, in words. */
-function checkProfile(profile: Profile, points: ReadonlySet<string>): string | undefined {
+/** The last of a list that bears the id of another. */
+function twice(ids: readonly string[]): { readonly id: string; readonly at: number } | undefined {
+  const at = ids.findLastIndex((id, i) => ids.indexOf(id) < i);
+  return at < 0 ? undefined : { id: ids[at]!, at };
+}
+
+/** What a profile refers to and does not have. */
+function checkProfile(profile: Profile): Broken | undefined {
   const where = `of the profile ${profile.name}`;
-  for (const c of profile.curves) {
+  const points = new Set(profile.points.map((p) => p.id));
+  for (const [i, c] of profile.curves.entries()) {
+    const path = ['curves', i];
     const missing = pointsOf(c).find((n) => !points.has(n));
-    if (missing) return `the curve ${c.id} ${where} refers to a point “${missing}” that does not exist`;
+    if (missing) return { words: `the curve ${c.id} ${where} refers to a point “${missing}” that does not exist`, path };
     if (c.kind === 'spline') {
       const loose = Object.keys(c.at ?? {}).find((p) => !c.through.includes(p));
-      if (loose) return `the curve ${c.id} ${where} has a handle at a point “${loose}” it does not run through`;
+      if (loose) return { words: `the curve ${c.id} ${where} has a handle at a point “${loose}” it does not run through`, path };
     }
+  }
+  for (const list of ['points', 'curves'] as const) {
+    const i = profile[list].findIndex((e) => FRAME.has(e.id));
+    if (i >= 0) return { words: `an id ${where} is one of ${[...FRAME].join(', ')}, which have a meaning of their own`, path: [list, i] };
   }
   const own = new Set([...points, ...profile.curves.map((c) => c.id), ...FRAME]);
   // What follows a body comes and goes with it.
-  const known = { has: (ref: string) => own.has(ref) || profile.projections.some((p) => ref.startsWith(`${p.id}-`)) };
-  if (profile.points.some((p) => FRAME.has(p.id)) || profile.curves.some((c) => FRAME.has(c.id)))
-    return `an id ${where} is one of ${[...FRAME].join(', ')}, which have a meaning of their own`;
-  for (const c of profile.constraints) {
-    const missing = refsOf(c).find((r) => !known.has(r));
-    if (missing) return `the constraint ${c.id} ${where} refers to “${missing}”, which does not exist`;
+  const known = (ref: string): boolean => own.has(ref) || profile.projections.some((p) => ref.startsWith(`${p.id}-`));
+  for (const [i, c] of profile.constraints.entries()) {
+    const missing = refsOf(c).find((r) => !known(r));
+    if (missing) return { words: `the constraint ${c.id} ${where} refers to “${missing}”, which does not exist`, path: ['constraints', i] };
   }
-  for (const d of profile.derived) {
-    const missing = [...d.of, ...('line' in d ? [d.line] : []), ...('centre' in d ? [d.centre] : [])].find((r) => !known.has(r));
-    if (missing) return `the derived geometry ${d.id} ${where} refers to “${missing}”, which does not exist`;
+  for (const [i, d] of profile.derived.entries()) {
+    const missing = [...d.of, ...('line' in d ? [d.line] : []), ...('centre' in d ? [d.centre] : [])].find((r) => !known(r));
+    if (missing)
+      return { words: `the derived geometry ${d.id} ${where} refers to “${missing}”, which does not exist`, path: ['derived', i] };
   }
   return undefined;
 }
 
-/** The first thing that makes a document unusable, in words; undefined when it is sound. */
-export function checkReferences(project: Project): string | undefined {
-  let double = twice(project.dimensions.map((d) => d.name));
-  if (double) return `two dimensions are called “${double}”`;
-  double = twice(project.profiles.map((p) => p.id)) ?? twice(project.steps.map((s) => s.id));
-  if (double) return `the id “${double}” is used twice`;
-  for (const profile of project.profiles) {
-    const points = new Set(profile.points.map((p) => p.id));
-    double = twice(
-      [profile.points, profile.curves, profile.constraints, profile.derived, profile.projections].flatMap((list) => list.map((e) => e.id)),
-    );
-    if (double) return `the id “${double}” is used twice in the profile ${profile.name}`;
-    const inside = checkProfile(profile, points);
-    if (inside) return inside;
+/** The lists of a profile whose entries share one space of ids. */
+const SHARED = ['points', 'curves', 'constraints', 'derived', 'projections'] as const;
+
+/** The first thing that makes a document unusable; undefined when it is sound. */
+export function checkReferences(project: Project): Broken | undefined {
+  const name = twice(project.dimensions.map((d) => d.name));
+  if (name) return { words: `two dimensions are called “${name.id}”`, path: ['dimensions', name.at] };
+  for (const list of ['profiles', 'steps'] as const) {
+    const double = twice(project[list].map((e) => e.id));
+    if (double) return { words: `the id “${double.id}” is used twice`, path: [list, double.at] };
   }
-  for (const step of project.steps) {
-    if (isOriginPlane(step.id)) return `a step is called “${step.id}”, which is a plane through the origin`;
+  for (const [i, profile] of project.profiles.entries()) {
+    const all = SHARED.flatMap((list) => profile[list].map((e, at) => ({ id: e.id, path: [list, at] })));
+    const double = twice(all.map((e) => e.id));
+    if (double)
+      return {
+        words: `the id “${double.id}” is used twice in the profile ${profile.name}`,
+        path: ['profiles', i, ...all[double.at]!.path],
+      };
+    const inside = checkProfile(profile);
+    if (inside) return { ...inside, path: ['profiles', i, ...inside.path] };
+  }
+  for (const [i, step] of project.steps.entries()) {
+    const path = ['steps', i];
+    if (isOriginPlane(step.id)) return { words: `a step is called “${step.id}”, which is a plane through the origin`, path };
     const definition = stepDefinitions[step.kind];
-    if (!definition) return `the step “${step.id}” is of a kind “${step.kind}” that this version does not know`;
+    if (!definition) return { words: `the step “${step.id}” is of a kind “${step.kind}” that this version does not know`, path };
     const parsed = definition.inputs.safeParse(step.inputs);
     if (!parsed.success) {
       const issue = parsed.error.issues[0]!;
-      return `the step “${step.id}” is damaged at ${issue.path.join('.') || 'its inputs'}: ${issue.message}`;
+      return {
+        words: `the step “${step.id}” is damaged at ${issue.path.join('.') || 'its inputs'}: ${issue.message}`,
+        path: [...path, 'inputs', ...issue.path.map((k) => (typeof k === 'symbol' ? String(k) : k))],
+      };
     }
-    for (const v of Object.keys(definition.values)) if (step.values[v] === undefined) return `the step “${step.id}” has no ${v}`;
+    const missing = Object.keys(definition.values).find((v) => step.values[v] === undefined);
+    if (missing) return { words: `the step “${step.id}” has no ${missing}`, path };
   }
   if (project.marker !== null && !project.steps.some((s) => s.id === project.marker))
-    return 'its marker points to a step that does not exist';
+    return { words: 'its marker points to a step that does not exist', path: ['marker'] };
   return undefined;
 }
 

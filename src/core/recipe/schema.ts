@@ -12,7 +12,9 @@ export const VERSION = 7;
 
 const id = z.string().regex(/^[a-zA-Z][\w-]{0,39}$/, 'an id is a letter followed by letters, digits, - or _');
 const value = z.string().max(200);
-const name = z.string().min(1).max(80);
+/** Letters a name of a project, body or drawing has at most. */
+export const MOST_NAME = 80;
+const name = z.string().min(1).max(MOST_NAME);
 
 /** A coordinate as it was last drawn or solved, mm (or plain, for handles): where the solver starts from. */
 const drawn = z.number().min(-1e5).max(1e5);

@@ -104,8 +104,5 @@ export const definitions = {
 } as const;
 export type StepKind = keyof typeof definitions;
 
-/** The registry by plain text, for documents; undefined for a kind this version does not know. */
-export const stepDefinitions: Readonly<Record<string, StepDefinition | undefined>> = definitions as unknown as Record<
-  string,
-  StepDefinition
->;
+/** The registry by plain text, for documents; undefined for a kind this version does not know, be it called as what every object has. */
+export const stepDefinitions: Readonly<Record<string, StepDefinition | undefined>> = Object.assign(Object.create(null), definitions);
