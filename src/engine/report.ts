@@ -1,6 +1,8 @@
 /** All that was measured of a body as one printable page, and as plain numbers: mm, mm², mm³ and degrees. */
+
 import { cautionsFor } from '../core/brief/cautions';
 import { type GaugeReading, showReading } from '../core/brief/gauges';
+import { xmlText } from '../core/exchange/encode';
 import { joinClass, nearlySmooth } from '../core/inspect/joins';
 import { measurementWords, readingWords } from '../core/recipe/measure-words';
 import type { Project } from '../core/recipe/schema';
@@ -128,13 +130,12 @@ export function numbersCsv(numbers: Plain): string {
   return `${lines.join('\n')}\n`;
 }
 
-const escaped = (t: string): string => t.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;');
 const rows = (list: readonly (readonly (string | number)[])[]): string =>
-  list.map((r) => `<tr>${r.map((c, i) => `<td${i > 0 ? ' class="n"' : ''}>${escaped(String(c))}</td>`).join('')}</tr>`).join('\n');
+  list.map((r) => `<tr>${r.map((c, i) => `<td${i > 0 ? ' class="n"' : ''}>${xmlText(String(c))}</td>`).join('')}</tr>`).join('\n');
 const table = (head: readonly string[], body: readonly (readonly (string | number)[])[]): string =>
   body.length === 0
     ? '<p class="none">None.</p>'
-    : `<table><thead><tr>${head.map((h, i) => `<th${i > 0 ? ' class="n"' : ''}>${escaped(h)}</th>`).join('')}</tr></thead><tbody>${rows(body)}</tbody></table>`;
+    : `<table><thead><tr>${head.map((h, i) => `<th${i > 0 ? ' class="n"' : ''}>${xmlText(h)}</th>`).join('')}</tr></thead><tbody>${rows(body)}</tbody></table>`;
 
 /** A line over two axes as a drawing inside the page. */
 function chart(title: string, x: string, y: string, points: readonly (readonly [number, number])[], limit: number | null): string {
@@ -146,12 +147,12 @@ function chart(title: string, x: string, y: string, points: readonly (readonly [
   const px = (v: number): string => (l + ((w - l - 10) * v) / x1).toFixed(1);
   const py = (v: number): string => (h - b - ((h - b - 8) * (v - y0)) / (y1 - y0 || 1)).toFixed(1);
   const tick = (v: number): string => String(Number(v.toPrecision(3)));
-  return `<figure><figcaption>${escaped(title)}</figcaption><svg viewBox="0 0 ${w} ${h}" role="img" aria-label="${escaped(title)}">
+  return `<figure><figcaption>${xmlText(title)}</figcaption><svg viewBox="0 0 ${w} ${h}" role="img" aria-label="${xmlText(title)}">
 <line x1="${l}" y1="${h - b}" x2="${w - 10}" y2="${h - b}" class="axis"/><line x1="${l}" y1="8" x2="${l}" y2="${h - b}" class="axis"/>
 ${[0, 0.5, 1].map((s) => `<text x="${px(s * x1)}" y="${h - b + 13}" text-anchor="middle">${tick(s * x1)}</text><text x="${l - 5}" y="${py(y0 + s * (y1 - y0))}" text-anchor="end">${tick(y0 + s * (y1 - y0))}</text>`).join('')}
 ${limit === null ? '' : `<line x1="${px(limit)}" y1="8" x2="${px(limit)}" y2="${h - b}" class="limit"/>`}
 <polyline points="${points.map(([a, c]) => `${px(a)},${py(c)}`).join(' ')}" class="line"/>
-<text x="${w / 2}" y="${h - 4}" text-anchor="middle">${escaped(x)}</text><text transform="translate(11 ${h / 2}) rotate(-90)" text-anchor="middle">${escaped(y)}</text></svg></figure>`;
+<text x="${w / 2}" y="${h - 4}" text-anchor="middle">${xmlText(x)}</text><text transform="translate(11 ${h / 2}) rotate(-90)" text-anchor="middle">${xmlText(y)}</text></svg></figure>`;
 }
 
 const STYLE = `@page{margin:16mm}body{font:10.5pt/1.4 'Hanken Grotesk',system-ui,sans-serif;color:#182126;max-width:190mm;margin:12mm auto}
@@ -192,8 +193,8 @@ export function reportHtml(
   const cm2 = (v: number): string => `${fixed(v / 100, 2)} cm²`;
   const mark = { pass: '● ', warn: '▲ ', fail: '■ ', unknown: '' } as const;
   const parts = [
-    `<h1>${escaped(project.name)}</h1><p>${escaped(body)}${project.client ? ` · ${escaped(project.client)}` : ''} · ${escaped(made)}</p>`,
-    picture ? `<img alt="${escaped(body)} as it was looked at" src="${picture}">` : '',
+    `<h1>${xmlText(project.name)}</h1><p>${xmlText(body)}${project.client ? ` · ${xmlText(project.client)}` : ''} · ${xmlText(made)}</p>`,
+    picture ? `<img alt="${xmlText(body)} as it was looked at" src="${picture}">` : '',
     `<h2>Against the brief</h2>${table(
       ['Gauge', 'Reading', 'Target', 'Verdict'],
       gauges.map((g) => {
@@ -303,8 +304,8 @@ export function reportHtml(
             : ''
         }`
       : '',
-    `<h2>Cautions</h2><ul>${[...cautionsFor(project.brief), 'The program helps with shape; it certifies nothing.'].map((c) => `<li>${escaped(c)}</li>`).join('')}</ul>`,
+    `<h2>Cautions</h2><ul>${[...cautionsFor(project.brief), 'The program helps with shape; it certifies nothing.'].map((c) => `<li>${xmlText(c)}</li>`).join('')}</ul>`,
     '<small>Limits of classes, draft and overhang are common practice, no source. Readings of places are measured on a mesh and the decisive ones again on the exact surfaces.</small>',
   ];
-  return `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>${escaped(project.name)}: inspection</title><style>${STYLE}</style></head><body>${parts.join('\n')}</body></html>`;
+  return `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>${xmlText(project.name)}: inspection</title><style>${STYLE}</style></head><body>${parts.join('\n')}</body></html>`;
 }

@@ -39,6 +39,7 @@ export function readDxf(text: string): Result<PlaneDrawing> {
   if (bad) return fail(bad);
   if (text.slice(0, 4000).includes('\0')) return fail('The file is a binary DXF; save it as text.');
   if (!/\bSECTION\b/.test(text.slice(0, 4000))) return fail('The file is not a text DXF drawing.');
+  if (countsTooMuch(text)) return fail('The DXF file says that more follows than it holds: it is damaged or cut off.');
   let parsed: { entities?: Entity[]; header?: Record<string, unknown> } | null;
   try {
     parsed = new DxfParser().parseSync(text) as unknown as typeof parsed;
@@ -60,6 +61,33 @@ export function readDxf(text: string): Result<PlaneDrawing> {
   }
   const unit = UNITS[Number(parsed?.header?.$INSUNITS)];
   return ok({ curves, left: [...left].map(([name, n]) => `${n} × ${name}`), ...(unit ? { unit } : {}) });
+}
+
+/** How far an arc turns to the left from one angle to another, rad: a whole turn where they are one. */
+function sweepOf(from: number, to: number): number {
+  const turn = 2 * Math.PI;
+  const sweep = (((to - from) % turn) + turn) % turn;
+  return sweep <= 1e-12 ? turn : sweep;
+}
+
+/** Group codes by which an entity says how many of something follow: the parser believes them. */
+const COUNTS: Readonly<Record<string, ReadonlySet<number>>> = {
+  LWPOLYLINE: new Set([90]),
+  SPLINE: new Set([72, 73, 74]),
+  POLYLINE: new Set([71, 72, 73, 74]),
+  HATCH: new Set([91, 93, 95, 96, 97, 78]),
+};
+
+/** Whether an entity says that more follows than there is in the file. */
+function countsTooMuch(text: string): boolean {
+  const lines = text.split(/\r\n|\r|\n/);
+  let entity: ReadonlySet<number> | undefined;
+  for (let i = 0; i + 1 < lines.length; i += 2) {
+    const [code, value] = [Number(lines[i]), lines[i + 1]!.trim()];
+    if (code === 0) entity = Object.hasOwn(COUNTS, value) ? COUNTS[value] : undefined;
+    else if (entity?.has(code) && !(Number(value) <= lines.length)) return true;
+  }
+  return false;
 }
 
 /** Curves of one entity; undefined for kinds that are left out, null for numbers that are none. */
@@ -89,15 +117,13 @@ function entityCurves(e: Entity): PlanarCurve[] | undefined | null {
       return e.radius! > 0 ? [arcAbout(e.center, e.radius!, 0, 2 * Math.PI)] : [];
     case 'ARC': {
       if (!e.center || !good(e.center.x, e.center.y, e.radius, e.startAngle, e.endAngle)) return null;
-      let sweep = e.endAngle! - e.startAngle!;
-      while (sweep <= 1e-12) sweep += 2 * Math.PI;
-      return e.radius! > 0 ? [arcAbout(e.center, e.radius!, e.startAngle!, sweep)] : [];
+      const sweep = sweepOf(e.startAngle!, e.endAngle!);
+      return e.radius! > 0 ? [arcAbout(e.center, e.radius!, e.startAngle! % (2 * Math.PI), sweep)] : [];
     }
     case 'ELLIPSE': {
       const u = e.majorAxisEndPoint;
       if (!e.center || !u || !good(e.center.x, e.center.y, u.x, u.y, e.axisRatio, e.startAngle, e.endAngle)) return null;
-      let sweep = e.endAngle! - e.startAngle!;
-      while (sweep <= 1e-12) sweep += 2 * Math.PI;
+      const sweep = sweepOf(e.startAngle!, e.endAngle!);
       const v = { x: -u.y * e.axisRatio!, y: u.x * e.axisRatio! };
       const at = (w: number): Point2 => ({
         x: e.center!.x + u.x * Math.cos(w) + v.x * Math.sin(w),

@@ -2,13 +2,14 @@
 import { strToU8, zipSync } from 'fflate';
 import type { TriMesh } from '../mesh/mesh';
 import { triangleNormals } from '../mesh/mesh';
+import { asciiText, lineText, xmlText } from './encode';
 
 /** Binary STL: 80 bytes of header, a count, 50 bytes a triangle, little endian. */
 export function writeStl(mesh: TriMesh, title: string): Uint8Array {
   const n = mesh.indices.length / 3;
   const out = new Uint8Array(84 + 50 * n);
   // A header that begins with "solid" is taken for text by some readers.
-  out.set(strToU8(`binary, mm, ${title}`.slice(0, 80).replace(/[^\x20-\x7e]/g, '?')));
+  out.set(strToU8(asciiText(`binary, mm, ${title}`).slice(0, 80)));
   const view = new DataView(out.buffer);
   view.setUint32(80, n, true);
   const normals = triangleNormals(mesh);
@@ -24,15 +25,13 @@ export function writeStl(mesh: TriMesh, title: string): Uint8Array {
 const number = (v: number): string => String(Number(v.toFixed(6)));
 
 export function writeObj(mesh: TriMesh, title: string): Uint8Array {
-  const lines = [`# ${title.replace(/[\r\n]/g, ' ')}`, '# units: mm', 'o body'];
+  const lines = [`# ${lineText(title)}`, '# units: mm', 'o body'];
   for (let i = 0; i < mesh.positions.length; i += 3)
     lines.push(`v ${number(mesh.positions[i]!)} ${number(mesh.positions[i + 1]!)} ${number(mesh.positions[i + 2]!)}`);
   for (let t = 0; t < mesh.indices.length; t += 3)
     lines.push(`f ${mesh.indices[t]! + 1} ${mesh.indices[t + 1]! + 1} ${mesh.indices[t + 2]! + 1}`);
   return strToU8(`${lines.join('\n')}\n`);
 }
-
-const escapeXml = (s: string): string => s.replace(/[<>&"']/g, (c) => `&#${c.charCodeAt(0)};`);
 
 /** 3MF package with one object. Source: 3MF Core Specification 1.2, parts "3D Model" and "Open Packaging Conventions". */
 export function write3mf(mesh: TriMesh, title: string): Uint8Array {
@@ -46,8 +45,8 @@ export function write3mf(mesh: TriMesh, title: string): Uint8Array {
     triangles.push(`<triangle v1="${mesh.indices[t]}" v2="${mesh.indices[t + 1]}" v3="${mesh.indices[t + 2]}"/>`);
   const model = `<?xml version="1.0" encoding="UTF-8"?>
 <model unit="millimeter" xml:lang="en-US" xmlns="http://schemas.microsoft.com/3dmanufacturing/core/2015/02">
-<metadata name="Title">${escapeXml(title)}</metadata>
-<resources><object id="1" type="model" name="${escapeXml(title)}"><mesh>
+<metadata name="Title">${xmlText(title)}</metadata>
+<resources><object id="1" type="model" name="${xmlText(title)}"><mesh>
 <vertices>${vertices.join('')}</vertices>
 <triangles>${triangles.join('')}</triangles>
 </mesh></object></resources>

@@ -6,6 +6,8 @@ import { arcAbout, type PlanarCurve, type Point2, pointAt } from '../curves/plan
 import type { ResolvedCurve } from '../profile/resolve';
 import { fail, ok, type Result } from '../result';
 import { bezierPieces, MAX_DRAWING_CURVES, type PlaneDrawing, refuseText, sound } from './drawing';
+import { xmlText } from './encode';
+import { survey } from './survey';
 
 interface Node {
   readonly [key: string]: unknown;
@@ -27,6 +29,8 @@ const HARMLESS = new Set([
   'switch',
   'namedview',
 ]);
+/** Letters of transforms that may stand over a shape, those of its groups together. */
+const MOST_TRANSFORM = 4000;
 /** CSS px a physical unit (CSS Values and Units: 96 px an inch), as mm. */
 const PHYSICAL: Readonly<Record<string, number>> = { mm: 1, cm: 10, in: 25.4, pt: 25.4 / 72, pc: 25.4 / 6, px: 25.4 / 96, '': 25.4 / 96 };
 
@@ -44,19 +48,8 @@ const numbers = (text: string | undefined): number[] => (text?.match(/[-+]?(\d+\
 export function readSvg(text: string): Result<PlaneDrawing> {
   const bad = refuseText(text);
   if (bad) return fail(bad);
-  if (/<!ENTITY|<!DOCTYPE[^>]*\[/i.test(text))
-    return fail('The file defines entities of its own, which a drawing does not need; it was not read.');
-  if (/<script[\s>]/i.test(text) || /\son\w+\s*=/i.test(text) || /(?:href|src)\s*=\s*["']\s*(?:javascript|https?|file):/i.test(text))
-    return fail('The file holds a script or a reference to the outside; it was not read. Save it as plain shapes.');
-  if (/<foreignObject[\s/>]/i.test(text)) return fail('The file holds foreign objects; save it as plain shapes.');
-  if ((text.match(/</g) ?? []).length > 60_000) return fail('The file has more than 30 000 elements.');
-  let depth = 0;
-  let deepest = 0;
-  for (const m of text.matchAll(/<(\/?)[a-z][^>]*?(\/?)>/gi)) {
-    if (m[1]) depth--;
-    else if (!m[2]) deepest = Math.max(deepest, ++depth);
-  }
-  if (deepest > 60) return fail('The file is nested deeper than 60 groups.');
+  const seen = survey(text);
+  if (!seen.ok) return seen;
   let tree: Node[];
   try {
     tree = new XMLParser({
@@ -67,7 +60,7 @@ export function readSvg(text: string): Result<PlaneDrawing> {
       parseAttributeValue: false,
       parseTagValue: false,
       removeNSPrefix: true,
-    }).parse(text) as Node[];
+    }).parse(seen.value) as Node[];
   } catch {
     return fail('The file is not well-formed XML.');
   }
@@ -83,6 +76,9 @@ export function readSvg(text: string): Result<PlaneDrawing> {
       if (!name) continue;
       const own = attribute(n, 'transform');
       const t = own ? `${transform} ${own}` : transform;
+      if (t.length > MOST_TRANSFORM)
+        broken = 'The groups of the drawing are moved by more text than any drawing program writes; save it with plain shapes.';
+      if (broken) return;
       if (SHAPES.has(name)) {
         if (hidden) continue;
         const made = shape(name, n, t);
@@ -339,8 +335,6 @@ export interface DrawingNote {
   readonly lines: readonly (readonly [Point2, Point2])[];
 }
 
-const escapeXml = (t: string): string => t.replace(/[<>&"']/g, (c) => `&#${c.charCodeAt(0)};`);
-
 /**
  * A drawing as SVG in mm at full size.
  * @param notes dimensions to be written onto it
@@ -353,17 +347,17 @@ export function writeSvg(curves: readonly ResolvedCurve[], title: string, notes:
   ];
   const [x0, x1] = [Math.min(0, ...pts.map((p) => p.x)) - 10, Math.max(0, ...pts.map((p) => p.x)) + 10];
   const [y0, y1] = [Math.min(0, ...pts.map((p) => p.y)) - 10, Math.max(0, ...pts.map((p) => p.y)) + 10];
-  const paths = shown.map((c) => `  <path id="${escapeXml(c.id)}" d="${pathData(c.curve)}"/>`).join('\n');
+  const paths = shown.map((c) => `  <path id="${xmlText(c.id)}" d="${pathData(c.curve)}"/>`).join('\n');
   const marks = notes
     .map((n) => {
       const lines = n.lines.map(([a, b]) => `    <path d="M${xy(a)}L${xy(b)}"/>`).join('\n');
-      return `${lines}\n    <text x="${n9(n.at.x)}" y="${n9(-n.at.y)}">${escapeXml(n.words)}</text>`;
+      return `${lines}\n    <text x="${n9(n.at.x)}" y="${n9(-n.at.y)}">${xmlText(n.words)}</text>`;
     })
     .join('\n');
   const [w, h] = [n9(x1 - x0), n9(y1 - y0)];
   return `<?xml version="1.0" encoding="UTF-8"?>
 <svg xmlns="http://www.w3.org/2000/svg" width="${w}mm" height="${h}mm" viewBox="${n9(x0)} ${n9(-y1)} ${w} ${h}">
- <title>${escapeXml(title)}</title>
+ <title>${xmlText(title)}</title>
  <g fill="none" stroke="#182126" stroke-width="0.35" stroke-linejoin="round">
 ${paths}
  </g>${

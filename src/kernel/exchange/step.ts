@@ -1,4 +1,5 @@
 /** STEP out, exact surfaces, millimetres. */
+import { stepText } from '../../core/exchange/encode';
 import { fail, ok, type Result } from '../../core/result';
 import { attempt, type Kernel, type Shape, scoped } from '../open';
 
@@ -18,10 +19,11 @@ export function writeStep(kernel: Kernel, shape: Shape, title: string): Result<U
   if (!made.ok) return fail(`the STEP file could not be written: ${made.error}`);
   if (!made.value) return fail('the STEP file could not be written');
   // The kernel puts its own name where the product's belongs.
-  const words = title.replace(/['\\\n\r]/g, ' ').replace(/[^\x20-\x7e]/g, '?');
+  const words = stepText(title);
+  // By a function: a name may hold what a replacement text has a meaning for.
   const text = new TextDecoder('latin1')
     .decode(made.value)
-    .replace(/PRODUCT\('[^']*'\s*,\s*'[^']*'/, `PRODUCT('${words}','${words}'`)
-    .replace(/FILE_NAME\('[^']*'/, `FILE_NAME('${words}'`);
+    .replace(/PRODUCT\('[^']*'\s*,\s*'[^']*'/, () => `PRODUCT('${words}','${words}'`)
+    .replace(/FILE_NAME\('[^']*'/, () => `FILE_NAME('${words}'`);
   return ok(Uint8Array.from(text, (c) => c.charCodeAt(0) & 255));
 }
