@@ -18,11 +18,31 @@ const PAGE = [...base, "script-src 'self'"].join('; ');
 /** The kernel's bindings build their callers at run time, which only the worker's own policy allows. */
 const WORKER = [...base, "script-src 'self' 'unsafe-eval' 'wasm-unsafe-eval'"].join('; ');
 
+/** Every worker's own file is built into this folder, so that none is forgotten. */
+const WORKERS = 'workers';
+
 const securityPolicy: Plugin = {
   name: 'content-security-policy',
+  /** Where the pages are served by others, the page brings its policy along. What frames it may stand in can only be said by a server. */
+  transformIndexHtml: {
+    order: 'post',
+    handler: (html, { server }) =>
+      server
+        ? html
+        : {
+            html,
+            tags: [
+              {
+                tag: 'meta',
+                injectTo: 'head-prepend',
+                attrs: { 'http-equiv': 'Content-Security-Policy', content: PAGE.replace("; frame-ancestors 'none'", '') },
+              },
+            ],
+          },
+  },
   configurePreviewServer(server) {
     server.middlewares.use((req, res, next) => {
-      res.setHeader('Content-Security-Policy', /\/assets\/((import|range)-)?worker-[^/]*\.js/.test(req.url ?? '') ? WORKER : PAGE);
+      res.setHeader('Content-Security-Policy', req.url?.startsWith(`/${WORKERS}/`) ? WORKER : PAGE);
       res.setHeader('X-Content-Type-Options', 'nosniff');
       next();
     });
@@ -31,7 +51,7 @@ const securityPolicy: Plugin = {
 
 export default defineConfig({
   plugins: [react(), tailwindcss(), securityPolicy],
-  worker: { format: 'es' },
+  worker: { format: 'es', rollupOptions: { output: { entryFileNames: `${WORKERS}/[name]-[hash].js` } } },
   build: { target: 'es2022', chunkSizeWarningLimit: 1600, assetsInlineLimit: 0 },
   optimizeDeps: { exclude: ['replicad-opencascadejs', 'manifold-3d'] },
   server: { port: 5173 },

@@ -15,14 +15,21 @@ const answer = (steps: readonly string[]): RebuildAnswer =>
 const never = new Promise<never>(() => {});
 
 /** Workers that build three steps, one of which may not end while it is not given up. */
-function played(how: { hangsAt?: string; before?: Promise<unknown>; pace?: number } = {}) {
-  const workers: { ended: boolean; seeded: readonly Checkpoint[]; givenUp: GivenUp[] }[] = [];
+function played(how: { hangsAt?: string; diesAt?: string; deaths?: number; before?: Promise<unknown>; pace?: number } = {}) {
+  const workers: { ended: boolean; seeded: readonly Checkpoint[]; givenUp: GivenUp[]; die: () => void }[] = [];
   const connectTo = () => {
-    const me = { ended: false, seeded: [] as readonly Checkpoint[], givenUp: [] as GivenUp[] };
+    const me = { ended: false, seeded: [] as readonly Checkpoint[], givenUp: [] as GivenUp[], die: () => {} };
     const first = workers.length === 0;
+    const dies = workers.length < (how.deaths ?? 0);
     workers.push(me);
     const api = {
-      start: async () => 1,
+      start: async () => {
+        if (dies && !how.diesAt) {
+          me.die();
+          await never;
+        }
+        return 1;
+      },
       cancel: async () => {},
       seed: async (c: readonly Checkpoint[]) => {
         me.seeded = c;
@@ -40,6 +47,10 @@ function played(how: { hangsAt?: string; before?: Promise<unknown>; pace?: numbe
         for (const [i, id] of ['s1', 's2', 's3'].entries()) {
           const key = `key of ${id}`;
           listener(i, step(id), null, null, key);
+          if (id === how.diesAt && dies) {
+            me.die();
+            await never;
+          }
           if (id === how.hangsAt && !me.givenUp.some((g) => g.key === key)) await never;
           if (how.pace) await new Promise((r) => setTimeout(r, how.pace! * 1000));
           listener(i, step(id), report(id), { key, made: [], gone: [], report: report(id) }, key);
@@ -51,6 +62,9 @@ function played(how: { hangsAt?: string; before?: Promise<unknown>; pace?: numbe
       terminate: () => {
         me.ended = true;
       },
+      addEventListener: ((what: string, listen: () => void) => {
+        if (what === 'error') me.die = listen;
+      }) as Worker['addEventListener'],
     };
     return { worker, api: api as unknown as Comlink.Remote<EngineApi> };
   };
@@ -132,4 +146,33 @@ it('a question to a worker that is ended is answered with nothing, not left open
   expect(await soFar(asked)).toBe('open');
   await vi.advanceTimersByTimeAsync(LIMIT * 1000);
   expect(await asked).toBeNull();
+});
+
+describe('a worker that dies', () => {
+  it('in a step is followed by another that goes on from what stood', async () => {
+    const { client, workers } = played({ diesAt: 's2', deaths: 1 });
+    expect(await client.rebuild(empty(), () => {})).toMatchObject({ result: { cancelled: false } });
+    expect(workers.map((w) => w.ended)).toEqual([true, false]);
+    expect(workers[1]!.seeded.map((c) => c.key)).toEqual(['key of s1']);
+  });
+  it('leaves no question open', async () => {
+    const { client, workers } = played({ hangsAt: 's2' });
+    void client.rebuild(empty(), () => {});
+    const asked = client.inspect(empty(), 's1', {} as never, () => {});
+    expect(await soFar(asked)).toBe('open');
+    workers[0]!.die();
+    expect(await asked).toBeNull();
+  });
+  it('again and again is told instead of being followed for ever', async () => {
+    const { client, workers } = played({ diesAt: 's1', deaths: 100 });
+    await expect(client.rebuild(empty(), () => {})).rejects.toThrow('again and again');
+    expect(workers).toHaveLength(3);
+    expect(workers.every((w) => w.ended)).toBe(true);
+  });
+  it('before it is ready is told, and the next try begins anew', async () => {
+    const { client, workers } = played({ deaths: 1 });
+    await expect(client.start()).rejects.toThrow('before it was ready');
+    expect(await client.start()).toBe(1);
+    expect(workers.map((w) => w.ended)).toEqual([true, false]);
+  });
 });

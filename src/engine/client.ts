@@ -19,6 +19,8 @@ const CHECKPOINT_BUDGET = 60e6;
 /** After a cancel the worker has this long to answer before it is ended, ms. */
 const PATIENCE = 250;
 const LATE = Symbol('late');
+/** Workers that die one after the other without a step done between them: then the next one would die as well. */
+const MOST_DEATHS = 3;
 
 /** A step that runs longer is given up, s: no whole demo takes a quarter of it. */
 const STEP_LIMIT = 120;
@@ -28,7 +30,7 @@ const WAIT_LIMIT = 10;
 type Api = Comlink.Remote<EngineApi>;
 
 interface Connection {
-  readonly worker: Pick<Worker, 'terminate'>;
+  readonly worker: Pick<Worker, 'terminate' | 'addEventListener'>;
   readonly api: Api;
 }
 
@@ -42,6 +44,7 @@ export class EngineClient {
   private readonly checkpoints = new Map<string, Checkpoint>();
   private readonly givenUp = new Map<string, GivenUp>();
   private running: { settle: () => void } | null = null;
+  private deaths = 0;
 
   /** @param connectTo starts a worker @param stepLimit seconds a step may run @param waitLimit seconds a build waits for the one before */
   constructor(
@@ -56,8 +59,15 @@ export class EngineClient {
       const ended = new Promise<null>((resolve) => {
         tellEnd = () => resolve(null);
       });
-      this.connection = { ...this.connectTo(), ended, tellEnd };
-      const { api } = this.connection;
+      const mine = { ...this.connectTo(), ended, tellEnd };
+      this.connection = mine;
+      const { api } = mine;
+      // A worker that throws, or whose file can't be fetched, answers nothing any more.
+      mine.worker.addEventListener('error', () => {
+        if (this.connection !== mine) return;
+        this.deaths++;
+        this.end();
+      });
       if (this.checkpoints.size > 0) void api.seed([...this.checkpoints.values()]);
       for (const g of this.givenUp.values()) void api.giveUp(g);
     }
@@ -73,13 +83,19 @@ export class EngineClient {
 
   /** What is asked of the worker; null where it is ended before it answers. */
   private async orEnded<T>(ask: (api: Api) => Promise<T>): Promise<T | null> {
-    const answer = ask(this.connect());
-    return Promise.race([answer, this.connection!.ended]);
+    const api = this.connect();
+    const { ended } = this.connection!;
+    return Promise.race([ask(api), ended]);
   }
 
-  /** Loads the kernel; resolves when it is ready. */
-  start(): Promise<number> {
-    return this.connect().start();
+  /** Loads the kernel; resolves when it is ready. What can't be loaded is let go of, so that the next try begins anew. */
+  async start(): Promise<number> {
+    const started = await this.orEnded((api) => api.start()).catch((e: unknown) => {
+      this.end();
+      throw e;
+    });
+    if (started === null) throw new Error('the worker stopped before it was ready');
+    return started;
   }
 
   /**
@@ -118,6 +134,7 @@ export class EngineClient {
     const listener: StepListener = (index, step, report, checkpoint, key) => {
       if (checkpoint) this.keep(checkpoint);
       if (over) return;
+      if (report) this.deaths = 0;
       begun = true;
       at = report ? null : { key, step };
       seconds = 0;
@@ -131,7 +148,12 @@ export class EngineClient {
       this.end();
     }, 1000);
     try {
-      return (await this.orEnded((api) => api.rebuild(project, Comlink.proxy(listener)))) ?? LATE;
+      const answer = await this.orEnded((api) => api.rebuild(project, Comlink.proxy(listener)));
+      if (answer === null && this.deaths >= MOST_DEATHS) {
+        this.deaths = 0;
+        throw new Error('the worker stopped again and again');
+      }
+      return answer ?? LATE;
     } finally {
       over = true;
       clearInterval(clock);

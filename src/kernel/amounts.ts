@@ -1,6 +1,12 @@
 /** Area, volume and centroid of faces by integrals of the product's own: those of the kernel take seconds on trimmed spline faces. */
-import type { BRepAdaptor_Surface, GeomAbs_SurfaceType, NCollection_Array1_double, TopoDS_Face } from 'replicad-opencascadejs';
-import { along, dot, minus, type Vec3 } from '../core/curves/frame';
+import type {
+  BRepAdaptor_Curve2d,
+  BRepAdaptor_Surface,
+  GeomAbs_SurfaceType,
+  NCollection_Array1_double,
+  TopoDS_Face,
+} from 'replicad-opencascadejs';
+import { along, cross, dot, minus, type Vec3 } from '../core/curves/frame';
 import {
   angleBreaks,
   type BorderPiece,
@@ -10,6 +16,7 @@ import {
   type PoleSurface,
   patchOf,
   splinePatch,
+  stripFlow,
 } from '../core/surfaces/flow';
 import { type Kernel, type Scope, type Shape, scoped } from './open';
 import { facesOf, hashOf } from './shapes';
@@ -61,18 +68,53 @@ function integrate(kernel: Kernel, any: TopoDS_Face): Flow {
   return scoped((s) => {
     const face = s.keep(kernel.TopoDS.Face(s.keep(any.Oriented('TopAbs_FORWARD'))));
     const border: BorderPiece[] = [];
+    const gaps: Flow[] = [];
     const explorer = s.keep(new kernel.TopExp_Explorer(face, 'TopAbs_EDGE'));
     for (; explorer.More(); explorer.Next()) {
       const edge = s.keep(kernel.TopoDS.Edge(s.keep(explorer.Current())));
       const way = edge.Orientation();
       if (way !== 'TopAbs_FORWARD' && way !== 'TopAbs_REVERSED') continue;
-      border.push(...piecesOf(kernel, s, edge, face, way === 'TopAbs_REVERSED'));
+      const pieces = piecesOf(kernel, s, edge, face, way === 'TopAbs_REVERSED');
+      border.push(...pieces);
+      if (kernel.BRep_Tool.Tolerance(edge) > TIGHT) gaps.push(gapAt(kernel, s, edge, face, pieces));
     }
-    return flowWithin(patchOn(kernel, s, face), border);
+    return [flowWithin(patchOn(kernel, s, face), border), ...gaps].reduce(plus);
+  });
+}
+
+const plus = (a: Flow, b: Flow): Flow => ({
+  area: a.area + b.area,
+  volume: a.volume + b.volume,
+  moment: [a.moment[0] + b.moment[0], a.moment[1] + b.moment[1], a.moment[2] + b.moment[2]],
+});
+
+/** Edges that faces may miss by more than this, mm, have a strip between the face and the edge that counts: a skin with gaps has no volume of its own. */
+const TIGHT = 1e-5;
+
+/** What the strip adds that closes a face up to an edge it does not quite reach: the shapes of a hollow miss theirs by up to 0.02 mm. */
+function gapAt(kernel: Kernel, s: Scope, edge: Edge, face: TopoDS_Face, pieces: readonly BorderPiece[]): Flow {
+  if (kernel.BRep_Tool.Degenerated(edge)) return { area: 0, volume: 0, moment: [0, 0, 0] };
+  const curve = s.keep(new kernel.BRepAdaptor_Curve(edge));
+  const surface = s.keep(new kernel.BRepAdaptor_Surface(face, true));
+  const point = s.keep(new kernel.gp_Pnt());
+  const [u, v] = [s.keep(new kernel.gp_Vec()), s.keep(new kernel.gp_Vec())];
+  const xyzOf = (p: { X(): number; Y(): number; Z(): number }): Vec3 => [p.X(), p.Y(), p.Z()];
+  return stripFlow(pieces, (t, [a, b]) => {
+    curve.D1(t, point, u);
+    const [on, along] = [xyzOf(point), xyzOf(u)];
+    surface.D1(a, b, point, u, v);
+    return { on, along, from: xyzOf(point), normal: cross(xyzOf(u), xyzOf(v)) };
   });
 }
 
 type Edge = ReturnType<Kernel['TopoDS']['Edge']>;
+
+/** Pieces of a line that bends as it likes within one stretch, such as a whole circle: each is good for one rule. */
+const BENT = 16;
+
+/** Whether every stretch of a line is a polynomial of low degree: a circle as a spline is not. */
+const isPlainSpline = (curve: BRepAdaptor_Curve2d): boolean =>
+  (curve.GetType() === 'GeomAbs_BSplineCurve' || curve.GetType() === 'GeomAbs_BezierCurve') && !curve.IsRational() && curve.Degree() <= 3;
 
 /** The line of an edge in the parameters of its face, parted where it is not smooth. */
 function piecesOf(kernel: Kernel, s: Scope, edge: Edge, face: TopoDS_Face, back: boolean): BorderPiece[] {
@@ -81,10 +123,7 @@ function piecesOf(kernel: Kernel, s: Scope, edge: Edge, face: TopoDS_Face, back:
   const count = curve.NbIntervals('GeomAbs_CN');
   const ends = s.keep(new kernel.NCollection_Array1_double(1, count + 1));
   curve.Intervals(ends, 'GeomAbs_CN');
-  // Circles of a plane go round in pieces that a rule is good for.
-  const straight =
-    curve.GetType() === 'GeomAbs_Line' || curve.GetType() === 'GeomAbs_BSplineCurve' || curve.GetType() === 'GeomAbs_BezierCurve';
-  const parts = straight ? 1 : 16;
+  const parts = curve.GetType() === 'GeomAbs_Line' || isPlainSpline(curve) ? 1 : BENT;
   const at = (t: number): readonly [number, number, number, number] => {
     curve.D1(t, point, slope);
     return [point.X(), point.Y(), slope.X(), slope.Y()];

@@ -181,6 +181,20 @@ describe('projects', () => {
     expect(await page.getByText('The stage stopped.').count()).toBe(0);
   });
 
+  it('are built once the kernel can be fetched after all: until then it is said, and nothing is lost', async () => {
+    const { page } = await app.page();
+    let there = false;
+    await page.route(/replicad.*\.wasm/, (route) => (there ? route.continue() : route.abort()));
+    await page.goto(app.url);
+    await page.getByRole('link', { name: 'Robe hook' }).click();
+    await page.getByText('The kernel could not be loaded, or stopped. Nothing is lost.').waitFor({ timeout: 30_000 });
+    expect(await page.getByTestId('gauge-state').textContent()).toBe('not measured');
+    there = true;
+    await page.getByRole('button', { name: 'Try again' }).click();
+    await measured(page);
+    expect(await page.getByTestId('gauge-height').textContent()).toContain('49.80');
+  });
+
   it('lead to pages without accessibility violations of weight', async () => {
     const context = await app.browser.newContext({ viewport: { width: 1280, height: 800 } });
     const { page } = await app.page(context);

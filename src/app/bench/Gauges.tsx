@@ -25,7 +25,15 @@ export function Gauges({ project }: { project: Project }) {
       <div className="flex items-center border-b border-line px-3 py-2">
         <h2 className="heading">Gauges</h2>
         <span className="ml-auto text-ink2" data-testid="gauge-state">
-          {kernel === 'loading' ? 'waiting for the kernel' : old ? 'measuring…' : measured ? 'against the brief' : ''}
+          {kernel === 'loading'
+            ? 'waiting for the kernel'
+            : kernel === 'failed'
+              ? 'not measured'
+              : old
+                ? 'measuring…'
+                : measured
+                  ? 'against the brief'
+                  : ''}
         </span>
       </div>
       <ul className={old ? 'opacity-60' : ''}>

@@ -6,7 +6,7 @@ import { formatLength } from '../../core/units/units';
 import { VIEWS } from '../actions/actions';
 import { useKeys } from '../actions/useKeys';
 import { look, type SectionCut, setBench, useBench, useScenes } from '../state/bench';
-import { cancelBuild } from '../state/building';
+import { buildAgain, cancelBuild } from '../state/building';
 import { Bodies } from './Bodies';
 import { Caps } from './Caps';
 import { Drawings } from './Drawings';
@@ -162,7 +162,7 @@ function Status() {
   const failed = result?.steps.some((s) => s.state === 'failed');
   let words: string | null = null;
   if (kernel === 'loading' || kernel === 'idle') words = 'loading the kernel…';
-  else if (kernel === 'failed') words = 'The kernel could not be loaded. Reload the page.';
+  else if (kernel === 'failed') words = 'The kernel could not be loaded, or stopped. Nothing is lost.';
   else if (running) words = `building step ${running.index + 1}…`;
   else if (stale && scenes.length > 0) words = 'shows an older state';
   else if (shown !== null) words = 'shows what was tried; nothing is changed';
@@ -174,6 +174,11 @@ function Status() {
       {/* Still: an animated dot redraws the whole page sixty times a second beside the kernel, and doubled the wait without a graphics card. */}
       {busy && <span aria-hidden className="h-2 w-2 rounded-full bg-teal" />}
       {words}
+      {kernel === 'failed' && (
+        <button type="button" className="btn-strong" onClick={buildAgain}>
+          Try again
+        </button>
+      )}
       {running && (
         <button type="button" className="link" onClick={() => void cancelBuild()}>
           cancel

@@ -17,7 +17,7 @@ async function ensureKernel(): Promise<boolean> {
     setBench({ kernel: 'ready' });
     return true;
   } catch {
-    setBench({ kernel: 'failed' });
+    setBench({ kernel: 'failed', measuring: false });
     return false;
   }
 }
@@ -34,7 +34,7 @@ async function build(project: Project): Promise<void> {
       else setBench({ running: { index, step, since: performance.now() } });
     })
     .catch(() => {
-      setBench({ kernel: 'failed' });
+      setBench({ kernel: 'failed', measuring: false });
       return null;
     });
   if (mine !== latest) return;
@@ -70,6 +70,12 @@ async function measure(project: Project, mine: number): Promise<void> {
     if (mine !== latest) return;
     if (forecast) setBench((s) => ({ forecasts: { ...s.forecasts, [step.id]: forecast } }));
   }
+}
+
+/** Builds what is on the sheet once more: after the kernel could not be loaded, or stopped. */
+export function buildAgain(): void {
+  const { project } = useProject.getState();
+  if (project) void build(project);
 }
 
 /** Stops the running build; the bodies of the last finished one stay. */

@@ -38,7 +38,9 @@ const TETRA: TriMesh = {
 };
 /** As XML has it: what it can't hold is replaced. */
 const asXml = (t: string): string => t.replace(/[^\t\n\r\u{20}-\u{d7ff}\u{e000}-\u{fffd}\u{10000}-\u{10ffff}]/gu, '\u{fffd}');
-const byCode = (t: string): string => t.replace(/&#(\d+);/g, (_, n) => String.fromCharCode(Number(n)));
+const MARKS: Readonly<Record<string, string>> = { lt: '<', gt: '>', quot: '"', amp: '&' };
+const byCode = (t: string): string =>
+  t.replace(/&(?:#(\d+)|(lt|gt|quot|amp));/g, (_, n, name) => (n ? String.fromCharCode(Number(n)) : MARKS[name]!));
 
 describe('names in files', () => {
   it('leave 3MF and SVG well formed, and come back', () => {

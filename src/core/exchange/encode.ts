@@ -3,8 +3,12 @@
 /** Characters that XML 1.0 knows no way to write, halves of pairs among them (section 2.2, production 2). */
 const NO_XML = /[^\t\n\r\u{20}-\u{d7ff}\u{e000}-\u{fffd}\u{10000}-\u{10ffff}]/gu;
 
+/** The marks that XML has names for, and HTML as well. */
+const NAMED: Readonly<Record<string, string | undefined>> = { '<': '&lt;', '>': '&gt;', '&': '&amp;', '"': '&quot;' };
+
 /** Content or an attribute's value of XML; what XML can't hold becomes the replacement character. */
-export const xmlText = (text: string): string => text.replace(NO_XML, '\u{fffd}').replace(/[<>&"'\t\n\r]/g, (c) => `&#${c.charCodeAt(0)};`);
+export const xmlText = (text: string): string =>
+  text.replace(NO_XML, '\u{fffd}').replace(/[<>&"'\t\n\r]/g, (c) => NAMED[c] ?? `&#${c.charCodeAt(0)};`);
 
 /** One line of a text file: what breaks or hides a line becomes a space. */
 export const lineText = (text: string): string => text.replace(/[\p{Cc}\p{Zl}\p{Zp}\p{Cs}]+/gu, ' ').trim();

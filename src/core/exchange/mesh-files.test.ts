@@ -39,7 +39,7 @@ describe('OBJ', () => {
 describe('3MF', () => {
   it('escapes what a title could break', () => {
     const model = strFromU8(unzipSync(write3mf(tetra, '<b> & "c"'))['3D/3dmodel.model']!);
-    expect(model).toContain('&#60;b&#62; &#38; &#34;c&#34;');
+    expect(model).toContain('&lt;b&gt; &amp; &quot;c&quot;');
     expect(model.match(/<vertex /g)).toHaveLength(4);
     expect(model.match(/<triangle /g)).toHaveLength(4);
   });

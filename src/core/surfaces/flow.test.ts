@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Vec3 } from '../curves/frame';
 import { gauss } from '../quadrature';
-import { flowThrough, type PoleSurface } from './flow';
+import { flowThrough, flowWithin, type PoleSurface, patchOf, stripFlow } from './flow';
 
 /** A polynomial patch over the unit square by Bézier poles of z = c·x², lifted and shifted. */
 const bowl = (c: number, z: number): PoleSurface => ({
@@ -106,5 +106,30 @@ describe('the flow through a surface', () => {
     expect(volume).toBeCloseTo(2 + c / 3, 10);
     const x = parts.reduce((s, f, i) => s + signs[i]! * f.moment[0], 0) + Math.abs(flowThrough(side(1)).moment[0]);
     expect(x / volume).toBeCloseTo((1 + c / 4) / (2 + c / 3), 10);
+  });
+});
+
+describe('a strip between a border and the line it should end on', () => {
+  it('adds what the part falls short of, and takes away what it is too far', () => {
+    // A disc on z = 2, its border drawn at another radius than that of the line it should end on.
+    const disc = patchOf([[], []], (x, y, out) => out.set([x, y, 2, 1, 0, 0, 0, 1, 0]));
+    for (const r of [4.98, 5.02]) {
+      const border = Array.from({ length: 16 }, (_, i) => ({
+        from: (i * Math.PI) / 8,
+        to: ((i + 1) * Math.PI) / 8,
+        at: (t: number) => [r * Math.cos(t), r * Math.sin(t), -r * Math.sin(t), r * Math.cos(t)] as const,
+      }));
+      const inner = flowWithin(disc, border);
+      const strip = stripFlow(border, (t, [x, y]) => ({
+        on: [5 * Math.cos(t), 5 * Math.sin(t), 2],
+        along: [-5 * Math.sin(t), 5 * Math.cos(t), 0],
+        from: [x, y, 2],
+        normal: [0, 0, 3],
+      }));
+      // To the second order of the gap: the strip is measured along the line it ends on.
+      expect(Math.abs(inner.area + strip.area - Math.PI * 25)).toBeLessThan(Math.PI * 0.02 ** 2 * 1.01);
+      expect(Math.abs(inner.volume + strip.volume - (Math.PI * 25 * 2) / 3)).toBeLessThan(1e-3);
+      expect(Math.abs(inner.area - Math.PI * 25)).toBeGreaterThan(0.5);
+    }
   });
 });

@@ -3,7 +3,7 @@
  * parameters, by Green's theorem: ∬ f du dv = ∮ (∫ f du) dv. Source: any calculus; Gauss's rule on every stretch on which all is smooth.
  */
 import { basisDerivatives, findSpan } from '../curves/bspline';
-import type { Vec3 } from '../curves/frame';
+import { cross, dot, minus, type Vec3 } from '../curves/frame';
 import { gauss } from '../quadrature';
 
 /** A spline surface by its poles, one row for every pole along u; knots with their repeats and as many as poles + degree + 1. */
@@ -282,6 +282,36 @@ export function flowWithin(patch: Patch, border: readonly BorderPiece[]): Flow {
 
 /** Whether a place of the border goes on across the lines that are integrated along. */
 const counts = (s: Sample, way: Way, span: readonly number[]): boolean => Math.abs(s.step[1 - way]!) > 1e-13 * span[1 - way]!;
+
+/** Where a face ends, and the line it should end on. */
+export interface Strip {
+  /** On the line, and the line's derivative by the parameter. */
+  readonly on: Vec3;
+  readonly along: Vec3;
+  /** On the face, and its normal there, of any length. */
+  readonly from: Vec3;
+  readonly normal: Vec3;
+}
+
+/** The flow through the narrow strip between the border of a part of a surface and a line that runs along it; straight across. */
+export function stripFlow(border: readonly BorderPiece[], at: (t: number, place: readonly [number, number]) => Strip): Flow {
+  let [area, volume] = [0, 0];
+  const moment: [number, number, number] = [0, 0, 0];
+  for (const piece of border)
+    for (const [share, w] of gauss(PLACES)) {
+      const t = piece.from + share * (piece.to - piece.from);
+      const [u, v] = piece.at(t);
+      const { on, along, from, normal } = at(t, [u, v]);
+      // The part lies to the left of its border, the strip to the right: across times along looks where the part does.
+      const flow = cross(minus(on, from), along).map((x) => x * w * (piece.to - piece.from)) as [number, number, number];
+      const middle: Vec3 = [(on[0] + from[0]) / 2, (on[1] + from[1]) / 2, (on[2] + from[2]) / 2];
+      const through = dot(middle, flow);
+      volume += through / 3;
+      for (let k = 0; k < 3; k++) moment[k] = moment[k]! + (through * middle[k]!) / 4;
+      area += dot(flow, normal) / Math.hypot(...normal);
+    }
+  return { area, volume, moment };
+}
 
 /** The flow through a whole surface, or a range of its parameters; its normal looks from where u turns to v. */
 export function flowThrough(surface: PoleSurface): Flow {
