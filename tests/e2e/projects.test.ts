@@ -157,6 +157,8 @@ describe('projects', () => {
     await page.getByRole('button', { name: 'New project' }).click();
     await page.getByText('kept on this page only').waitFor();
     await measured(page);
+    // Nothing that was given up makes itself heard later.
+    await page.waitForTimeout(6000);
     expect(await page.getByTestId('gauge-height').textContent()).toContain('80.00');
     expect(errors).toEqual([]);
   });

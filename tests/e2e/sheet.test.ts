@@ -95,3 +95,24 @@ it('groups steps, mends a lost pick, turns a tie, and says what a surface is', a
   await page.getByText(/surface of 13\.71 cm², 2 faces, 1 open border/).waitFor();
   expect(errors).toEqual([]);
 });
+
+it('brings into view why a value is refused, and the first way out', async () => {
+  const { page, errors } = await app.page();
+  await page.goto(app.url);
+  await page.getByRole('link', { name: 'Steam diffuser' }).click();
+  await measured(page);
+  const step = page.getByTestId('step-s4');
+  const radius = step.getByRole('textbox', { name: 'radius' });
+  await radius.fill('150 mm');
+  await radius.press('Enter');
+  const way = step.getByRole('button', { name: /^Use / }).first();
+  await way.waitFor({ timeout: 60_000 });
+  // The list of next steps lies over what reaches below.
+  const floor = (await page.getByText('next step…').boundingBox())!.y;
+  for (const thing of [step.getByRole('alert'), way]) {
+    const box = (await thing.boundingBox())!;
+    expect(box.y).toBeGreaterThanOrEqual(44);
+    expect(box.y + box.height).toBeLessThanOrEqual(floor);
+  }
+  expect(errors).toEqual([]);
+});

@@ -1,3 +1,4 @@
+import { useEffect, useRef } from 'react';
 import { groupRuns, setStep } from '../../core/recipe/edit';
 import type { Project, Step } from '../../core/recipe/schema';
 import { stepDefinitions } from '../../core/recipe/steps';
@@ -70,9 +71,16 @@ function StepRow({ project, step, index }: { project: Project; step: Step; index
   const state = running ? 'running' : (report?.state ?? 'skipped');
   const tone = state === 'failed' ? 'text-madder' : state === 'warned' ? 'text-amber' : 'text-teal';
   const edit = (next: Step): void => change((p) => setStep(p, next));
+  const row = useRef<HTMLLIElement>(null);
+  // Why it failed and what would work stand at its end: they are brought into view, as far as the row's own beginning stays there.
+  const refused = active && state === 'failed' ? report?.message : undefined;
+  useEffect(() => {
+    if (refused) row.current?.scrollIntoView({ block: 'nearest' });
+  }, [refused]);
   return (
     <>
       <li
+        ref={row}
         className={`group relative flex gap-2 border-l-[3px] py-1.5 pl-2 pr-2 ${active ? 'border-teal bg-card' : 'border-transparent'} ${waits || !step.enabled ? 'opacity-55' : ''}`}
         data-testid={`step-${step.id}`}
         data-state={state}

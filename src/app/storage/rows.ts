@@ -54,16 +54,16 @@ async function openDatabase(): Promise<Rows> {
   const forget = (): void => {
     opening = undefined;
   };
-  const db: IDBPDatabase<Schema> = await Promise.race([
+  // In a promise of its own: a browser that forbids it throws at once, and the clock must be stopped then too.
+  const opened = (async () =>
     openDB<Schema>('ivory-lathe', 1, {
       upgrade: (d) => {
         d.createObjectStore('projects', { keyPath: 'id' });
       },
       // A handle that the browser closed is no use any more: the next call opens another.
       terminated: forget,
-    }),
-    late,
-  ]).finally(() => clearTimeout(timer));
+    }))();
+  const db: IDBPDatabase<Schema> = await Promise.race([opened, late]).finally(() => clearTimeout(timer));
   /** A handle that fails is let go of, so that the next try has a new one. */
   const trying = async <T>(work: () => Promise<T>): Promise<T> => {
     try {
