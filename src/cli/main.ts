@@ -10,6 +10,7 @@ import { MAX_FILE_BYTES, parseProject } from '../core/recipe/file';
 import { danglingReferences } from '../core/recipe/references';
 import type { Project } from '../core/recipe/schema';
 import { stepTitle } from '../core/recipe/words';
+import { wordsOf } from '../core/result';
 import { degrees } from '../core/units/units';
 import { Engine } from '../engine/engine';
 import { EXPORT_FORMATS, exportBody } from '../engine/export';
@@ -219,7 +220,7 @@ main().then(
     process.exitCode = code;
   },
   (e: unknown) => {
-    process.stderr.write(`${e instanceof Error ? e.message : String(e)}\n`);
+    process.stderr.write(`${wordsOf(e)}\n`);
     process.exitCode = 2;
   },
 );

@@ -6,3 +6,6 @@ export const fail = <E>(error: E): { readonly ok: false; readonly error: E } => 
   ok: false,
   error,
 });
+
+/** What a caught value says: only at the borders to code that throws. */
+export const wordsOf = (thrown: unknown): string => (thrown instanceof Error ? thrown.message : String(thrown));

@@ -14,7 +14,7 @@ import { type StepKind, stepDefinitions } from '../core/recipe/steps';
 import { usesOfStep } from '../core/recipe/uses';
 import { stepValues } from '../core/recipe/values';
 import { bodyWords, stepTitle } from '../core/recipe/words';
-import { fail, type Result } from '../core/result';
+import { fail, type Result, wordsOf } from '../core/result';
 import { areaOf, volumeOf } from '../kernel/amounts';
 import type { KernelBody, StepFailure } from '../kernel/body';
 import { takeChecked } from '../kernel/clock';
@@ -384,9 +384,7 @@ export class Engine {
       this.kernel = null;
       for (const c of this.cache.values()) c.live.clear();
       report = {
-        ...failed(step, 'the kernel gave up on this step', String(e instanceof Error ? e.message : e).slice(0, 200), [
-          'change its value a little',
-        ]),
+        ...failed(step, 'the kernel gave up on this step', wordsOf(e).slice(0, 200), ['change its value a little']),
         ...took(),
       };
       return { report, made: null, gone: [], live: new Map() };

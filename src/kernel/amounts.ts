@@ -17,9 +17,10 @@ import {
   patchOf,
   splinePatch,
   stripFlow,
+  total,
 } from '../core/surfaces/flow';
 import { type Kernel, type Scope, type Shape, scoped } from './open';
-import { facesOf, hashOf } from './shapes';
+import { facesOf, hashOf, xyzOf } from './shapes';
 
 /** Faces whose flow is remembered at a time. */
 const REMEMBERED = 500;
@@ -39,15 +40,14 @@ function flowOf(kernel: Kernel, face: TopoDS_Face): Flow {
     remembered.set(kernel, table);
   }
   const hash = hashOf(kernel, face);
-  const list = table.get(hash) ?? [];
   const sign = face.Orientation() === 'TopAbs_REVERSED' ? -1 : 1;
-  let known = list.find((k) => k.face.IsSame(face));
+  let known = table.get(hash)?.find((k) => k.face.IsSame(face));
   if (!known) {
     if (table.size >= REMEMBERED) forget(table);
     // A handle of its own: the caller's may be given back.
     known = { face: kernel.TopoDS.Face(face.Oriented('TopAbs_FORWARD')), flow: integrate(kernel, face) };
-    list.push(known);
-    table.set(hash, list);
+    // Read again: what was forgotten may have been of this hash.
+    table.set(hash, [...(table.get(hash) ?? []), known]);
   }
   const { area, volume, moment } = known.flow;
   return { area, volume: sign * volume, moment: [sign * moment[0], sign * moment[1], sign * moment[2]] };
@@ -76,29 +76,21 @@ function integrate(kernel: Kernel, any: TopoDS_Face): Flow {
       if (way !== 'TopAbs_FORWARD' && way !== 'TopAbs_REVERSED') continue;
       const pieces = piecesOf(kernel, s, edge, face, way === 'TopAbs_REVERSED');
       border.push(...pieces);
-      if (kernel.BRep_Tool.Tolerance(edge) > TIGHT) gaps.push(gapAt(kernel, s, edge, face, pieces));
+      if (kernel.BRep_Tool.Tolerance(edge) > TIGHT && !kernel.BRep_Tool.Degenerated(edge)) gaps.push(gapAt(kernel, s, edge, face, pieces));
     }
-    return [flowWithin(patchOn(kernel, s, face), border), ...gaps].reduce(plus);
+    return total([flowWithin(patchOn(kernel, s, face), border), ...gaps]);
   });
 }
-
-const plus = (a: Flow, b: Flow): Flow => ({
-  area: a.area + b.area,
-  volume: a.volume + b.volume,
-  moment: [a.moment[0] + b.moment[0], a.moment[1] + b.moment[1], a.moment[2] + b.moment[2]],
-});
 
 /** Edges that faces may miss by more than this, mm, have a strip between the face and the edge that counts: a skin with gaps has no volume of its own. */
 const TIGHT = 1e-5;
 
 /** What the strip adds that closes a face up to an edge it does not quite reach: the shapes of a hollow miss theirs by up to 0.02 mm. */
 function gapAt(kernel: Kernel, s: Scope, edge: Edge, face: TopoDS_Face, pieces: readonly BorderPiece[]): Flow {
-  if (kernel.BRep_Tool.Degenerated(edge)) return { area: 0, volume: 0, moment: [0, 0, 0] };
   const curve = s.keep(new kernel.BRepAdaptor_Curve(edge));
   const surface = s.keep(new kernel.BRepAdaptor_Surface(face, true));
   const point = s.keep(new kernel.gp_Pnt());
   const [u, v] = [s.keep(new kernel.gp_Vec()), s.keep(new kernel.gp_Vec())];
-  const xyzOf = (p: { X(): number; Y(): number; Z(): number }): Vec3 => [p.X(), p.Y(), p.Z()];
   return stripFlow(pieces, (t, [a, b]) => {
     curve.D1(t, point, u);
     const [on, along] = [xyzOf(point), xyzOf(u)];
@@ -139,12 +131,6 @@ function piecesOf(kernel: Kernel, s: Scope, edge: Edge, face: TopoDS_Face, back:
   return out;
 }
 
-const xyz = (p: { X(): number; Y(): number; Z(): number; delete(): void }): Vec3 => {
-  const at: Vec3 = [p.X(), p.Y(), p.Z()];
-  p.delete();
-  return at;
-};
-
 /** The surface of a face: by formula where it has one, by its poles where it is a spline, and by asking the kernel else. */
 function patchOn(kernel: Kernel, s: Scope, face: TopoDS_Face): Patch {
   const surface = s.keep(new kernel.BRepAdaptor_Surface(face, true));
@@ -155,7 +141,7 @@ function patchOn(kernel: Kernel, s: Scope, face: TopoDS_Face): Patch {
   if (formula)
     return formula((u, v) => {
       surface.D1(u, v, p, du, dv);
-      return { at: [p.X(), p.Y(), p.Z()], du: [du.X(), du.Y(), du.Z()], dv: [dv.X(), dv.Y(), dv.Z()] };
+      return { at: xyzOf(p), du: xyzOf(du), dv: xyzOf(dv) };
     });
   const breaks = (count: number, round: boolean, fill: (into: NCollection_Array1_double) => void): number[] => {
     const list = s.keep(new kernel.NCollection_Array1_double(1, count + 1));
@@ -272,7 +258,7 @@ function polesOf(s: Scope, adaptor: BRepAdaptor_Surface): PoleSurface {
   });
   const rational = surface.IsURational() || surface.IsVRational();
   const net = Array.from({ length: surface.NbUPoles() }, (_, i) =>
-    Array.from({ length: surface.NbVPoles() }, (_, j) => xyz(surface.Pole(i + 1, j + 1))),
+    Array.from({ length: surface.NbVPoles() }, (_, j) => xyzOf(s.keep(surface.Pole(i + 1, j + 1)))),
   );
   const grid = <T>(f: (i: number, j: number) => T): T[][] => u.poles.map((i) => v.poles.map((j) => f(i, j)));
   return {
@@ -313,19 +299,6 @@ function wayOf(
   };
 }
 
-/** What a shape's faces add up to. */
-function flowOfAll(kernel: Kernel, faces: readonly Shape[]): Flow {
-  let [area, volume] = [0, 0];
-  const moment: [number, number, number] = [0, 0, 0];
-  for (const face of faces) {
-    const f = flowOf(kernel, face as TopoDS_Face);
-    area += f.area;
-    volume += f.volume;
-    for (let k = 0; k < 3; k++) moment[k] = moment[k]! + f.moment[k]!;
-  }
-  return { area, volume, moment };
-}
-
 /** Volume (mm³) and centroid. */
 export function volumeOf(kernel: Kernel, shape: Shape): { readonly volume: number; readonly centroid: [number, number, number] } {
   const { volume, moment } = amountsOf(kernel, shape);
@@ -341,7 +314,7 @@ const amounts = new WeakMap<Shape, Flow>();
 function amountsOf(kernel: Kernel, shape: Shape): Flow {
   let known = amounts.get(shape);
   if (!known) {
-    known = flowOfAll(kernel, facesOf(kernel, shape));
+    known = total(facesOf(kernel, shape).map((f) => flowOf(kernel, f)));
     amounts.set(shape, known);
   }
   return known;

@@ -16,7 +16,7 @@ import { namedEdges } from './names';
 import { type Kernel, scoped } from './open';
 import { placedProfile } from './placed';
 import { type FoundFace, lostOn, selectEdges, selectFaces } from './select';
-import { distanceBetween, surfaceReader, vertexAt } from './shapes';
+import { distanceBetween, surfaceReader, vertexAt, xyzOf } from './shapes';
 import type { StepContext } from './steps/operation';
 
 const lost = (what: string, why: string, tryInstead: readonly string[]): Result<never, StepFailure> => fail({ what, why, tryInstead });
@@ -128,8 +128,7 @@ export function edgeCurve(kernel: Kernel, edge: TopoDS_Edge): SpaceCurve {
     if (curve.GetType() === 'GeomAbs_Circle') {
       const circle = s.keep(curve.Circle());
       const axes = s.keep(circle.Position());
-      const v = (d: { X(): number; Y(): number; Z(): number }): Vec3 => [d.X(), d.Y(), d.Z()];
-      const frame: Frame = { origin: v(axes.Location()), x: v(axes.XDirection()), y: v(axes.YDirection()) };
+      const frame: Frame = { origin: xyzOf(axes.Location()), x: xyzOf(axes.XDirection()), y: xyzOf(axes.YDirection()) };
       const r = circle.Radius();
       return { kind: 'planar', frame, curve: turned ? arcAbout({ x: 0, y: 0 }, r, t1, t0 - t1) : arcAbout({ x: 0, y: 0 }, r, t0, t1 - t0) };
     }

@@ -5,6 +5,9 @@ import { cross, dot, type Vec3 } from '../core/curves/frame';
 import { type Bounds, bounds } from '../core/mesh/mesh';
 import { type Kernel, type Shape, scoped } from './open';
 
+/** A point, vector or direction of the kernel as numbers. */
+export const xyzOf = (p: { X(): number; Y(): number; Z(): number }): Vec3 => [p.X(), p.Y(), p.Z()];
+
 const HASH_LIMIT = 2147483647;
 export const hashOf = (kernel: Kernel, shape: Shape): number => kernel.ReplicadShapeHasher.HashCode(shape, HASH_LIMIT);
 
@@ -362,13 +365,12 @@ export function surfaceReader(
   const flip = face.Orientation() === 'TopAbs_REVERSED' ? -1 : 1;
   const p = new kernel.gp_Pnt();
   const v5 = [0, 1, 2, 3, 4].map(() => new kernel.gp_Vec());
-  const xyz = (w: { X(): number; Y(): number; Z(): number }): Vec3 => [w.X(), w.Y(), w.Z()];
   const b = kernel.BRepTools.UVBounds(face, 0, 0, 0, 0);
   return {
     range: { u: [b.UMin, b.UMax], v: [b.VMin, b.VMax] },
     at: (u, v) => {
       surface.D2(u, v, p, v5[0]!, v5[1]!, v5[2]!, v5[3]!, v5[4]!);
-      const [du, dv, duu, dvv, duv] = v5.map(xyz) as [Vec3, Vec3, Vec3, Vec3, Vec3];
+      const [du, dv, duu, dvv, duv] = v5.map(xyzOf) as [Vec3, Vec3, Vec3, Vec3, Vec3];
       const n = cross(du, dv);
       const len = Math.hypot(...n);
       const E = dot(du, du);
@@ -389,7 +391,7 @@ export function surfaceReader(
         const [a, b] = [(G * x - F * y) / det, (E * y - F * x) / det];
         return -(L * a * a + 2 * M * a * b + N * b * b) / (E * a * a + 2 * F * a * b + G * b * b);
       };
-      return { point: xyz(p), normal: unit, curvatures: [-(mean - root), -(mean + root)], du, dv, bend };
+      return { point: xyzOf(p), normal: unit, curvatures: [-(mean - root), -(mean + root)], du, dv, bend };
     },
     dispose: () => {
       surface.delete();

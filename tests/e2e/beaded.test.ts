@@ -2,6 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { type App, measured, openApp } from '../support/browser';
+import { handOn } from '../support/hand';
 
 let app: App;
 beforeAll(async () => {
@@ -11,24 +12,7 @@ afterAll(() => app?.close());
 
 it('is drawn by typed places, joined, rounded, hollowed at any wall, and its bead is told before it is swallowed', async () => {
   const { page, errors } = await app.page();
-  const places = async (...texts: string[]): Promise<void> => {
-    const field = page.getByRole('textbox', { name: 'Next place' });
-    for (const t of texts) {
-      await field.fill(t);
-      await field.press('Enter');
-    }
-  };
-  const tool = async (now: string, next: RegExp): Promise<void> => {
-    await page.getByRole('button', { name: now }).click();
-    await page.getByRole('menuitem', { name: next }).first().click();
-  };
-  const next = async (words: RegExp): Promise<void> => {
-    await page.getByText('next step…').click();
-    await page.getByRole('option', { name: words }).first().click();
-  };
-  const number = async (gauge: string): Promise<number> =>
-    Number.parseFloat((await page.getByTestId(`gauge-${gauge}`).textContent())!.replace(/^\D+/, ''));
-  const state = (step: string) => page.getByTestId(step).getAttribute('data-state');
+  const { next, places, tool, gauge: number, state, remove } = handOn(page);
 
   await page.goto(app.url);
   await page.getByRole('button', { name: 'New project' }).click();
@@ -46,8 +30,7 @@ it('is drawn by typed places, joined, rounded, hollowed at any wall, and its bea
   await next(/^Revolve Profile 2\s*as a new body/);
   await measured(page);
   // The beaker the project began with is not wanted.
-  await page.getByTestId('step-s1').getByRole('button').last().click();
-  await page.getByRole('menuitem', { name: /Delete/ }).click();
+  await remove('step-s1');
 
   await next(/New half profile/);
   await places('0,88', '20,88', '23,120', '0,120');

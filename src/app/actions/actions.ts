@@ -4,13 +4,13 @@
  */
 import type { NavigateFunction } from 'react-router';
 import type { Findable } from '../../core/find';
-import { slug, writeProject } from '../../core/recipe/file';
+import type { OfferGroup } from '../../core/recipe/steps';
 import { chooseStepFile } from '../bench/bringIn';
 import { chooseCageFile } from '../form/begin';
-import { look, setBench, useBench, type ViewName } from '../state/bench';
+import { cutOpen, look, setBench, type ViewName } from '../state/bench';
 import { cancelBuild } from '../state/building';
-import { change, redo, undo, useProject } from '../state/project';
-import { download } from '../ui/download';
+import { otherUnits, redo, undo, useProject } from '../state/project';
+import { saveProjectFile } from '../ui/saveProject';
 import { toggleTheme } from '../ui/theme';
 
 /** Where a key works: on every page of a project, where its bodies stand, or on its sheet. */
@@ -19,6 +19,8 @@ export type Where = 'project' | 'stage' | 'sheet';
 export interface Action extends Findable {
   readonly id: string;
   readonly known: readonly string[];
+  /** Where it stands among the next steps, if it can be one. */
+  readonly group?: OfferGroup;
   /** As the hotkey library writes it; by the character where that sits elsewhere on other keyboards. */
   readonly key?: { readonly keys: string; readonly shown: string; readonly where: Where; readonly byCharacter?: true };
   readonly run: (go: NavigateFunction) => void;
@@ -123,7 +125,7 @@ export const ACTIONS: readonly Action[] = [
     label: 'Cut the body open along its axis',
     known: ['section', 'section view', 'clip', 'clipping plane', 'half section', 'cross section'],
     key: { keys: 'c', shown: 'C', where: 'stage' },
-    run: () => setBench({ section: useBench.getState().section ? null : { axis: 'y', offset: 0 } }),
+    run: cutOpen,
   },
   {
     id: 'back-out',
@@ -137,10 +139,11 @@ export const ACTIONS: readonly Action[] = [
     id: 'units',
     label: 'Show millimetres or inches',
     known: ['units', 'inch', 'imperial', 'metric', 'mm'],
-    run: () => change((p) => ({ ...p, units: p.units === 'mm' ? 'in' : 'mm' })),
+    run: otherUnits,
   },
   {
     id: 'bring-step',
+    group: 'Raise',
     label: 'Bring in a STEP file…',
     hint: 'its solids as bodies to build on',
     known: ['import', 'open', 'load', 'insert'],
@@ -148,6 +151,7 @@ export const ACTIONS: readonly Action[] = [
   },
   {
     id: 'bring-cage',
+    group: 'Raise',
     label: 'Form by a cage from an OBJ file…',
     hint: 'its faces, whose smooth limit is the body',
     known: ['import', 'mesh', 'subdivision', 'load'],
@@ -159,7 +163,7 @@ export const ACTIONS: readonly Action[] = [
     known: ['download', 'backup', 'export project', 'keep a copy'],
     run: () => {
       const { project } = useProject.getState();
-      if (project) download(`${slug(project.name)}.lathe.json`, writeProject(project), 'application/json');
+      if (project) saveProjectFile(project);
     },
   },
   { id: 'theme', label: 'Light or dark', known: ['theme', 'night', 'appearance', 'colours'], run: toggleTheme },

@@ -51,7 +51,6 @@ const SKETCH = ['sketch', 'section', 'contour', 'outline', 'rectangle', 'line', 
 export function choices(project: Project): { readonly choices: readonly Choice[]; readonly missing: readonly Missing[] } {
   const skins = new Set(useBench.getState().result?.bodies.flatMap((b) => (b.closed ? [] : [b.id])));
   const { offers, missing } = nextOffers(project, skins);
-  const brought = ACTIONS.filter((a) => a.id === 'bring-step' || a.id === 'bring-cage');
   return {
     choices: [
       {
@@ -80,8 +79,8 @@ export function choices(project: Project): { readonly choices: readonly Choice[]
           run: () => formFromDrawing(project, p.id),
         }),
       ),
-      ...brought.map(
-        (a): Choice => ({ group: 'Raise', label: a.label, hint: a.hint ?? '', known: a.known, run: () => a.run(() => undefined) }),
+      ...ACTIONS.flatMap(({ group, label, hint = '', known, run }): Choice[] =>
+        group ? [{ group, label, hint, known, run: () => run(() => undefined) }] : [],
       ),
     ],
     // A file is brought in by the choice above.

@@ -7,7 +7,7 @@ import { addDimension, removeDimension, renameDimension, setDimension, usesOf } 
 import type { Project } from '../../core/recipe/schema';
 import { fail, ok, type Result } from '../../core/result';
 import { degrees, fixed, formatInchFraction, formatLength } from '../../core/units/units';
-import { change, tableOf } from '../state/project';
+import { change, otherUnits, tableOf } from '../state/project';
 import { ValueField } from '../ui/ValueField';
 
 function show(r: Result<Quantity> | undefined, units: 'mm' | 'in'): string {
@@ -47,7 +47,7 @@ export function Dimensions({ project }: { project: Project }) {
         <button
           type="button"
           className="ml-auto text-ink2 hover:text-teal"
-          onClick={() => change((p) => ({ ...p, units: p.units === 'mm' ? 'in' : 'mm' }))}
+          onClick={otherUnits}
           title="Units values are shown in; typed values keep their own"
         >
           shown in {project.units}

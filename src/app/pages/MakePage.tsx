@@ -4,7 +4,7 @@ import { toast } from 'sonner';
 import { cautionsFor } from '../../core/brief/cautions';
 import { readGauges } from '../../core/brief/gauges';
 import { evaluateAs } from '../../core/dimensions/expression';
-import { slug, writeProject } from '../../core/recipe/file';
+import { slug } from '../../core/recipe/file';
 import { fail } from '../../core/result';
 
 import type { ExportFormat } from '../../engine/types';
@@ -12,6 +12,7 @@ import { engine, useBench } from '../state/bench';
 import { tableOf, useProject } from '../state/project';
 import { bodyAmount } from '../ui/amount';
 import { download } from '../ui/download';
+import { projectFile, saveProjectFile } from '../ui/saveProject';
 import { ValueField } from '../ui/ValueField';
 import { VerdictMark } from '../ui/verdict';
 
@@ -125,12 +126,8 @@ export function MakePage() {
           )}
           <h2 className="mb-1 mt-8 text-[15px] font-semibold">The project itself</h2>
           <p className="mb-2 text-ink2">Everything you entered, in one readable file that opens in any browser.</p>
-          <button
-            type="button"
-            className="btn"
-            onClick={() => download(`${slug(project.name)}.lathe.json`, writeProject(project), 'application/json')}
-          >
-            Save {slug(project.name)}.lathe.json
+          <button type="button" className="btn" onClick={() => saveProjectFile(project)}>
+            Save {projectFile(project)}
           </button>
         </div>
         <aside>

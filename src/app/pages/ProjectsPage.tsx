@@ -12,7 +12,7 @@ import diffuser from '../../../demo/steam-diffuser.lathe.json';
 import tower from '../../../demo/steam-tower.lathe.json';
 import twisted from '../../../demo/twisted-tower.lathe.json';
 import { newProject } from '../../core/recipe/edit';
-import { MAX_FILE_BYTES, named, parseProject, readProject, slug, writeProject } from '../../core/recipe/file';
+import { MAX_FILE_BYTES, named, parseProject, readProject, slug } from '../../core/recipe/file';
 import { salvage } from '../../core/recipe/salvage';
 import type { Project } from '../../core/recipe/schema';
 import { useStorage } from '../storage/rows';
@@ -28,6 +28,7 @@ import {
   setDeleted,
 } from '../storage/store';
 import { download } from '../ui/download';
+import { saveProjectFile } from '../ui/saveProject';
 
 const SEEDED = 'ivory-lathe-demo-shown';
 let seeding: Promise<unknown> | null = null;
@@ -116,7 +117,7 @@ export function ProjectsPage() {
   const save = async (row: ProjectRow): Promise<void> => {
     const loaded = await loadProject(row.id);
     if (!loaded.ok) return void toast.error(loaded.error);
-    download(`${slug(loaded.value.project.name)}.lathe.json`, writeProject(loaded.value.project), 'application/json');
+    saveProjectFile(loaded.value.project);
   };
 
   return (

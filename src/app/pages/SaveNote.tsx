@@ -1,17 +1,18 @@
 import { AlertDialog } from 'radix-ui';
 import { useBlocker, useNavigate } from 'react-router';
 import { toast } from 'sonner';
-import { named, slug, writeProject } from '../../core/recipe/file';
+import { named } from '../../core/recipe/file';
+import { wordsOf } from '../../core/result';
 import { undo, useProject } from '../state/project';
 import { isUnsaved, keptElsewhere, useSaving } from '../state/saving';
 import { useStorage } from '../storage/rows';
 import { createProject } from '../storage/store';
-import { download } from '../ui/download';
+import { saveProjectFile } from '../ui/saveProject';
 
 /** Saves the state of the page to a file, whatever the storage says. */
 function saveToFile(): void {
   const { project } = useProject.getState();
-  if (project) download(`${slug(project.name)}.lathe.json`, writeProject(project), 'application/json');
+  if (project) saveProjectFile(project);
 }
 
 /** Whether what is on the page is saved, in a word. */
@@ -44,7 +45,7 @@ export function SaveTrouble({ id, onReload, onRetry }: { id: string; onReload: (
       toast('Your state was kept as a copy');
       go(`/project/${copy}/bench`);
     } catch (e) {
-      toast.error('No copy was made', { description: e instanceof Error ? e.message : String(e) });
+      toast.error('No copy was made', { description: wordsOf(e) });
     }
   };
   const button = (words: string, run: () => void) => (

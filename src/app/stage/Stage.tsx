@@ -5,7 +5,7 @@ import type { Project } from '../../core/recipe/schema';
 import { formatLength } from '../../core/units/units';
 import { VIEWS } from '../actions/actions';
 import { useKeys } from '../actions/useKeys';
-import { look, type SectionCut, setBench, useBench, useScenes } from '../state/bench';
+import { cutOpen, look, type SectionCut, setBench, useBench, useScenes } from '../state/bench';
 import { buildAgain, cancelBuild } from '../state/building';
 import { Bodies } from './Bodies';
 import { Caps } from './Caps';
@@ -40,7 +40,6 @@ export function Stage({ project, reading = false }: { project: Project; reading?
     if (scenes.length > 0) last.current = extentOf(scenes);
     return last.current;
   }, [scenes]);
-  const cutOpen = (): void => setBench({ section: section ? null : { axis: 'y', offset: 0 } });
   useKeys('stage');
 
   return (

@@ -112,4 +112,6 @@ export const picture: { take: (() => string) | null } = { take: null };
 let requests = 0;
 export const showMark = (at: Mark['at'], words: string, tone: Mark['tone'] = 'info'): void =>
   setBench({ mark: { at, words, tone, request: ++requests } });
+/** Cuts the bodies open along the axis, or closes them again. */
+export const cutOpen = (): void => setBench((s) => ({ section: s.section ? null : { axis: 'y', offset: 0 } }));
 export const look = (name: ViewName | SquareView): void => setBench({ view: { name, request: ++requests } });

@@ -27,6 +27,8 @@ export const useProject = create<ProjectState>()(
 );
 
 export const change = (edit: (project: Project) => Project): void => useProject.getState().change(edit);
+/** Shows millimetres instead of inches, or the other way round. */
+export const otherUnits = (): void => change((p) => ({ ...p, units: p.units === 'mm' ? 'in' : 'mm' }));
 export const undo = (): void => {
   if (useProject.temporal.getState().pastStates.length > 0) useProject.temporal.getState().undo();
 };

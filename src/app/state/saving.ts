@@ -1,6 +1,7 @@
 /** Saves the open project, and says what is not saved. */
 import { create } from 'zustand';
 import type { Project } from '../../core/recipe/schema';
+import { wordsOf } from '../../core/result';
 import { type SaveOutcome, saveProject } from '../storage/store';
 import { useProject } from './project';
 
@@ -66,7 +67,7 @@ export function autosave(id: string, rev: number, save: Save = saveProject): Sav
       } else if (outcome.because === 'unreadable') say('unreadable', outcome.why);
       else lose(outcome.because);
     } catch (e) {
-      say('error', e instanceof Error ? e.message : String(e));
+      say('error', wordsOf(e));
       clearTimeout(timer);
       timer = setTimeout(() => void flush(), AGAIN);
     }

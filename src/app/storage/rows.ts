@@ -1,6 +1,7 @@
 /** Where projects lie: the browser's database, or this page's memory where that fails. */
 import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
 import { create } from 'zustand';
+import { wordsOf } from '../../core/result';
 
 export interface StoredProject {
   readonly id: string;
@@ -91,7 +92,7 @@ async function openDatabase(): Promise<Rows> {
 /** The database, or memory for as long as the page lives where it can't be opened; that is told by `useStorage`. */
 export const rows = (): Promise<Rows> => {
   opening ??= openDatabase().catch((e: unknown) => {
-    useStorage.setState({ lasting: false, why: e instanceof Error ? e.message : String(e) });
+    useStorage.setState({ lasting: false, why: wordsOf(e) });
     return inMemory();
   });
   return opening;

@@ -43,9 +43,7 @@ function Found({ project }: { project: Project }) {
   const entries = useMemo((): Entry[] => {
     const next = choices(project);
     return [
-      ...ACTIONS.filter((a) => a.id !== 'find' && !next.choices.some((c) => c.label === a.label)).map(
-        (a): Entry => ({ ...a, key: a.key?.shown, run: () => a.run(go) }),
-      ),
+      ...ACTIONS.filter((a) => a.id !== 'find' && !a.group).map((a): Entry => ({ ...a, key: a.key?.shown, run: () => a.run(go) })),
       ...project.profiles.map(
         (p): Entry => ({ label: `Draw ${p.name} on the board`, known: ['sketch', 'edit'], run: () => setBench({ profile: p.id }) }),
       ),

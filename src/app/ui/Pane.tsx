@@ -1,21 +1,15 @@
 import { ErrorBoundary, type FallbackProps } from 'react-error-boundary';
 import { useRouteError } from 'react-router';
-import { slug, writeProject } from '../../core/recipe/file';
+import { wordsOf } from '../../core/result';
 import { useProject } from '../state/project';
-import { download } from './download';
-
-const wordsOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
+import { saveProjectFile } from './saveProject';
 
 /** Saves what is on the page, from wherever something stopped. */
 function SaveButton() {
   const project = useProject((s) => s.project);
   if (!project) return null;
   return (
-    <button
-      type="button"
-      className="btn"
-      onClick={() => download(`${slug(project.name)}.lathe.json`, writeProject(project), 'application/json')}
-    >
+    <button type="button" className="btn" onClick={() => saveProjectFile(project)}>
       Save the project to a file
     </button>
   );

@@ -10,14 +10,11 @@ export interface NextOffer extends Offer<Record<string, unknown>> {
   readonly known: readonly string[];
 }
 
-/** The step before which the next one will stand; undefined for the end. */
-const nextPlace = (project: Project): string | undefined =>
-  project.marker === null ? undefined : project.steps[project.steps.findIndex((s) => s.id === project.marker) + 1]?.id;
-
 /** @param skins ids of bodies that are surfaces, as far as that is known */
 export function offeringOf(project: Project, skins: ReadonlySet<string>): Offering {
-  const before = nextPlace(project);
-  const end = before === undefined ? project.steps.length : project.steps.findIndex((s) => s.id === before);
+  // Where the next step will stand: after the marker, or at the end.
+  const end = project.marker === null ? project.steps.length : project.steps.findIndex((s) => s.id === project.marker) + 1;
+  const before = project.steps[end]?.id;
   const bodies = bodiesBefore(project, before)
     .toReversed()
     .map((id) => ({ id, name: bodyWords(id, project) }));

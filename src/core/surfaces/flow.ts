@@ -26,6 +26,18 @@ export interface Flow {
   readonly moment: Vec3;
 }
 
+/** What several add up to. */
+export function total(flows: readonly Flow[]): Flow {
+  let [area, volume] = [0, 0];
+  const moment: [number, number, number] = [0, 0, 0];
+  for (const f of flows) {
+    area += f.area;
+    volume += f.volume;
+    for (let k = 0; k < 3; k++) moment[k] = moment[k]! + f.moment[k]!;
+  }
+  return { area, volume, moment };
+}
+
 /** 0 for along u, 1 for along v. */
 type Way = 0 | 1;
 
@@ -256,7 +268,7 @@ export function flowWithin(patch: Patch, border: readonly BorderPiece[]): Flow {
         samples.push({ at: [u, v], step: [w * (to - from) * du, w * (to - from) * dv] });
       }
   const sum = new Float64Array(5);
-  if (samples.length === 0) return { area: 0, volume: 0, moment: [0, 0, 0] };
+  if (samples.length === 0) return total([]);
   const least = (way: Way, f: (...x: number[]) => number): number => samples.reduce((m, s) => f(m, s.at[way]), samples[0]!.at[way]);
   const span = [0, 1].map((w) => least(w as Way, Math.max) - least(w as Way, Math.min));
   // Along the way and from the side that asks for fewest stretches: lines along it add nothing, and those on its start nothing either.

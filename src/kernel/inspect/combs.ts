@@ -7,7 +7,7 @@ import { areaOf } from '../amounts';
 import type { KernelBody } from '../body';
 import { namedEdges } from '../names';
 import { type Kernel, scoped } from '../open';
-import { facesOf, lengthOf } from '../shapes';
+import { facesOf, lengthOf, xyzOf } from '../shapes';
 import { type NearFace, nearFace } from './nearest';
 
 export interface CombReading {
@@ -183,7 +183,6 @@ export async function isoCombs(
       const size = Math.sqrt(areaOf(kernel, face));
       const p = s.keep(new kernel.gp_Pnt());
       const v = [0, 1, 2, 3, 4].map(() => s.keep(new kernel.gp_Vec()));
-      const xyz = (w: { X(): number; Y(): number; Z(): number }): Vec3 => [w.X(), w.Y(), w.Z()];
       /** Runs of a curve that lie on the face; what its trimming has taken away is left out. */
       const line = (along: 'u' | 'v', fixed: number): { curve: Combed; length: number }[] => {
         const [from, to] = along === 'u' ? [b.UMin, b.UMax] : [b.VMin, b.VMax];
@@ -194,8 +193,8 @@ export async function isoCombs(
           const t = from + ((to - from) * k) / n;
           if (along === 'u') surface.D2(t, fixed, p, v[0]!, v[1]!, v[2]!, v[3]!, v[4]!);
           else surface.D2(fixed, t, p, v[0]!, v[1]!, v[2]!, v[3]!, v[4]!);
-          const bend = along === 'u' ? bendOf(xyz(v[0]!), xyz(v[2]!)) : bendOf(xyz(v[1]!), xyz(v[3]!));
-          const at = xyz(p);
+          const bend = along === 'u' ? bendOf(xyzOf(v[0]!), xyzOf(v[2]!)) : bendOf(xyzOf(v[1]!), xyzOf(v[3]!));
+          const at = xyzOf(p);
           if (!bend || !onFace(bvh, index, at, 0.004 * size)) {
             run = undefined;
             continue;
@@ -217,7 +216,7 @@ export async function isoCombs(
         for (let k = 0; k <= 16; k++) {
           if (along === 'u') surface.D0(b.UMin + ((b.UMax - b.UMin) * k) / 16, fixed, p);
           else surface.D0(fixed, b.VMin + ((b.VMax - b.VMin) * k) / 16, p);
-          const at = xyz(p);
+          const at = xyzOf(p);
           if (last) length += Math.hypot(...minus(at, last));
           last = at;
         }
@@ -233,7 +232,7 @@ export async function isoCombs(
           if (sideLength(along, end) > 1e-6 * size) continue;
           if (along === 'u') surface.D0(b.UMin, end, p);
           else surface.D0(end, b.VMin, p);
-          pinches.push({ face: index, at: xyz(p) });
+          pinches.push({ face: index, at: xyzOf(p) });
         }
       }
     });

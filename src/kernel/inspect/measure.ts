@@ -11,7 +11,7 @@ import type { KernelBody } from '../body';
 import { namedEdges } from '../names';
 import { type Kernel, type Shape, scoped } from '../open';
 import { edgeCurve } from '../refer';
-import { distanceBetween, facesOf, lengthOf, vertexAt } from '../shapes';
+import { distanceBetween, facesOf, lengthOf, vertexAt, xyzOf } from '../shapes';
 import { type NearFace, nearFace } from './nearest';
 
 /** A thing found again on its body. */
@@ -28,8 +28,6 @@ interface Found {
   readonly along: boolean;
 }
 
-const xyz = (p: { X(): number; Y(): number; Z(): number }): Vec3 => [p.X(), p.Y(), p.Z()];
-
 function foundEdge(kernel: Kernel, edge: TopoDS_Edge): Found {
   return scoped((s): Found => {
     const curve = s.keep(new kernel.BRepAdaptor_Curve(edge));
@@ -37,10 +35,10 @@ function foundEdge(kernel: Kernel, edge: TopoDS_Edge): Found {
     const p = s.keep(new kernel.gp_Pnt());
     const d = s.keep(new kernel.gp_Vec());
     curve.D1((t0 + t1) / 2, p, d);
-    const reading = { length: lengthOf(kernel, edge), area: null, radius: null, at: xyz(p) };
+    const reading = { length: lengthOf(kernel, edge), area: null, radius: null, at: xyzOf(p) };
     const type = curve.GetType();
     if (type === 'GeomAbs_Line') {
-      const direction = unit(xyz(d)) ?? null;
+      const direction = unit(xyzOf(d)) ?? null;
       return { shape: edge, reading: { ...reading, kind: 'line' }, direction, centre: null, directionAt: () => direction, along: true };
     }
     const directionAt = (q: Vec3): Vec3 | null => {
@@ -60,8 +58,8 @@ function foundEdge(kernel: Kernel, edge: TopoDS_Edge): Found {
     return {
       shape: edge,
       reading: { ...reading, kind: 'circle', radius: circle.Radius() },
-      direction: xyz(s.keep(axes.Direction())),
-      centre: xyz(s.keep(axes.Location())),
+      direction: xyzOf(s.keep(axes.Direction())),
+      centre: xyzOf(s.keep(axes.Location())),
       directionAt,
       along: false,
     };
@@ -92,8 +90,8 @@ function foundFace(kernel: Kernel, face: TopoDS_Face): Found {
         return {
           ...base,
           reading: { ...reading, kind: 'cylinder', radius: cylinder.Radius() },
-          direction: xyz(s.keep(axis.Direction())),
-          centre: xyz(s.keep(axis.Location())),
+          direction: xyzOf(s.keep(axis.Direction())),
+          centre: xyzOf(s.keep(axis.Location())),
         };
       }
       case 'GeomAbs_Sphere': {
@@ -102,7 +100,7 @@ function foundFace(kernel: Kernel, face: TopoDS_Face): Found {
           ...base,
           reading: { ...reading, kind: 'ball', radius: ball.Radius() },
           direction: null,
-          centre: xyz(s.keep(ball.Location())),
+          centre: xyzOf(s.keep(ball.Location())),
         };
       }
       default:
