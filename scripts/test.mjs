@@ -25,9 +25,10 @@ check('build', 'npx', ['vite', 'build', '--logLevel', 'error']);
 if (!has('chromium')) console.log('There is no chromium here and it could not be installed: the end-to-end tests will fail.');
 let [passed, failed, skipped] = [0, 0, 0];
 /** The browser gets the machine to itself: its tests wait for real builds. */
-for (const [name, projects] of [
-  ['unit and reference tests', ['unit', 'reference']],
-  ['end-to-end tests', ['e2e']],
+for (const [name, projects, more] of [
+  ['unit and reference tests', ['unit', 'reference'], []],
+  // A browser on a loaded runner may stumble once; what was begun again is named so in the output.
+  ['end-to-end tests', ['e2e'], ['--retry=1']],
 ]) {
   const report = `test-results/${projects[0]}.json`;
   rmSync(report, { force: true });
@@ -36,6 +37,7 @@ for (const [name, projects] of [
     'vitest',
     'run',
     ...projects.flatMap((p) => ['--project', p]),
+    ...more,
     '--reporter=default',
     '--reporter=json',
     `--outputFile=${report}`,

@@ -20,7 +20,7 @@ async function begin() {
 
 describe('walls', () => {
   it('of a dipper in inches: an arc tangent to the upper wall, the wall as an offset within the profile', async () => {
-    const { page, errors, next, places, tool, gauge, remove, settled } = await begin();
+    const { page, errors, next, places, tool, choose, gauge, remove, settled } = await begin();
     await page.getByText('shown in mm').click();
     await next(/New half profile/);
     await places('1.5 in, 2.4 in', '1.5 in, 1.2 in');
@@ -28,10 +28,8 @@ describe('walls', () => {
     await tool(/^Draw|Line, polyline/, /^Arc going on/);
     await places('1.5 in, 1.2 in', '0, -0.3 in');
     await page.keyboard.press('Escape');
-    await page.getByRole('button', { name: 'More', exact: true }).click();
-    await page.getByRole('menuitem', { name: /^Choose everything/ }).click();
-    await page.getByRole('button', { name: 'Alter', exact: true }).click();
-    await page.getByRole('menuitem', { name: /^Offset, kept/ }).click();
+    await choose('More', /^Choose everything/);
+    await choose('Alter', /^Offset, kept/);
     const distance = page.getByRole('textbox', { name: 'Distance' });
     await distance.fill('0.1 in');
     await distance.press('Enter');

@@ -9,6 +9,8 @@ export interface Hand {
   readonly places: (...texts: string[]) => Promise<void>;
   /** Takes a drawing tool from the menu that shows `now`. */
   readonly tool: (now: RegExp | string, wanted: RegExp) => Promise<void>;
+  /** Takes an entry of a menu by keyboard, wherever the menu stands: it moves while results arrive. */
+  readonly choose: (menu: RegExp | string, entry: RegExp) => Promise<void>;
   readonly state: (step: string) => Promise<string | null>;
   /** Types a value of a step and waits for its verdicts. */
   readonly value: (step: string, name: string, text: string) => Promise<void>;
@@ -25,6 +27,10 @@ export function handOn(page: Page): Hand {
     await page.waitForTimeout(400);
     await measured(page);
   };
+  const choose = async (menu: RegExp | string, entry: RegExp): Promise<void> => {
+    await page.getByRole('button', { name: menu, exact: true }).click();
+    await page.getByRole('menuitem', { name: entry }).first().press('Enter');
+  };
   return {
     settled,
     next: async (words, typed) => {
@@ -39,10 +45,8 @@ export function handOn(page: Page): Hand {
         await field.press('Enter');
       }
     },
-    tool: async (now, wanted) => {
-      await page.getByRole('button', { name: now }).click();
-      await page.getByRole('menuitem', { name: wanted }).first().click();
-    },
+    tool: choose,
+    choose,
     state: (step) => page.getByTestId(step).getAttribute('data-state'),
     value: async (step, name, text) => {
       const field = page.getByTestId(step).getByRole('textbox', { name, exact: true });
