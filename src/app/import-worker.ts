@@ -6,6 +6,9 @@ import { readStep, type StepSolid } from '../kernel/exchange/step-read';
 import { openKernel } from '../kernel/open';
 
 const worker = {
+  async load(): Promise<void> {
+    await openKernel(kernelUrl);
+  },
   async read(bytes: Uint8Array): Promise<Result<StepSolid[]>> {
     return readStep(await openKernel(kernelUrl), bytes);
   },

@@ -1,7 +1,9 @@
+import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { testKernel } from '../../tests/support/kernel';
 import { add, box, empty, engine } from '../../tests/support/parts';
 import { MATERIALS } from '../core/brief/materials';
+import { parseProject } from '../core/recipe/file';
 import type { Fix } from '../kernel/body';
 import { tryAlternative } from './alternative';
 
@@ -33,6 +35,25 @@ describe('a change that is tried', () => {
     const mesh = await tried((all) => ({ ...all.find((f) => f.kind === 'meshhollow')!, values: { wall: '4 mm', resolution: '1 mm' } }));
     expect(mesh.figures!.capacity! / (52 * 32 * 26)).toBeGreaterThan(0.93);
     expect(mesh.scene!.faceAreas).toHaveLength(7);
+  });
+  it('is measured as a mesh on a body of spline faces too, which has no face for its inside', async () => {
+    const form = parseProject(readFileSync('demo/soap-dish.lathe.json', 'utf8'));
+    if (!form.ok) throw new Error(form.error);
+    const dish = add(
+      { ...form.value, steps: form.value.steps.slice(0, 1) },
+      'shell',
+      { body: 's1', open: [{ topOf: 's1' }] },
+      { wall: '28 mm' },
+    );
+    const r = await engine.rebuild(dish);
+    const id = dish.steps[1]!.id;
+    const inputs = { body: 's1', open: [{ topOf: 's1' }] };
+    const fix: Fix = { words: 'as a mesh', step: id, kind: 'meshhollow', inputs, values: { wall: '6 mm', resolution: '3 mm' } };
+    expect(r.steps[1]!.fixes.some((f) => f.kind === 'meshhollow')).toBe(true);
+    const a = await tryAlternative(await testKernel(), dish, fix, engine.madeBefore(dish, id));
+    expect(a.why).toBeNull();
+    expect(a.figures!.thinnest!).toBeGreaterThan(5.9);
+    expect(a.figures!.volume).toBeLessThan(0.8 * r.bodies[0]!.volume);
   });
   it('that does not work says why', async () => {
     const a = await tried((all) => all.find((f) => f.kind === 'cavity')!);

@@ -11,27 +11,8 @@ import type { Kernel } from '../kernel/open';
 import { operations } from '../kernel/steps';
 import { contextBeside } from './engine';
 import { measureBody, sceneOf } from './measure';
-import type { BodyScene, MadeBody } from './types';
-
-/** A change that was tried, plain data. */
-export interface Alternative {
-  readonly words: string;
-  readonly step: string;
-  /** Why it does not work; null where it does. */
-  readonly why: string | null;
-  readonly figures: {
-    /** mm. */
-    readonly thinnest: number | null;
-    readonly thickest: number | null;
-    /** g; null for a material without a density. */
-    readonly mass: number | null;
-    /** To the brim, mm³; null for what holds nothing. */
-    readonly capacity: number | null;
-    readonly volume: number;
-  } | null;
-  readonly scene: BodyScene | null;
-  readonly ms: number;
-}
+import type { MadeBody } from './types';
+import { type Alternative, untried } from './untried';
 
 /**
  * Does a step with a change and measures the body.
@@ -46,14 +27,7 @@ export async function tryAlternative(
   meshKernelUrl?: string,
 ): Promise<Alternative> {
   const started = performance.now();
-  const none = (why: string): Alternative => ({
-    words: fix.words,
-    step: fix.step,
-    why,
-    figures: null,
-    scene: null,
-    ms: performance.now() - started,
-  });
+  const none = (why: string): Alternative => untried(fix, why, performance.now() - started);
   const changed = patchStep(project, fix.step, fix);
   const step = changed.steps.find((s) => s.id === fix.step);
   if (!step) return none('the step is not there');

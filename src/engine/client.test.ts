@@ -41,6 +41,8 @@ function played(how: { hangsAt?: string; diesAt?: string; deaths?: number; befor
         me.givenUp.length = 0;
       },
       inspect: () => never,
+      exportBody: () => never,
+      countTriangles: () => never,
       rebuild: async (_: unknown, told: unknown) => {
         const listener = told as StepListener;
         if (first) await how.before;
@@ -162,6 +164,23 @@ describe('a worker that dies', () => {
     expect(await soFar(asked)).toBe('open');
     workers[0]!.die();
     expect(await asked).toBeNull();
+  });
+  it('over a file or a question is told: the file says so, and who keeps the bodies is asked for them', async () => {
+    const { client, workers } = played();
+    const asked: number[] = [];
+    client.onDeath = () => asked.push(workers.length);
+    await client.rebuild(empty(), () => {});
+    const file = client.exportBody('s1', 'stl', 0.05, 'Part', 'Block');
+    const count = client.countTriangles('s1', 0.05);
+    workers[0]!.die();
+    expect(await file).toEqual({ ok: false, error: expect.stringContaining('the kernel stopped over it') });
+    expect((await count).ok).toBe(false);
+    expect(asked).toEqual([1]);
+    // In a build it is not: that goes on by itself.
+    const dying = played({ diesAt: 's2', deaths: 1 });
+    dying.client.onDeath = () => asked.push(0);
+    await dying.client.rebuild(empty(), () => {});
+    expect(asked).toEqual([1]);
   });
   it('again and again is told instead of being followed for ever', async () => {
     const { client, workers } = played({ diesAt: 's1', deaths: 100 });

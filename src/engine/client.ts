@@ -6,12 +6,15 @@ import * as Comlink from 'comlink';
 import type { Ask } from '../core/inspect/asks';
 import type { Station } from '../core/inspect/sweep';
 import type { Measurement, Project } from '../core/recipe/schema';
+import { fail, type Result, wordsOf } from '../core/result';
 import type { Fix } from '../kernel/body';
-import type { Alternative } from './alternative';
+import type { ExportFile } from './export';
+import { Helper } from './helper';
 import type { Answer } from './inspect';
 import type { RangeReport } from './range';
 import type { RangeApi } from './range-worker';
 import type { Checkpoint, ExportFormat, GivenUp, MadeBody, MeasureResult, StepReport } from './types';
+import { type Alternative, untried } from './untried';
 import type { EngineApi, RebuildAnswer, StepListener } from './worker';
 
 /** Checkpoint text kept on the page, characters. */
@@ -26,6 +29,12 @@ const MOST_DEATHS = 3;
 const STEP_LIMIT = 120;
 /** A build that waits longer for what ran before it ends that, s. */
 const WAIT_LIMIT = 10;
+
+/** A change that is tried, and a range that is searched, take at most so long, s; the search ends with the trial it is at. */
+const [TRIAL_LIMIT, SEARCH_LIMIT] = [60, 60] as const;
+
+const told = (e: unknown): Result<never> => fail(`the kernel gave up on it: ${wordsOf(e).slice(0, 200)}`);
+const STOPPED = 'the kernel stopped over it; it starts anew, with everything as it was';
 
 type Api = Comlink.Remote<EngineApi>;
 
@@ -45,6 +54,8 @@ export class EngineClient {
   private readonly givenUp = new Map<string, GivenUp>();
   private running: { settle: () => void } | null = null;
   private deaths = 0;
+  /** Called when the worker dies while nothing is built. */
+  onDeath: () => void = () => {};
 
   /** @param connectTo starts a worker @param stepLimit seconds a step may run @param waitLimit seconds a build waits for the one before */
   constructor(
@@ -67,6 +78,8 @@ export class EngineClient {
         if (this.connection !== mine) return;
         this.deaths++;
         this.end();
+        // A build goes on in the next worker by itself; else that one has to be given its bodies again.
+        if (!this.running) this.onDeath();
       });
       if (this.checkpoints.size > 0) void api.seed([...this.checkpoints.values()]);
       for (const g of this.givenUp.values()) void api.giveUp(g);
@@ -192,7 +205,11 @@ export class EngineClient {
     return this.orEnded((api) => api.forecast(project, stepId));
   }
 
-  private ranger: { worker: Worker; api: Comlink.Remote<RangeApi>; settle: () => void } | null = null;
+  private readonly ranger = new Helper<RangeApi>(
+    () => new Worker(new URL('./range-worker.ts', import.meta.url), { type: 'module' }),
+    'trying it',
+    { seconds: TRIAL_LIMIT, idle: 10 },
+  );
 
   /**
    * Searches the range of a step's value in a worker of its own.
@@ -204,12 +221,25 @@ export class EngineClient {
     state: 'works' | 'fails' | 'unknown',
     onTrial: (done: number, of: number) => void,
   ): Promise<RangeReport | null> {
-    return this.beside(project, stepId, (api, made) => api.search(project, stepId, made, state, Comlink.proxy(onTrial)));
+    return this.beside<RangeReport | null>(
+      project,
+      stepId,
+      async (api, made) => api.search(project, stepId, made, state, SEARCH_LIMIT, Comlink.proxy(onTrial)),
+      () => null,
+      // A search ends by itself between two trials; the last of them may take as long as any.
+      SEARCH_LIMIT + TRIAL_LIMIT,
+    );
   }
 
   /** Tries a proposed change in a worker of its own; null where it was given up. */
   alternative(project: Project, fix: Fix): Promise<Alternative | null> {
-    return this.beside(project, fix.step, (api, made) => api.alternative(project, fix, made));
+    const started = Date.now();
+    return this.beside(
+      project,
+      fix.step,
+      (api, made) => api.alternative(project, fix, made),
+      (words) => untried(fix, words, Date.now() - started),
+    );
   }
 
   /** Something done to the bodies before a step, in a worker that can be ended at any time; a newer one ends it. */
@@ -217,31 +247,20 @@ export class EngineClient {
     project: Project,
     stepId: string,
     work: (api: Comlink.Remote<RangeApi>, made: MadeBody[]) => Promise<T>,
+    unanswered: (words: string) => T,
+    seconds: number = TRIAL_LIMIT,
   ): Promise<T | null> {
     this.stopRange();
     const made = await this.connect().madeBefore(project, stepId);
     if (made.length === 0) return null;
-    const worker = new Worker(new URL('./range-worker.ts', import.meta.url), { type: 'module' });
-    const api = Comlink.wrap<RangeApi>(worker);
-    let settle = (): void => {};
-    const ended = new Promise<null>((resolve) => {
-      settle = () => resolve(null);
-    });
-    const mine = { worker, api, settle };
-    this.ranger = mine;
-    try {
-      return await Promise.race([work(api, made), ended]);
-    } finally {
-      worker.terminate();
-      if (this.ranger === mine) this.ranger = null;
-    }
+    const r = await this.ranger.ask((api) => work(api, made), seconds);
+    if (r.ok) return r.value;
+    return r.error.because === 'stopped' ? null : unanswered(r.error.words);
   }
 
   /** Gives a running search up, at once: a trial can't be interrupted, its worker is ended. */
   stopRange(): void {
-    this.ranger?.worker.terminate();
-    this.ranger?.settle();
-    this.ranger = null;
+    if (this.ranger.busy) this.ranger.stop();
   }
 
   inspect(project: Project, bodyId: string, ask: Ask, onProgress: (share: number) => void): Promise<Answer | null> {
@@ -253,7 +272,7 @@ export class EngineClient {
   }
 
   measurements(list: readonly Measurement[]) {
-    return this.connect().measurements(list);
+    return this.orEnded((api) => api.measurements(list));
   }
 
   stopInspecting(): void {
@@ -261,15 +280,22 @@ export class EngineClient {
   }
 
   sectionOutlines(bodyId: string, station: Station) {
-    return this.connect().sectionOutlines(bodyId, station);
+    return this.orEnded((api) => api.sectionOutlines(bodyId, station));
   }
 
-  countTriangles(bodyId: string, deviation: number) {
-    return this.connect().countTriangles(bodyId, deviation);
+  async countTriangles(bodyId: string, deviation: number): Promise<Result<number>> {
+    return (await this.orEnded<Result<number>>(async (api) => api.countTriangles(bodyId, deviation)).catch(told)) ?? fail(STOPPED);
   }
 
-  exportBody(bodyId: string, format: ExportFormat, deviation: number, project: string, bodyName: string) {
-    return this.connect().exportBody(bodyId, format, deviation, project, bodyName);
+  async exportBody(
+    bodyId: string,
+    format: ExportFormat,
+    deviation: number,
+    project: string,
+    bodyName: string,
+  ): Promise<Result<ExportFile>> {
+    const ask = async (api: Api): Promise<Result<ExportFile>> => api.exportBody(bodyId, format, deviation, project, bodyName);
+    return (await this.orEnded(ask).catch(told)) ?? fail(STOPPED);
   }
 
   private keep(checkpoint: Checkpoint): void {

@@ -5,9 +5,10 @@ import kernelUrl from 'replicad-opencascadejs/wasm?url';
 import type { Project } from '../core/recipe/schema';
 import type { Fix } from '../kernel/body';
 import { type Kernel, openKernel } from '../kernel/open';
-import { type Alternative, tryAlternative } from './alternative';
+import { tryAlternative } from './alternative';
 import { type RangeReport, searchRange } from './range';
 import type { MadeBody } from './types';
+import type { Alternative } from './untried';
 
 let kernel: Promise<Kernel> | undefined;
 
@@ -17,12 +18,14 @@ const api = {
     stepId: string,
     made: readonly MadeBody[],
     state: 'works' | 'fails' | 'unknown',
+    seconds: number,
     onTrial: (done: number, of: number) => void,
   ): Promise<RangeReport | null> {
     kernel ??= openKernel(kernelUrl);
+    const ends = performance.now() + 1000 * seconds;
     return searchRange(await kernel, project, stepId, made, state, async (done, of) => {
       onTrial(done, of);
-      return true;
+      return performance.now() < ends;
     });
   },
   async alternative(project: Project, fix: Fix, made: readonly MadeBody[]): Promise<Alternative> {

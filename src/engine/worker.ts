@@ -11,7 +11,7 @@ import type { Measurement, Project, Step } from '../core/recipe/schema';
 import type { ShellInputs } from '../core/recipe/steps';
 import { stepValues } from '../core/recipe/values';
 import { bodyWords } from '../core/recipe/words';
-import { fail, type Result } from '../core/result';
+import { fail, ok, type Result } from '../core/result';
 import type { KernelBody } from '../kernel/body';
 import { openMeshKernel } from '../kernel/hold';
 import { type Kernel, openKernel } from '../kernel/open';
@@ -262,11 +262,12 @@ const api = {
   },
 
   /** How many triangles a mesh export would have. */
-  countTriangles(bodyId: string, deviation: number): Promise<number | null> {
+  countTriangles(bodyId: string, deviation: number): Promise<Result<number>> {
     return next(async () => {
       const kernel = await engine.start();
       const built = engine.bodies().find((b) => b.id === bodyId);
-      return built ? triangleCount(exportMesh(kernel, built.body, deviation)) : null;
+      const mesh = built ? exportMesh(kernel, built.body, deviation) : fail('this body is not built');
+      return mesh.ok ? ok(triangleCount(mesh.value)) : mesh;
     });
   },
 

@@ -86,10 +86,16 @@ function skewedFacets(mesh: BodyMesh): Uint8Array {
 }
 
 /** Facets a body's bounds are read from before its faces are asked: those it was verified on, or shown ones. */
-export function roughOf(kernel: Kernel, body: { readonly shape: Shape; readonly mesh?: BodyMesh }): { mesh: BodyMesh; off: number } {
+export function roughOf(
+  kernel: Kernel,
+  body: { readonly shape: Shape; readonly mesh?: BodyMesh; readonly facets?: true },
+): { mesh: BodyMesh; off: number } {
   const shown = displayDeflection(kernel, body.shape);
   // A verification mesh lies off by a thousandth of the body at most. Twice that, because the mesher's own limit is no promise.
-  return body.mesh ? { mesh: body.mesh, off: 4 * shown } : { mesh: tessellate(kernel, body.shape, shown, 0.15), off: 2 * shown };
+  // Facets that are a body of their own have faces that its shape has not.
+  return body.mesh && !body.facets
+    ? { mesh: body.mesh, off: 4 * shown }
+    : { mesh: tessellate(kernel, body.shape, shown, 0.15), off: 2 * shown };
 }
 
 /** The mesh as one closed skin for measuring: double precision, shared vertices. */

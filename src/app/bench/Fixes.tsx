@@ -1,21 +1,35 @@
+import { evaluateAs } from '../../core/dimensions/expression';
 import { patchStep } from '../../core/recipe/edit';
 import type { Project } from '../../core/recipe/schema';
 import { fixed, formatLength, formatVolume } from '../../core/units/units';
-import type { Alternative } from '../../engine/alternative';
 import type { Fix } from '../../engine/types';
+import type { Alternative } from '../../engine/untried';
+import type { Ranging } from '../state/asked';
 import { setBench, useBench } from '../state/bench';
-import { change } from '../state/project';
+import { change, tableOf } from '../state/project';
 import { canBeTried, giveUp, tried, tryOut } from '../state/trying';
 
 /** Whether a change was tried: those that work stand first, those that don't are told and can't be taken. */
 type Known = Alternative | 'trying' | undefined;
 const order = (state: Known): number => (state === undefined || state === 'trying' ? 1 : state.figures ? 0 : 2);
 
+/** Whether a larger value than a change would set is known to work by now: the range of the step offers it. */
+function outdone(project: Project, fix: Fix, range: Ranging | undefined): boolean {
+  const report = range?.report;
+  const asked = report && fix.values?.[report.value];
+  if (!report?.most || !asked || fix.kind || fix.inputs || Object.keys(fix.values ?? {}).length > 1) return false;
+  const value = evaluateAs(asked, 'length', tableOf(project).scope);
+  return value.ok && value.value < report.most;
+}
+
 /** Changes that would help: each taken by one click, or tried first, with its figures and the body on the stage. */
 export function Fixes({ project, fixes }: { project: Project; fixes: readonly Fix[] }) {
   const known = useBench((s) => s.tried);
-  if (fixes.length === 0) return null;
-  const sorted = fixes.toSorted((a, b) => order(known[tried(a)]) - order(known[tried(b)]));
+  const ranges = useBench((s) => s.ranges);
+  const sorted = fixes
+    .filter((f) => !outdone(project, f, ranges[f.step]))
+    .toSorted((a, b) => order(known[tried(a)]) - order(known[tried(b)]));
+  if (sorted.length === 0) return null;
   return (
     <ul className="mt-1 space-y-1">
       {sorted.map((f) => (

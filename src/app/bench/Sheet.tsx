@@ -101,7 +101,7 @@ function StepRow({ project, step, index }: { project: Project; step: Step; index
           </div>
           {step.note && <p className="border-l-2 border-line2 pl-1.5 text-[12px] text-ink2">{step.note}</p>}
           <StepNotes project={project} step={step} report={report} running={running} />
-          {active && <StepRange project={project} step={step} />}
+          {(active || state === 'failed') && <StepRange project={project} step={step} />}
         </div>
         <StepMenu project={project} step={step} index={index} />
       </li>

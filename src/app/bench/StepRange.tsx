@@ -53,10 +53,11 @@ function Found({ report, project }: { report: RangeReport; project: Project }) {
           {!near && report.beyond && `; beyond that ${report.beyond}`}
           {room && !near && !report.beyond && room.limit > most && (
             <>
-              : what the kernel can build. The shape itself leaves room for about {length(room.limit)}, limited by {room.words}
+              . The shape itself leaves room for about {length(room.limit)}, limited by {room.words}, but no solid was found between the two
             </>
           )}
           {report.failsAt === null && ', and further was not tried'}
+          {report.stopped && report.failsAt !== null && `, and not at ${length(report.failsAt)}: what lies between was not tried any more`}
           {room && (near || !report.beyond) && (
             <>
               {' '}

@@ -3,16 +3,7 @@ import { useState } from 'react';
 import { evaluateAs } from '../../core/dimensions/expression';
 import { addDrawing, type PlaneDrawing } from '../../core/exchange/drawing';
 import type { Profile } from '../../core/recipe/schema';
-import type { Result } from '../../core/result';
 import { fixed, shortNumber } from '../../core/units/units';
-
-/** Reads a chosen file by its ending. The readers come when they are first needed. */
-export async function readDrawing(file: File): Promise<Result<PlaneDrawing>> {
-  const text = await file.text();
-  return /\.dxf$/i.test(file.name)
-    ? (await import('../../core/exchange/dxf')).readDxf(text)
-    : (await import('../../core/exchange/svg')).readSvg(text);
-}
 
 const noNames = () => undefined;
 

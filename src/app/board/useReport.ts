@@ -1,15 +1,15 @@
-import { wrap } from 'comlink';
 import { useEffect, useState } from 'react';
 import type { Scope } from '../../core/dimensions/expression';
 import { dimensionTargets } from '../../core/profile/resolve';
 import type { Profile } from '../../core/recipe/schema';
+import { Helper } from '../../engine/helper';
 import type { BoardReport, BoardWorker } from '../board-worker';
 
-let worker: ReturnType<typeof wrap<BoardWorker>> | undefined;
-const theWorker = () => {
-  worker ??= wrap<BoardWorker>(new Worker(new URL('../board-worker.ts', import.meta.url), { type: 'module' }));
-  return worker;
-};
+const helper = new Helper<BoardWorker>(
+  () => new Worker(new URL('../board-worker.ts', import.meta.url), { type: 'module' }),
+  'The diagnosis',
+  { seconds: 20, idle: 60 },
+);
 
 /** What is free, repeats or contradicts in a profile, worked out beside the page; the last report stands until the next one comes. */
 export function useReport(profile: Profile | null, scope: Scope): BoardReport | null {
@@ -22,10 +22,10 @@ export function useReport(profile: Profile | null, scope: Scope): BoardReport | 
     }
     let current = true;
     const timer = setTimeout(() => {
-      theWorker()
-        .report(profile, targets.value)
-        .then((r) => current && setReport({ of: profile.id, report: r }))
-        .catch(() => current && setReport(null));
+      // Without an answer nothing is said to be free or fixed: the drawing itself stands.
+      void helper
+        .ask((api) => api.report(profile, targets.value))
+        .then((r) => current && setReport(r.ok ? { of: profile.id, report: r.value } : null));
     }, 80);
     return () => {
       current = false;

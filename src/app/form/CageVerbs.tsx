@@ -6,7 +6,7 @@ import { countOf, type Picked } from '../../core/form/edit/select';
 import type { Project, Step } from '../../core/recipe/schema';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, type Result } from '../../core/result';
-import { readFacets } from '../inspect/meshFile';
+import { readFacetsOf } from '../files/read';
 import { useBench } from '../state/bench';
 import { tableOf } from '../state/project';
 import { type Freedom, type ReadCage, setShaping, shape, useShaping } from '../state/shaping';
@@ -171,7 +171,7 @@ export function CageVerbs({
 /** Asks for a mesh and hands its facets on, or says why not. */
 const chooseMesh = (then: (facets: Float32Array) => void): void =>
   chooseFile('.stl,.obj', async (file) => {
-    const facets = readFacets(new Uint8Array(await file.arrayBuffer()), file.name);
+    const facets = await readFacetsOf(file);
     if (facets.ok) then(facets.value);
     else setShaping({ refusal: facets.error, note: null });
   });

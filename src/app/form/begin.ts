@@ -3,7 +3,6 @@ import { toast } from 'sonner';
 import { cageFromHalf, cageFromOutline } from '../../core/form/from-drawing';
 import { sourceOf } from '../../core/form/read';
 import type { RingForm } from '../../core/form/rings';
-import { cageFromObj } from '../../core/form/starts';
 import { withFollowed } from '../../core/profile/follow';
 import { resolveProfile } from '../../core/profile/resolve';
 import { addStep } from '../../core/recipe/edit';
@@ -11,6 +10,7 @@ import type { Project } from '../../core/recipe/schema';
 import type { FormInputs, FormSource } from '../../core/recipe/steps';
 import { fail } from '../../core/result';
 import { degrees } from '../../core/units/units';
+import { readCage } from '../files/read';
 import { setBench, useBench } from '../state/bench';
 import { change, tableOf } from '../state/project';
 import { chooseFile } from '../ui/chooseFile';
@@ -62,7 +62,7 @@ export function formFromDrawing(project: Project, id: string): void {
 /** Asks for an OBJ file and makes a form of its faces, or says why not. */
 export const chooseCageFile = (): void =>
   chooseFile('.obj', async (file) => {
-    const cage = cageFromObj(await file.text());
+    const cage = await readCage(file);
     if (cage.ok) addForm(sourceOf(cage.value));
     else toast.error(`${file.name}: ${cage.error}`);
   });

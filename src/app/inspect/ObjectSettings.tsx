@@ -2,6 +2,7 @@ import { useRef } from 'react';
 import { toast } from 'sonner';
 import type { FitObject } from '../../core/inspect/fit';
 import { fail, type Result } from '../../core/result';
+import { readMesh } from '../files/read';
 import { Pick, ValueRow } from './fields';
 
 const OBJECTS: Readonly<Record<Exclude<FitObject['kind'], 'mesh'>, FitObject>> = {
@@ -24,8 +25,7 @@ export function ObjectSettings({
   const sizes = object && object.kind !== 'mesh' ? Object.entries(object).filter(([k]) => k !== 'kind') : [];
   const bring = async (file: File | undefined): Promise<void> => {
     if (!file) return;
-    const { readMeshFile } = await import('./meshFile');
-    const read = readMeshFile(new Uint8Array(await file.arrayBuffer()), file.name);
+    const read = await readMesh(file);
     if (read.ok) onChange({ kind: 'mesh', name: file.name, ...read.value });
     else toast.error(read.error);
   };

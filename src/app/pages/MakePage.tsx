@@ -45,7 +45,7 @@ export function MakePage() {
   const mesh = FORMATS[format].mesh;
   const count = useQuery({
     queryKey: ['triangles', body?.id, mm, result],
-    queryFn: () => engine.countTriangles(body!.id, mm),
+    queryFn: async () => engine.countTriangles(body!.id, mm),
     enabled: mesh && body !== undefined && !stale,
     staleTime: Infinity,
     structuralSharing: false,
@@ -56,7 +56,8 @@ export function MakePage() {
   const material = (body && project.bodies[body.id]?.material) || project.brief.material;
   const gauges = readGauges(project.brief.targets, readings, material, scope).filter((g) => g.target !== '–');
   const name = body ? `${slug(project.name, body.name)}.${format}` : '';
-  const size = count.data ? (format === 'stl' ? 84 + 50 * count.data : null) : null;
+  const triangles = count.data?.ok ? count.data.value : null;
+  const size = triangles !== null && format === 'stl' ? 84 + 50 * triangles : null;
 
   const save = async (): Promise<void> => {
     if (!body) return;
@@ -112,10 +113,11 @@ export function MakePage() {
                   <span className="ml-3" data-testid="triangles">
                     {count.isFetching
                       ? 'counting…'
-                      : count.data
-                        ? `${count.data.toLocaleString()} triangles${size ? `, ${(size / 1000).toFixed(0)} kB` : ''}`
+                      : triangles !== null
+                        ? `${triangles.toLocaleString()} triangles${size ? `, ${(size / 1000).toFixed(0)} kB` : ''}`
                         : ''}
                   </span>
+                  {count.data && !count.data.ok && <p className="text-madder">■ {count.data.error}</p>}
                 </div>
               )}
               <button type="button" className="btn-strong" disabled={busy || stale} onClick={() => void save()}>

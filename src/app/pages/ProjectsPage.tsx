@@ -12,9 +12,10 @@ import diffuser from '../../../demo/steam-diffuser.lathe.json';
 import tower from '../../../demo/steam-tower.lathe.json';
 import twisted from '../../../demo/twisted-tower.lathe.json';
 import { newProject } from '../../core/recipe/edit';
-import { MAX_FILE_BYTES, named, parseProject, readProject, slug } from '../../core/recipe/file';
+import { MAX_FILE_BYTES, named, readProject, slug } from '../../core/recipe/file';
 import { salvage } from '../../core/recipe/salvage';
 import type { Project } from '../../core/recipe/schema';
+import { readProjectFile } from '../files/read';
 import { useStorage } from '../storage/rows';
 import { note, recall } from '../storage/small';
 import {
@@ -69,7 +70,7 @@ export function ProjectsPage() {
     mutationFn: async (f: File) => {
       if (f.size > MAX_FILE_BYTES)
         throw new Error(`The file is ${(f.size / 1e6).toFixed(1)} MB; a project has at most ${MAX_FILE_BYTES / 1e6} MB.`);
-      const project = parseProject(await f.text());
+      const project = await readProjectFile(f);
       if (!project.ok) throw new Error(project.error);
       return createProject(project.value);
     },

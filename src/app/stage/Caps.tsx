@@ -1,18 +1,23 @@
 import { useThree } from '@react-three/fiber';
-import * as Comlink from 'comlink';
 import { useEffect, useMemo, useState } from 'react';
 import * as THREE from 'three';
+import { Helper } from '../../engine/helper';
 import type { BodyScene } from '../../engine/types';
 import type { SectionApi } from '../section-worker';
 import type { SectionCut } from '../state/bench';
 
-let api: Comlink.Remote<SectionApi> | null = null;
-const cutter = (): Comlink.Remote<SectionApi> => {
-  api ??= Comlink.wrap<SectionApi>(new Worker(new URL('../section-worker.ts', import.meta.url), { type: 'module' }));
-  return api;
-};
+const cutter = new Helper<SectionApi>(
+  () => new Worker(new URL('../section-worker.ts', import.meta.url), { type: 'module' }),
+  'The section',
+  { seconds: 30, idle: 120 },
+);
 
-type Cut = NonNullable<Awaited<ReturnType<ReturnType<typeof cutter>['cut']>>>;
+type Cut = NonNullable<ReturnType<SectionApi['cut']>>;
+
+const load = (scene: BodyScene) =>
+  cutter.ask((api) =>
+    api.load(scene.id, { positions: scene.positions, normals: scene.normals, indices: scene.indices, faceOf: scene.faceOf }),
+  );
 
 /** The cut faces: closed, hatched, and drawn from a section of the mesh, so that the model stays untouched. */
 export function Caps({ scene, cut }: { scene: BodyScene; cut: SectionCut }) {
@@ -21,9 +26,7 @@ export function Caps({ scene, cut }: { scene: BodyScene; cut: SectionCut }) {
   const { invalidate } = useThree();
   useEffect(() => {
     let live = true;
-    void cutter()
-      .load(scene.id, { positions: scene.positions, normals: scene.normals, indices: scene.indices, faceOf: scene.faceOf })
-      .then(() => live && setLoaded(scene));
+    void load(scene).then((r) => live && r.ok && setLoaded(scene));
     return () => {
       live = false;
     };
@@ -32,11 +35,14 @@ export function Caps({ scene, cut }: { scene: BodyScene; cut: SectionCut }) {
     if (loaded !== scene) return;
     let live = true;
     const normal: [number, number, number] = cut.axis === 'x' ? [1, 0, 0] : cut.axis === 'y' ? [0, 1, 0] : [0, 0, 1];
-    void cutter()
-      .cut(scene.id, { normal, offset: cut.offset })
-      .then((r) => {
-        if (live && r) setResult({ cut: r, plane: cut });
-      });
+    const plane = { normal, offset: cut.offset };
+    const ask = () => cutter.ask((api) => api.cut(scene.id, plane));
+    void (async () => {
+      let r = await ask();
+      // A new worker knows nothing of the body yet.
+      if (live && !(r.ok && r.value) && (await load(scene)).ok) r = await ask();
+      if (live && r.ok && r.value) setResult({ cut: r.value, plane: cut });
+    })();
     return () => {
       live = false;
     };

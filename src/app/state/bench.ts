@@ -2,9 +2,9 @@
 import { useMemo } from 'react';
 import { create } from 'zustand';
 import type { PreviewMesh } from '../../core/profile/lathe';
-import type { Alternative } from '../../engine/alternative';
 import { EngineClient } from '../../engine/client';
 import type { BodyScene, MeasureResult, RebuildResult, StepReport, WallForecast } from '../../engine/types';
+import type { Alternative } from '../../engine/untried';
 import type { Picking, Ranging } from './asked';
 
 type KernelState = 'idle' | 'loading' | 'ready' | 'failed';

@@ -72,6 +72,23 @@ async function measure(project: Project, mine: number): Promise<void> {
   }
 }
 
+/** Workers that may die over one document, while nothing is built, before that is left to the hand. */
+const MOST_DEATHS = 3;
+
+/** The kernel died over a question or a file: it gets the bodies again, unless it dies of them each time. */
+function builtAfterDeaths(): () => void {
+  let deaths: { of: Project | null; count: number } = { of: null, count: 0 };
+  engine.onDeath = () => {
+    const { project } = useProject.getState();
+    deaths = { of: project, count: deaths.of === project ? deaths.count + 1 : 1 };
+    if (deaths.count < MOST_DEATHS) buildAgain();
+    else setBench({ kernel: 'failed', measuring: false });
+  };
+  return () => {
+    engine.onDeath = () => {};
+  };
+}
+
 /** Builds what is on the sheet once more: after the kernel could not be loaded, or stopped. */
 export function buildAgain(): void {
   const { project } = useProject.getState();
@@ -90,6 +107,7 @@ export function startBuilding(): () => void {
   const first = useProject.getState().project;
   if (first) void build(first);
   let last = first;
+  const forgetDeaths = builtAfterDeaths();
   const stop = useProject.subscribe((s) => {
     if (!s.project || s.project === last) return;
     const before = last;
@@ -103,6 +121,7 @@ export function startBuilding(): () => void {
   });
   return () => {
     latest++;
+    forgetDeaths();
     stop();
     // Another project shares nothing with this one.
     engine.forget();

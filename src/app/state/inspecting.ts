@@ -106,7 +106,7 @@ async function outline(): Promise<void> {
 /** Reads the document's measurements again. */
 export async function remeasure(): Promise<void> {
   const list = useProject.getState().project?.measures ?? [];
-  const found = list.length > 0 ? await engine.measurements(list).catch(() => []) : [];
+  const found = list.length > 0 ? ((await engine.measurements(list).catch(() => null)) ?? []) : [];
   // Meanwhile others may have been taken: those are read with the next build.
   if (useProject.getState().project?.measures === list || list.length === 0) set({ measured: found });
 }

@@ -1,4 +1,4 @@
-/** Searches the range of the chosen step's value while nothing else is going on. */
+/** Searches the range of the value of a step that failed, or else of the chosen one, while nothing else is going on. */
 
 import { hashText } from '../../core/hash';
 import type { Project } from '../../core/recipe/schema';
@@ -18,6 +18,13 @@ function keyOf(project: Project, stepId: string): string | null {
   const rest = { ...step, values: { ...step.values, [value]: '' }, note: '', group: '' };
   const before = project.steps.slice(0, at).map((s) => ({ ...s, note: '', group: '' }));
   return hashText(JSON.stringify([project.dimensions, project.profiles, before, rest]));
+}
+
+/** The step whose range is wanted now: what was refused goes before what is merely looked at. */
+function wanted(project: Project): string | null {
+  const { reports, step } = useBench.getState();
+  const refused = project.steps.find((s) => reports[s.id]?.state === 'failed');
+  return refused && keyOf(project, refused.id) ? refused.id : step;
 }
 
 async function search(project: Project, stepId: string, key: string): Promise<void> {
@@ -42,16 +49,17 @@ export function stopSearch(stepId: string): void {
   engine.stopRange();
 }
 
-/** Begins a search whenever a step with a range is chosen and the bench is idle; a change of the document gives it up. */
+/** Begins a search whenever a step with a range failed or is chosen and the bench is idle; a change of the document gives it up. */
 export function startRanging(): () => void {
   let timer: ReturnType<typeof setTimeout> | undefined;
   const consider = (): void => {
     clearTimeout(timer);
     timer = setTimeout(() => {
-      const { step, stale, running, measuring, ranges, kernel, tried } = useBench.getState();
+      const { stale, running, measuring, ranges, kernel, tried } = useBench.getState();
       // A change that is being tried has the worker: the search begins when it is through.
       if (Object.values(tried).includes('trying')) return;
       const project = useProject.getState().project;
+      const step = project && wanted(project);
       if (!project || !step || stale || running || measuring || kernel !== 'ready') return;
       const key = keyOf(project, step);
       if (!key || ranges[step]?.key === key) return;
@@ -63,7 +71,8 @@ export function startRanging(): () => void {
     if (same && s.tried === before.tried) return;
     // A change of the document, or of what is looked at, ends what was searched for.
     const searching = Object.entries(s.ranges).find(([, r]) => r.state === 'searching')?.[0];
-    if (searching && (s.stale || s.step !== searching)) {
+    const project = useProject.getState().project;
+    if (searching && (s.stale || !project || wanted(project) !== searching)) {
       engine.stopRange();
       const { [searching]: _, ...rest } = s.ranges;
       setBench({ ranges: rest });

@@ -15,6 +15,9 @@ export const canBeTried = (project: Project, fix: Fix): boolean =>
 
 const without = (key: string): void => setBench((s) => ({ tried: Object.fromEntries(Object.entries(s.tried).filter(([k]) => k !== key)) }));
 
+/** Changes that are not begun again by themselves. */
+const stopped = new Set<string>();
+
 /** @param show put the body on the stage once it is there */
 export async function tryOut(project: Project, fix: Fix, show = true): Promise<void> {
   const key = tried(fix);
@@ -24,8 +27,11 @@ export async function tryOut(project: Project, fix: Fix, show = true): Promise<v
   setBench((s) => ({ tried: { ...s.tried, [key]: 'trying' } }));
   const found = await engine.alternative(project, fix).catch(() => null);
   if (useBench.getState().tried[key] !== 'trying') return;
-  if (!found) without(key);
-  else setBench((s) => ({ tried: { ...s.tried, [key]: found }, shown: show && found.scene ? key : s.shown }));
+  if (!found) {
+    // Nothing came of it, and would not the next time: it is left to the hand.
+    stopped.add(key);
+    without(key);
+  } else setBench((s) => ({ tried: { ...s.tried, [key]: found }, shown: show && found.scene ? key : s.shown }));
 }
 
 export function giveUp(fix: Fix): void {
@@ -34,8 +40,6 @@ export function giveUp(fix: Fix): void {
   without(tried(fix));
   engine.stopRange();
 }
-
-const stopped = new Set<string>();
 
 /** Quiet time before trying begins, ms; and the most that is tried of one failed step. */
 const [QUIET, MOST] = [300, 4];

@@ -1,6 +1,6 @@
 import { deflateSync, strToU8 } from 'fflate';
 import { expect, it } from 'vitest';
-import { MAX_UNPACKED, pack, unpack } from './packed';
+import { MAX_UNPACKED, pack, unpack, unpackWithinLimit } from './packed';
 
 it('a packed text comes back as it was, and is smaller', () => {
   const text = 'Locations 0\nCurves 12 ±½\n'.repeat(4000);
@@ -15,4 +15,11 @@ it('what is damaged, or unpacks to far more than it shows, is refused in words',
   let raw = '';
   for (const b of bytes) raw += String.fromCharCode(b);
   expect(unpack(btoa(raw))).toEqual({ ok: false, error: 'what was brought in unpacks to more than 60 MB' });
+});
+it('many small texts are allowed together what one is', () => {
+  const third = pack('a'.repeat(MAX_UNPACKED / 3));
+  expect(third.length).toBeLessThan(100_000);
+  expect(unpackWithinLimit([third, third, third])).toBe(true);
+  expect(unpackWithinLimit([third, third, third, pack('b')])).toBe(false);
+  expect(unpackWithinLimit(['no base64 at all!'])).toBe(true);
 });

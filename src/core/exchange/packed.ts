@@ -2,7 +2,7 @@
 import { deflateSync, Inflate, strFromU8, strToU8 } from 'fflate';
 import { fail, ok, type Result } from '../result';
 
-/** More than this is not unpacked: a small text may claim to be an endless one. */
+/** More than this is not unpacked of one text, nor of all that a project holds: a small text may claim to be an endless one. */
 export const MAX_UNPACKED = 60_000_000;
 
 export function pack(text: string): string {
@@ -12,19 +12,36 @@ export function pack(text: string): string {
   return btoa(out);
 }
 
+/** Hands on what is unpacked in pieces, so that the size is seen before all of it is there. @param most bytes; more throws */
+function inflated(packed: string, most: number, take: (chunk: Uint8Array) => void): number {
+  const bytes = Uint8Array.from(atob(packed), (c) => c.charCodeAt(0));
+  let size = 0;
+  const inflate = new Inflate((chunk) => {
+    size += chunk.length;
+    if (size > most) throw new RangeError('too large');
+    take(chunk);
+  });
+  for (let i = 0; i < bytes.length; i += 0x4000) inflate.push(bytes.subarray(i, i + 0x4000), i + 0x4000 >= bytes.length);
+  return size;
+}
+
+/** Whether all of these unpack to what is allowed together; nothing of them is kept. What is damaged counts as nothing: reading it tells. */
+export function unpackWithinLimit(all: Iterable<string>): boolean {
+  let left = MAX_UNPACKED;
+  for (const packed of all)
+    try {
+      left -= inflated(packed, left, () => {});
+    } catch (e) {
+      if (e instanceof RangeError) return false;
+    }
+  return true;
+}
+
 /** @returns an error in words for what is no packed text, or unpacks to too much */
 export function unpack(packed: string): Result<string> {
   try {
-    const bytes = Uint8Array.from(atob(packed), (c) => c.charCodeAt(0));
     const parts: Uint8Array[] = [];
-    let size = 0;
-    const inflate = new Inflate((chunk) => {
-      size += chunk.length;
-      if (size > MAX_UNPACKED) throw new RangeError('too large');
-      parts.push(chunk);
-    });
-    // In pieces, so that the size is seen before all of it is there.
-    for (let i = 0; i < bytes.length; i += 0x4000) inflate.push(bytes.subarray(i, i + 0x4000), i + 0x4000 >= bytes.length);
+    const size = inflated(packed, MAX_UNPACKED, (chunk) => parts.push(chunk));
     const all = new Uint8Array(size);
     let at = 0;
     for (const p of parts) {

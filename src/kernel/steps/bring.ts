@@ -1,5 +1,6 @@
 /** Solids that were brought in, from the text the project keeps. */
-import { unpack } from '../../core/exchange/packed';
+import { MAX_UNPACKED, unpack, unpackWithinLimit } from '../../core/exchange/packed';
+import type { Project } from '../../core/recipe/schema';
 import type { BringInputs } from '../../core/recipe/steps';
 import { bodyIds } from '../../core/recipe/steps/bring';
 import { fail, ok } from '../../core/result';
@@ -10,12 +11,30 @@ import { facesOf } from '../shapes';
 import { verifySolid } from '../verify';
 import type { StepContext, StepOutcome } from './operation';
 
+/** Known for projects whose files are the same. */
+const fitting = new WeakMap<object, boolean>();
+
+function fits({ imports = {} }: Project): boolean {
+  let known = fitting.get(imports);
+  if (known === undefined) {
+    known = unpackWithinLimit(Object.values(imports).flatMap((f) => f.solids));
+    fitting.set(imports, known);
+  }
+  return known;
+}
+
 export function bring(context: StepContext): StepOutcome {
   const { kernel, step, project } = context;
   const inputs = step.inputs as BringInputs;
   const file = project.imports?.[inputs.file];
   if (!file)
     return fail({ what: 'there is nothing to bring in', why: 'the project no longer holds the file', tryInstead: ['bring it in again'] });
+  if (!fits(project))
+    return fail({
+      what: `${file.name} can’t be brought in`,
+      why: `what the project brings in unpacks to more than ${MAX_UNPACKED / 1e6} MB together`,
+      tryInstead: ['bring in less, or simpler solids'],
+    });
   const ids = bodyIds(step.id, file.solids.length);
   const bodies: { id: string; body: KernelBody }[] = [];
   for (const [i, packed] of file.solids.entries()) {
