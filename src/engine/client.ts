@@ -11,6 +11,7 @@ import type { Fix } from '../kernel/body';
 import type { ExportFile } from './export';
 import { Helper } from './helper';
 import type { Answer } from './inspect';
+import { untilLeft } from './leaving';
 import type { RangeReport } from './range';
 import type { RangeApi } from './range-worker';
 import type { Checkpoint, ExportFormat, GivenUp, MadeBody, MeasureResult, StepReport } from './types';
@@ -49,7 +50,8 @@ function startWorker(): Connection {
 }
 
 export class EngineClient {
-  private connection: (Connection & { readonly ended: Promise<null>; readonly tellEnd: () => void }) | null = null;
+  private connection: (Connection & { readonly ended: Promise<null>; readonly tellEnd: () => void; readonly stay: () => void }) | null =
+    null;
   private readonly checkpoints = new Map<string, Checkpoint>();
   private readonly givenUp = new Map<string, GivenUp>();
   private running: { settle: () => void } | null = null;
@@ -70,7 +72,7 @@ export class EngineClient {
       const ended = new Promise<null>((resolve) => {
         tellEnd = () => resolve(null);
       });
-      const mine = { ...this.connectTo(), ended, tellEnd };
+      const mine = { ...this.connectTo(), ended, tellEnd, stay: untilLeft(() => this.end()) };
       this.connection = mine;
       const { api } = mine;
       // A worker that throws, or whose file can't be fetched, answers nothing any more.
@@ -89,6 +91,7 @@ export class EngineClient {
 
   /** Ends the worker, whatever it does; what was built before comes back in the next one. */
   private end(): void {
+    this.connection?.stay();
     this.connection?.worker.terminate();
     this.connection?.tellEnd();
     this.connection = null;

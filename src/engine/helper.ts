@@ -4,6 +4,7 @@
  */
 import * as Comlink from 'comlink';
 import { fail, ok, type Result, wordsOf } from '../core/result';
+import { untilLeft } from './leaving';
 
 export type HelperWorker = Pick<Worker, 'terminate' | 'addEventListener'>;
 
@@ -27,6 +28,7 @@ interface Live<Api> {
   readonly tellEnd: (u: Unanswered) => void;
   busy: number;
   timer?: ReturnType<typeof setTimeout>;
+  stay?: () => void;
 }
 
 export class Helper<Api> {
@@ -85,11 +87,13 @@ export class Helper<Api> {
     // A worker that throws, or whose file can't be fetched, answers nothing any more.
     worker.addEventListener('error', () => this.end(mine, { because: 'died', words: `${this.what} stopped` }));
     this.live = mine;
+    mine.stay = untilLeft(() => this.stop());
     return mine;
   }
 
   private end(mine: Live<Api>, why: Unanswered): void {
     clearTimeout(mine.timer);
+    mine.stay?.();
     mine.worker.terminate();
     mine.tellEnd(why);
     if (this.live === mine) this.live = null;

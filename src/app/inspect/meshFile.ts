@@ -34,6 +34,7 @@ export function readFacets(bytes: Uint8Array, name: string): Result<Float32Array
       });
       corners = found;
     } else if (/\.stl$/i.test(name)) {
+      if (!isStl(bytes)) return fail(`${name} can’t be read: it is damaged, or it is not what its ending says.`);
       const copy = new Uint8Array(bytes);
       corners = [new STLLoader().parse(copy.buffer).getAttribute('position').array];
     } else return fail(`${name} is no mesh this reads: bring an STL or an OBJ file.`);
@@ -49,6 +50,12 @@ export function readFacets(bytes: Uint8Array, name: string): Result<Float32Array
   if (all.length < 9) return fail(`${name} holds no facets.`);
   if (!all.every(Number.isFinite)) return fail(`${name} holds places that are no numbers.`);
   return ok(all);
+}
+
+/** Whether a file is as long as its count of facets says, or begins as text: the reader makes room for any count first. */
+function isStl(bytes: Uint8Array): boolean {
+  if (bytes.length >= 84 && 84 + 50 * new DataView(bytes.buffer, bytes.byteOffset).getUint32(80, true) === bytes.length) return true;
+  return /^.{0,5}solid/s.test(new TextDecoder('latin1').decode(bytes.subarray(0, 10)));
 }
 
 /** The places of a mesh alone, for what is let down into a vessel. */

@@ -108,6 +108,11 @@ export function startBuilding(): () => void {
   if (first) void build(first);
   let last = first;
   const forgetDeaths = builtAfterDeaths();
+  // A page that is come back to as it was left has lost its workers.
+  const back = (e: PageTransitionEvent): void => {
+    if (e.persisted) buildAgain();
+  };
+  window.addEventListener('pageshow', back);
   const stop = useProject.subscribe((s) => {
     if (!s.project || s.project === last) return;
     const before = last;
@@ -122,6 +127,7 @@ export function startBuilding(): () => void {
   return () => {
     latest++;
     forgetDeaths();
+    window.removeEventListener('pageshow', back);
     stop();
     // Another project shares nothing with this one.
     engine.forget();

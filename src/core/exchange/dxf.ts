@@ -39,10 +39,12 @@ export function readDxf(text: string): Result<PlaneDrawing> {
   if (bad) return fail(bad);
   if (text.slice(0, 4000).includes('\0')) return fail('The file is a binary DXF; save it as text.');
   if (!/\bSECTION\b/.test(text.slice(0, 4000))) return fail('The file is not a text DXF drawing.');
-  if (countsTooMuch(text)) return fail('The DXF file says that more follows than it holds: it is damaged or cut off.');
+  const part = drawingOf(text);
+  if (part === undefined) return fail('The DXF file is damaged or cut off.');
+  if (countsTooMuch(part)) return fail('The DXF file says that more follows than it holds: it is damaged or cut off.');
   let parsed: { entities?: Entity[]; header?: Record<string, unknown> } | null;
   try {
-    parsed = new DxfParser().parseSync(text) as unknown as typeof parsed;
+    parsed = new DxfParser().parseSync(part) as unknown as typeof parsed;
   } catch {
     return fail('The DXF file is damaged or cut off.');
   }
@@ -77,6 +79,36 @@ const COUNTS: Readonly<Record<string, ReadonlySet<number>>> = {
   POLYLINE: new Set([71, 72, 73, 74]),
   HATCH: new Set([91, 93, 95, 96, 97, 78]),
 };
+
+/**
+ * The unit and the entities alone, as a drawing of their own: of tables, blocks and objects nothing is read, and the parser never ends in some of them
+ * that are cut short. Undefined where the file is not made of sections that end.
+ */
+function drawingOf(text: string): string | undefined {
+  const lines = text.split(/\r\n|\r|\n/);
+  const at = (i: number): readonly [string, string] => [lines[i]!.trim(), lines[i + 1]?.trim() ?? ''];
+  const out: string[] = [];
+  let unit: string | undefined;
+  let section = '';
+  let drawn = false;
+  for (let i = 0; i + 1 < lines.length; i += 2) {
+    const [code, value] = at(i);
+    if (!/^-?\d+$/.test(code)) return undefined;
+    if (code === '0' && value === 'EOF') break;
+    if (code === '0' && value === 'SECTION') {
+      if (section || i + 3 >= lines.length || at(i + 2)[0] !== '2') return undefined;
+      section = at(i + 2)[1];
+      drawn ||= section === 'ENTITIES';
+      i += 2;
+    } else if (code === '0' && value === 'ENDSEC') section = '';
+    else if (section === 'ENTITIES') out.push(code, lines[i + 1]!);
+    else if (section === 'HEADER' && code === '9' && value === '$INSUNITS') unit = lines[i + 3];
+  }
+  if (section) return undefined;
+  const header = unit === undefined ? [] : ['0', 'SECTION', '2', 'HEADER', '9', '$INSUNITS', '70', unit, '0', 'ENDSEC'];
+  const entities = drawn ? ['0', 'SECTION', '2', 'ENTITIES', ...out, '0', 'ENDSEC'] : [];
+  return [...header, ...entities, '0', 'EOF', ''].join('\n');
+}
 
 /** Whether an entity says that more follows than there is in the file. */
 function countsTooMuch(text: string): boolean {

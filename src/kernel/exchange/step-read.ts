@@ -17,8 +17,20 @@ export interface StepSolid {
   readonly faces: number;
 }
 
-/** @returns the solids of the file in mm, or one sentence that says why not */
+/**
+ * @returns the solids of the file in mm, or one sentence that says why not; a file that breaks the reader itself says so, and the kernel is no use
+ * afterwards
+ */
 export function readStep(kernel: Kernel, bytes: Uint8Array): Result<StepSolid[]> {
+  try {
+    return readSolids(kernel, bytes);
+  } catch (e) {
+    if (e instanceof WebAssembly.RuntimeError) return fail('The STEP file breaks its reader: it is damaged.');
+    throw e;
+  }
+}
+
+function readSolids(kernel: Kernel, bytes: Uint8Array): Result<StepSolid[]> {
   if (bytes.length === 0) return fail('The file is empty.');
   if (bytes.length > MAX_STEP_BYTES)
     return fail(`The file is ${(bytes.length / 1e6).toFixed(1)} MB; up to ${MAX_STEP_BYTES / 1e6} MB are read.`);
