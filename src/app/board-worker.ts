@@ -10,6 +10,8 @@ export interface BoardReport {
   readonly diagnosis?: Diagnosis;
   /** Constraints that can't hold together. */
   readonly conflict?: readonly string[];
+  /** Why nothing is known, in words: the drawing itself stands. */
+  readonly stopped?: string;
 }
 
 const worker = {

@@ -3,7 +3,7 @@ import { existsSync } from 'node:fs';
 import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core';
 import { type PreviewServer, preview } from 'vite';
 
-const FLAGS = [
+export const CHROMIUM_FLAGS = [
   '--no-sandbox',
   '--disable-quic',
   '--no-first-run',
@@ -27,7 +27,7 @@ export async function openApp(port: number): Promise<App> {
   if (!existsSync('dist/index.html')) throw new Error('build the application first: npm run test:e2e does');
   const server: PreviewServer = await preview({ preview: { port, strictPort: false }, logLevel: 'error' });
   const url = server.resolvedUrls!.local[0]!;
-  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: FLAGS });
+  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: CHROMIUM_FLAGS });
   return {
     url,
     browser,

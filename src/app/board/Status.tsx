@@ -79,6 +79,11 @@ export function Status({ profile, report, error, onPick, onChange }: Props) {
           The last shape that held is shown.
         </div>
       )}
+      {report?.stopped && (
+        <p role="status" className="pointer-events-auto bg-amberwash px-2 py-0.5 text-[12px] text-amber">
+          ▲ What is held and what is free is not known: {report.stopped.replace(/^T/, 't')}. It is worked out again with the next change.
+        </p>
+      )}
       {repeats.slice(0, 3).map((r) => {
         const c = byId(r.constraint);
         return (

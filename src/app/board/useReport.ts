@@ -22,10 +22,9 @@ export function useReport(profile: Profile | null, scope: Scope): BoardReport | 
     }
     let current = true;
     const timer = setTimeout(() => {
-      // Without an answer nothing is said to be free or fixed: the drawing itself stands.
       void helper
         .ask((api) => api.report(profile, targets.value))
-        .then((r) => current && setReport(r.ok ? { of: profile.id, report: r.value } : null));
+        .then((r) => current && setReport({ of: profile.id, report: r.ok ? r.value : { stopped: r.error.words } }));
     }, 80);
     return () => {
       current = false;

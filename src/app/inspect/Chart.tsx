@@ -1,8 +1,14 @@
-import { lazy, Suspense } from 'react';
-import type { PlotTrace } from './Plot';
+import type { ComponentProps } from 'react';
+import { Later, useLater } from '../ui/later';
+import { Pane } from '../ui/Pane';
+import type { Plot as PlotItself, PlotTrace } from './Plot';
 
 /** The charting library comes with the first chart, not with the page. */
-const Plot = lazy(() => import('./Plot'));
+const plot = new Later(async () => (await import('./Plot')).Plot);
+function Plot(props: ComponentProps<typeof PlotItself>) {
+  const Here = useLater(plot);
+  return Here ? <Here {...props} /> : null;
+}
 
 export interface Series {
   readonly label: string;
@@ -71,7 +77,7 @@ function Framed({ title, height, children }: { title: string; height: number; ch
     <figure className="my-2">
       <figcaption className="heading mb-1">{title}</figcaption>
       <div className="border border-line bg-card" style={{ minHeight: height }}>
-        <Suspense fallback={null}>{children}</Suspense>
+        <Pane called="The chart">{children}</Pane>
       </div>
     </figure>
   );

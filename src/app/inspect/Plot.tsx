@@ -25,7 +25,7 @@ interface Props {
 }
 
 /** A chart in the page's own colours and type. Loaded with the first chart. */
-export default function Plot(props: Props) {
+export function Plot(props: Props) {
   const ref = useRef<HTMLDivElement>(null);
   const onPoint = useRef(props.onPoint);
   onPoint.current = props.onPoint;

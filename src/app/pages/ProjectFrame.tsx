@@ -9,6 +9,7 @@ import { openProject, redo, undo, useProject } from '../state/project';
 import { startRanging } from '../state/ranging';
 import { autosave, isUnsaved, type Saver } from '../state/saving';
 import { startTrying } from '../state/trying';
+import { openAgain, useStorage } from '../storage/rows';
 import { loadProject, onAnnouncement } from '../storage/store';
 import { Asking } from '../ui/ask';
 import { Finder } from '../ui/Finder';
@@ -24,6 +25,7 @@ export function ProjectFrame() {
     staleTime: Infinity,
     refetchOnWindowFocus: false,
   });
+  const lasting = useStorage((s) => s.lasting);
   const saving = useRef<Saver | null>(null);
   const project = useProject((s) => (s.id === id ? s.project : null));
   const value = loaded.data?.ok ? loaded.data.value : null;
@@ -78,6 +80,11 @@ export function ProjectFrame() {
       <main className="p-10">
         <h1 className="mb-2 text-lg font-semibold">This project can’t be opened</h1>
         <p className="mb-4">{loaded.data.error} Nothing was changed.</p>
+        {!lasting && (
+          <button type="button" className="btn-strong mr-2" onClick={() => void openAgain().then(() => loaded.refetch())}>
+            Try again
+          </button>
+        )}
         <Link className="btn" to="/">
           Back to the projects
         </Link>

@@ -16,7 +16,7 @@ import { MAX_FILE_BYTES, named, readProject, slug } from '../../core/recipe/file
 import { salvage } from '../../core/recipe/salvage';
 import type { Project } from '../../core/recipe/schema';
 import { readProjectFile } from '../files/read';
-import { useStorage } from '../storage/rows';
+import { openAgain, useStorage } from '../storage/rows';
 import { note, recall } from '../storage/small';
 import {
   createProject,
@@ -177,7 +177,10 @@ export function ProjectsPage() {
         {!lasting && (
           <p role="status" className="mb-3 bg-amberwash px-3 py-2 text-amber">
             ▲ The browser’s storage can’t be opened ({why}). You can work, but what you make stays on this page only: save it to a file
-            before you close it.
+            before you close it.{' '}
+            <button type="button" className="btn" onClick={() => void openAgain().then(refresh)}>
+              Try again
+            </button>
           </p>
         )}
         <ul className="border border-line2 bg-panel">

@@ -30,7 +30,7 @@ interface Schema extends DBSchema {
 export const useStorage = create<{ readonly lasting: boolean; readonly why: string | null }>(() => ({ lasting: true, why: null }));
 
 /** A database that has not answered by then does not answer, ms. */
-const PATIENCE = 5000;
+const PATIENCE = 10_000;
 
 const inMemory = (): Rows => {
   const rows = new Map<string, StoredProject>();
@@ -97,6 +97,25 @@ export const rows = (): Promise<Rows> => {
   });
   return opening;
 };
+
+/**
+ * Tries once more to open a database that could not be opened; what was made on the page meanwhile goes into it.
+ * @returns whether projects outlive the page now
+ */
+export async function openAgain(): Promise<boolean> {
+  if (useStorage.getState().lasting) return true;
+  const made = await (await rows()).all();
+  try {
+    const database = await openDatabase();
+    for (const row of made) await database.edit(row.id, (there) => (there ? undefined : row));
+    opening = Promise.resolve(database);
+    useStorage.setState({ lasting: true, why: null });
+    return true;
+  } catch (e) {
+    useStorage.setState({ lasting: false, why: wordsOf(e) });
+    return false;
+  }
+}
 
 let asked = false;
 /** Asks the browser once not to clear what is stored here. */

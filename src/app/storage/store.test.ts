@@ -1,7 +1,7 @@
 /** The store against a real IndexedDB in memory (fake-indexeddb): what it writes can be read again, and what is deleted is kept. */
 import 'fake-indexeddb/auto';
 import { openDB } from 'idb';
-import { beforeEach, describe, expect, it } from 'vitest';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { newProject } from '../../core/recipe/edit';
 import { rows, useStorage } from './rows';
 import { createProject, listProjects, loadProject, loadRaw, saveProject, setDeleted } from './store';
@@ -70,5 +70,22 @@ describe('the store', () => {
     await (await openDB('ivory-lathe')).close();
     expect((await store.get(id))?.id).toBe(id);
     expect(useStorage.getState().lasting).toBe(true);
+  });
+  it('goes on in memory where the database can’t be opened, says so, and moves what was made there once it can', async () => {
+    const id = await createProject(newProject('Before'));
+    vi.resetModules();
+    const opening = vi.spyOn(indexedDB, 'open').mockImplementation(() => {
+      throw new DOMException('denied', 'SecurityError');
+    });
+    const [fresh, store] = [await import('./rows'), await import('./store')];
+    const made = await store.createProject(newProject('Meanwhile'));
+    expect(fresh.useStorage.getState()).toMatchObject({ lasting: false, why: 'denied' });
+    // What lies in the database is not said to be gone.
+    expect(await store.loadProject(id)).toEqual({ ok: false, error: expect.stringContaining('can’t be opened (denied)') });
+    expect(await fresh.openAgain()).toBe(false);
+    opening.mockRestore();
+    expect(await fresh.openAgain()).toBe(true);
+    expect(fresh.useStorage.getState().lasting).toBe(true);
+    expect((await store.listProjects()).here.map((r) => r.id).sort()).toEqual([id, made].sort());
   });
 });

@@ -2,7 +2,7 @@
 import { readProject, wontReadAgain } from '../../core/recipe/file';
 import type { Project } from '../../core/recipe/schema';
 import { fail, ok, type Result } from '../../core/result';
-import { askToKeep, rows, type StoredProject } from './rows';
+import { askToKeep, rows, type StoredProject, useStorage } from './rows';
 
 /** Deleted projects can be brought back for this long, ms. */
 const KEEP_DELETED = 14 * 24 * 3600e3;
@@ -50,6 +50,8 @@ export async function listProjects(): Promise<{ readonly here: ProjectRow[]; rea
 
 export async function loadProject(id: string): Promise<Result<{ project: Project; rev: number }>> {
   const record = await (await rows()).get(id);
+  const { lasting, why } = useStorage.getState();
+  if (!record && !lasting) return fail(`The browser’s storage can’t be opened (${why}), so the project can’t be read.`);
   if (!record) return fail('This project is not in this browser.');
   if (record.deletedAt !== null) return fail('This project was deleted; it can be brought back from the list of projects.');
   const project = readProject(record.doc);

@@ -1,0 +1,35 @@
+/** The hard trials in short: `npm run hard` makes them by the hundred. */
+import { expect, it } from 'vitest';
+import { faultsAll } from '../hard/faults';
+import { killAll } from '../hard/kills';
+import { tryAll } from '../hard/readers';
+import { tabsAll } from '../hard/tabs';
+import { visits } from '../hard/visits';
+
+it('hostile files are read or refused in words', async () => {
+  const { came, wrong } = await tryAll('files', 70, 2);
+  expect(wrong.filter((w) => !/\d ms for \d+ bytes$/.test(w))).toEqual([]);
+  expect(Object.values(came).reduce((n, k) => n + k, 0)).toBe(70);
+});
+it('hostile documents are refused, built, or told where they can’t be', async () => {
+  const { came, wrong } = await tryAll('documents', 60, 2);
+  expect(wrong).toEqual([]);
+  expect((came['document built'] ?? 0) + (came['document told'] ?? 0)).toBeGreaterThan(10);
+});
+it('faults of storage, workers and server end in words, with a way on', async () => {
+  expect((await faultsAll(5)).wrong).toEqual([]);
+});
+it('what a tab calls saved is in the store, or in a copy', async () => {
+  const { wrong, saved } = await tabsAll(8, 2);
+  expect(wrong).toEqual([]);
+  expect(saved).toBeGreaterThan(3);
+});
+it('what was called saved outlives kills of the browser', async () => {
+  const { lost, saved } = await killAll(7, 2);
+  expect(lost).toEqual([]);
+  expect(saved).toBeGreaterThan(3);
+});
+it('visits of the bench leave no drawing context behind', async () => {
+  const { contexts } = await visits(6);
+  expect(contexts).toBeLessThanOrEqual(1);
+});
