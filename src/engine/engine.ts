@@ -332,6 +332,7 @@ export class Engine {
         report = {
           ...failed(step, f.what, f.why, f.tryInstead),
           ...times,
+          unfinished: f.unfinished ?? false,
           at: f.at ?? null,
           ties: f.ties ?? null,
           lost: f.lost ?? null,

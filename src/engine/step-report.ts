@@ -14,6 +14,7 @@ export const blank = (step: Pick<Step, 'id' | 'kind'>): StepReport => ({
   message: null,
   note: null,
   why: null,
+  unfinished: false,
   tryInstead: [],
   warnings: [],
   at: null,

@@ -28,6 +28,8 @@ export interface StepReport {
   /** The arithmetic the step did: how many, how far apart, what is left. */
   readonly note: string | null;
   readonly why: string | null;
+  /** It failed for want of something that was not chosen yet, and for nothing else. */
+  readonly unfinished: boolean;
   readonly tryInstead: readonly string[];
   readonly warnings: readonly { readonly message: string; readonly at?: readonly [number, number, number] }[];
   readonly at: readonly [number, number, number] | null;

@@ -52,6 +52,8 @@ export interface StepFailure {
   readonly what: string;
   readonly why: string;
   readonly tryInstead: readonly string[];
+  /** Nothing is wrong with it: something that it needs was not chosen yet. */
+  readonly unfinished?: true;
   /** Place in space, mm. */
   readonly at?: readonly [number, number, number];
   readonly ties?: Ties;

@@ -60,7 +60,7 @@ export function Sheet({ project }: { project: Project }) {
   );
 }
 
-const STATE_MARK: Record<string, string> = { done: '◆', warned: '▲', failed: '■', skipped: '◇' };
+const STATE_MARK: Record<string, string> = { done: '◆', warned: '▲', failed: '■', skipped: '◇', unfinished: '◇' };
 
 function StepRow({ project, step, index }: { project: Project; step: Step; index: number }) {
   const report = useBench((s) => s.reports[step.id]);
@@ -68,10 +68,16 @@ function StepRow({ project, step, index }: { project: Project; step: Step; index
   const active = useBench((s) => s.step === step.id);
   const markerAt = project.marker === null ? project.steps.length - 1 : project.steps.findIndex((s) => s.id === project.marker);
   const waits = index > markerAt;
-  const state = running ? 'running' : (report?.state ?? 'skipped');
+  const unfinished = report?.state === 'failed' && report.unfinished;
+  const state = running ? 'running' : unfinished ? 'unfinished' : (report?.state ?? 'skipped');
   const tone = state === 'failed' ? 'text-madder' : state === 'warned' ? 'text-amber' : 'text-teal';
   const edit = (next: Step): void => change((p) => setStep(p, next));
   const row = useRef<HTMLLIElement>(null);
+  const born = useRef(active);
+  useEffect(() => {
+    // A step that was just added is seen, however long the sheet is.
+    if (born.current) row.current?.scrollIntoView({ block: 'center' });
+  }, []);
   // Why it failed and what would work stand at its end: they are brought into view, as far as the row's own beginning stays there.
   const refused = active && state === 'failed' ? report?.message : undefined;
   useEffect(() => {

@@ -10,7 +10,7 @@ export function StepGroup({ name, steps, children }: { name: string; steps: read
   const [folded, setFolded] = useState(false);
   const reports = useBench((s) => s.reports);
   const ids = steps.map((s) => s.id);
-  const failed = steps.filter((s) => reports[s.id]?.state === 'failed').length;
+  const failed = steps.filter((s) => reports[s.id]?.state === 'failed' && !reports[s.id]?.unfinished).length;
   const on = steps.some((s) => s.enabled);
   return (
     <li data-testid={`group-${name}`}>

@@ -57,6 +57,7 @@ export function StepNotes({
     );
   if (!report) return <p className="text-ink3">waits to be built</p>;
   const at = report.at;
+  if (report.unfinished) return <p className="text-teal">next: {report.tryInstead.join('; or ')}</p>;
   if (report.state === 'failed')
     return (
       <div role="alert" className="mt-0.5 text-madder">

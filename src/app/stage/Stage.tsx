@@ -158,7 +158,7 @@ function Status() {
   const result = useBench((s) => s.result);
   const scenes = useBench((s) => s.scenes);
   const shown = useBench((s) => s.shown);
-  const failed = result?.steps.some((s) => s.state === 'failed');
+  const failed = result?.steps.some((s) => s.state === 'failed' && !s.unfinished);
   let words: string | null = null;
   if (kernel === 'loading' || kernel === 'idle') words = 'loading the kernel…';
   else if (kernel === 'failed') words = 'The kernel could not be loaded, or stopped. Nothing is lost.';

@@ -103,7 +103,12 @@ function cavityWith(context: StepContext, more: number): { outcome: StepOutcome;
   });
   if (!picked.ok) return { outcome: picked, short: null };
   if (picked.value.length === 0)
-    return refused({ what: 'the cavity has no opening', why: 'no face is picked for it', tryInstead: ['pick the face it opens at'] });
+    return refused({
+      what: 'the cavity has no opening',
+      why: 'no face is picked for it',
+      unfinished: true,
+      tryInstead: ['pick the face it opens at'],
+    });
   const plane = frameOf(inputs.plane, context.planes, project);
   if (!plane.ok) return { outcome: plane, short: null };
   const frame = plane.value;

@@ -19,7 +19,12 @@ export function combine(context: StepContext): StepOutcome {
   if (!target.ok) return target;
   const ids = inputs.tools.filter((id) => id !== inputs.body);
   if (ids.length === 0)
-    return fail({ what: 'there is nothing to combine with', why: 'no second body is chosen', tryInstead: ['add a body'] });
+    return fail({
+      what: 'there is nothing to combine with',
+      why: 'no second body is chosen',
+      unfinished: true,
+      tryInstead: ['add a body'],
+    });
   const solids: KernelBody[] = [];
   for (const id of ids) {
     const tool = needBody(context, id, 'a body to combine with is missing');

@@ -15,6 +15,8 @@ import type { StepContext, StepOutcome } from './operation';
 
 const refuse = (why: string, tryInstead: readonly string[], at?: Vec3): Result<never, StepFailure> =>
   fail({ what: 'the curve can’t be drawn', why, tryInstead, ...(at ? { at } : {}) });
+const missing = (why: string, next: string): Result<never, StepFailure> =>
+  fail({ what: 'the curve can’t be drawn', why, tryInstead: [next], unfinished: true });
 
 export function curve(context: StepContext): StepOutcome {
   let told = '';
@@ -48,7 +50,7 @@ function placesOf(context: StepContext, refs: CurveInputs['places'], wanted: rea
   const out: Vec3[] = [];
   for (const [i, words] of wanted.entries()) {
     const ref = refs[i];
-    if (!ref) return refuse(`${words} is not picked`, ['pick or type a place']);
+    if (!ref) return missing(`${words} is not picked`, 'pick or type a place');
     const p = placeOf(context, ref);
     if (!p.ok) return p;
     out.push(p.value);
@@ -63,8 +65,8 @@ const LAID = 97;
 function laidOn(context: StepContext, inputs: CurveInputs, say: (words: string) => void): Result<SpaceCurve[], StepFailure> {
   const { kernel } = context;
   const [ref, faceRef] = [inputs.paths[0], inputs.faces?.[0]];
-  if (!ref) return refuse('the curve is not picked', ['pick an edge or a curve']);
-  if (!faceRef) return refuse('the face is not picked', ['pick a face on the stage']);
+  if (!ref) return missing('the curve is not picked', 'pick an edge or a curve');
+  if (!faceRef) return missing('the face is not picked', 'pick a face on the stage');
   const path = pathOf(context, ref, !('body' in ref));
   if (!path.ok) return path;
   const face = faceOf(context, faceRef);
@@ -121,7 +123,7 @@ function drawnCurves(context: StepContext, say: (words: string) => void): Result
         places.push(p.value);
       }
       if (places.length < 2)
-        return refuse(`${places.length === 1 ? 'a second place is' : 'its places are'} not picked`, ['pick or type places']);
+        return missing(`${places.length === 1 ? 'a second place is' : 'its places are'} not picked`, 'pick or type places');
       if (inputs.by === 'spline') return ok([splineThroughPlaces(places)]);
       const line = polyline(places, fillet!);
       return line ? ok(line) : refuse(`a round of ${fixed(fillet!, 2)} mm takes more than the stretch beside it`, ['a smaller radius']);
@@ -134,7 +136,7 @@ function drawnCurves(context: StepContext, say: (words: string) => void): Result
     }
     case 'tangent': {
       const ref = inputs.paths[0];
-      if (!ref) return refuse('the curve it goes on from is not picked', ['pick an edge or a curve']);
+      if (!ref) return missing('the curve it goes on from is not picked', 'pick an edge or a curve');
       const path = pathOf(context, ref, !('body' in ref));
       if (!path.ok) return path;
       const places = placesOf(context, inputs.places, ['where it ends']);
@@ -148,7 +150,7 @@ function drawnCurves(context: StepContext, say: (words: string) => void): Result
       return laidOn(context, inputs, say);
     case 'rebuild': {
       const ref = inputs.paths[0];
-      if (!ref) return refuse('the curve is not picked', ['pick an edge or a curve']);
+      if (!ref) return missing('the curve is not picked', 'pick an edge or a curve');
       const path = pathOf(context, ref, !('body' in ref));
       if (!path.ok) return path;
       const corner = path.value.corners[0];
@@ -169,7 +171,7 @@ function drawnCurves(context: StepContext, say: (words: string) => void): Result
       return ok([{ kind: 'helix', frame: frame.value, radius: diameter! / 2, end: top! / 2, pitch: pitch!, turns: turns! }]);
     }
     case 'edges': {
-      if (inputs.paths.length === 0) return refuse('no edge is picked', ['pick edges on the stage']);
+      if (inputs.paths.length === 0) return missing('no edge is picked', 'pick edges on the stage');
       const all: SpaceCurve[] = [];
       for (const ref of inputs.paths) {
         const c = curvesOf(context, ref, inputs.chain === 'smooth');
@@ -187,7 +189,7 @@ function drawnCurves(context: StepContext, say: (words: string) => void): Result
 
 /** A Bézier curve between two ends, of degree 1, 3, 5 or 7 for G0 to G3. */
 function blended(context: StepContext, refs: readonly PathRef[], inputs: CurveInputs, strength: number): Result<SpaceCurve[], StepFailure> {
-  if (refs.length < 2) return refuse('two curves are wanted', ['pick the two curves it joins']);
+  if (refs.length < 2) return missing('two curves are wanted', 'pick the two curves it joins');
   const ends: { p: Vec3; derivatives: Vec3[] }[] = [];
   const [first, second] = inputs.ends.split('-') as ['end' | 'start', 'end' | 'start'];
   for (const [k, ref] of refs.slice(0, 2).entries()) {

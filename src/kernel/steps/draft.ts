@@ -26,7 +26,7 @@ export function draft(context: StepContext): StepOutcome {
   });
   if (!picked.ok) return picked;
   if (picked.value.length === 0)
-    return fail({ what: 'nothing is tapered', why: 'no face is picked', tryInstead: ['pick faces on the stage'] });
+    return fail({ what: 'nothing is tapered', why: 'no face is picked', unfinished: true, tryInstead: ['pick faces on the stage'] });
   const angle = context.values.angle!;
   const name = bodyWords(inputs.body, project);
   const degrees = ((angle * 180) / Math.PI).toFixed(2);

@@ -150,6 +150,7 @@ function reachOf(context: StepContext, base: Frame): Result<Reach, StepFailure> 
         return fail({
           what: 'its end is not chosen',
           why: 'the face it goes up to is not picked',
+          unfinished: true,
           tryInstead: ['pick the face on the stage'],
         });
       const face = faceOf(context, ref);
@@ -161,7 +162,12 @@ function reachOf(context: StepContext, base: Frame): Result<Reach, StepFailure> 
     case 'body': {
       const body = inputs.until ? context.bodies.get(inputs.until) : undefined;
       if (!body)
-        return fail({ what: 'its end is not chosen', why: 'no earlier step makes the body it goes up to', tryInstead: ['choose a body'] });
+        return fail({
+          what: 'its end is not chosen',
+          why: 'no earlier step makes the body it goes up to',
+          unfinished: true,
+          tryInstead: ['choose a body'],
+        });
       const [lo, hi] = heights(kernel, body.shape, base);
       return ok({ ...span(Math.max((sign > 0 ? hi : -lo) + 1, 1)), end: { kind: 'body', body, words: bodyWords(inputs.until!, project) } });
     }
@@ -177,6 +183,7 @@ function reachFrom(context: StepContext, base: Frame, distance: number): Result<
     return fail({
       what: 'its start is not chosen',
       why: 'the face it begins on is not picked',
+      unfinished: true,
       tryInstead: ['pick the face on the stage'],
     });
   const picked = faceOf(context, ref);

@@ -40,7 +40,12 @@ export function pickedEdges(
       tryInstead: ['choose a body'],
     });
   if (refs.length === 0)
-    return fail({ what: 'no edge is picked', why: `nothing can be ${done} yet`, tryInstead: ['pick an edge on the stage'] });
+    return fail({
+      what: 'no edge is picked',
+      why: `nothing can be ${done} yet`,
+      unfinished: true,
+      tryInstead: ['pick an edge on the stage'],
+    });
   const found = selectEdges(kernel, body, refs);
   if (!found.ok)
     return fail({

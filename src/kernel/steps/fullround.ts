@@ -21,6 +21,7 @@ export function fullround(context: StepContext): StepOutcome {
     return fail({
       what: 'no face is picked',
       why: 'nothing can be rounded off yet',
+      unfinished: true,
       tryInstead: ['pick the narrow face between two others'],
     });
   const picked = pickedFaces(context, inputs.body, body.value, inputs.faces, {

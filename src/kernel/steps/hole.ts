@@ -23,7 +23,7 @@ export function hole(context: StepContext): StepOutcome {
   const frame = frameOf(inputs.plane, context.planes, project);
   if (!frame.ok) return frame;
   if (inputs.places.length === 0)
-    return fail({ what: 'no place is picked', why: 'a hole needs a place', tryInstead: ['pick or type a place'] });
+    return fail({ what: 'no place is picked', why: 'a hole needs a place', unfinished: true, tryInstead: ['pick or type a place'] });
   const { part, clearance, deep } = context.values as { part: number; clearance: number; deep: number };
   const diameter = part + 2 * clearance;
   const n = normalOf(frame.value);

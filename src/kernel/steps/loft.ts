@@ -28,6 +28,8 @@ export interface PlacedSection extends Section {
 
 const refuse = (why: string, tryInstead: readonly string[], at?: Vec3): Result<never, StepFailure> =>
   fail({ what: 'the loft can’t be made', why, tryInstead, ...(at ? { at } : {}) });
+const missing = (why: string, next: string): Result<never, StepFailure> =>
+  fail({ what: 'the loft can’t be made', why, tryInstead: [next], unfinished: true });
 
 export const raiseLoft: Raiser = (context, trial) => {
   const made = raised(context);
@@ -78,7 +80,7 @@ function centreOfSection(s: PlacedSection): Vec3 {
 const raised = (context: StepContext): ReturnType<Raiser> => {
   const inputs = context.step.inputs as LoftInputs;
   if (inputs.sections.length < 2)
-    return refuse(`${inputs.sections.length === 0 ? 'no section is' : 'only one section is'} chosen`, ['choose two or more drawings']);
+    return missing(`${inputs.sections.length === 0 ? 'no section is' : 'only one section is'} chosen`, 'choose two or more drawings');
   const sections: PlacedSection[] = [];
   for (const [k, id] of inputs.sections.entries()) {
     const s = sectionOf(context, id, k);

@@ -38,7 +38,8 @@ export function axisOf(
 ): Result<{ place: Vec3; direction: Vec3 }, StepFailure> {
   if (axis !== 'line') return ok({ place: [0, 0, 0], direction: [axis === 'x' ? 1 : 0, axis === 'y' ? 1 : 0, axis === 'z' ? 1 : 0] });
   const ref = paths[0];
-  if (!ref) return fail({ what: 'the line is not chosen', why: 'none is picked', tryInstead: ['pick an edge on the stage'] });
+  if (!ref)
+    return fail({ what: 'the line is not chosen', why: 'none is picked', unfinished: true, tryInstead: ['pick an edge on the stage'] });
   const path = pathOf(context, ref);
   if (!path.ok) return path;
   if (!path.value.straight)

@@ -62,14 +62,20 @@ interface Source {
 function sourceOf(context: StepContext, inputs: PatternInputs): Result<Source, StepFailure> {
   const { project } = context;
   if (inputs.what === 'body') {
-    if (!inputs.body) return fail({ what: 'there is nothing to repeat', why: 'no body is chosen', tryInstead: ['choose a body'] });
+    if (!inputs.body)
+      return fail({ what: 'there is nothing to repeat', why: 'no body is chosen', unfinished: true, tryInstead: ['choose a body'] });
     const body = needBody(context, inputs.body, 'there is nothing to repeat');
     return body.ok ? ok({ solids: [body.value], mode: 'join', body: inputs.body, words: bodyWords(inputs.body, project) }) : body;
   }
   const step = project.steps.find((s) => s.id === inputs.step);
   const raiser = step && raisers[step.kind];
   if (!step || !raiser)
-    return fail({ what: 'there is nothing to repeat', why: 'no step that raises something is chosen', tryInstead: ['choose a step'] });
+    return fail({
+      what: 'there is nothing to repeat',
+      why: 'no step that raises something is chosen',
+      unfinished: true,
+      tryInstead: ['choose a step'],
+    });
   const { mode, body } = step.inputs as RaiseMode;
   const values = stepValues(step, context.scope);
   if (!values.ok)
@@ -116,6 +122,7 @@ function motionsOf(context: StepContext, inputs: PatternInputs, solids: readonly
       return fail({
         what: 'the curve is not chosen',
         why: 'none is picked',
+        unfinished: true,
         tryInstead: ['pick an edge on the stage, or a curve on the board'],
       });
     const path = pathOf(context, ref);

@@ -11,7 +11,7 @@ import type { StepContext, StepOutcome, StepWarning } from './operation';
 type Made = Result<{ frame: Frame; warning?: string }, StepFailure>;
 
 const wanted = (what: string): Result<never, StepFailure> =>
-  fail({ what: 'the plane is not placed yet', why: `${what} not picked`, tryInstead: ['pick on the stage'] });
+  fail({ what: 'the plane is not placed yet', why: `${what} not picked`, unfinished: true, tryInstead: ['pick on the stage'] });
 
 export function plane(context: StepContext): StepOutcome {
   const made = placed(context);

@@ -6,7 +6,8 @@ import type { StepContext, StepOutcome } from './operation';
 
 export function remove(context: StepContext): StepOutcome {
   const { mode, bodies } = context.step.inputs as RemoveInputs;
-  if (bodies.length === 0) return fail({ what: 'nothing is put away', why: 'no body is chosen', tryInstead: ['add a body'] });
+  if (bodies.length === 0)
+    return fail({ what: 'nothing is put away', why: 'no body is chosen', unfinished: true, tryInstead: ['add a body'] });
   let volume = 0;
   for (const id of bodies) {
     const body = needBody(context, id, 'a body to put away is missing');

@@ -125,7 +125,8 @@ function cutterOf(context: StepContext, inputs: SplitInputs, target: KernelBody)
       });
     }
     case 'profile': {
-      if (!inputs.profile) return fail({ what: 'the cut is not chosen', why: 'no drawing is chosen', tryInstead: ['choose a drawing'] });
+      if (!inputs.profile)
+        return fail({ what: 'the cut is not chosen', why: 'no drawing is chosen', unfinished: true, tryInstead: ['choose a drawing'] });
       const placed = placedProfile(context, inputs.profile);
       if (!placed.ok) return placed;
       const { frame, resolved, profile } = placed.value;
@@ -153,7 +154,12 @@ function cutterOf(context: StepContext, inputs: SplitInputs, target: KernelBody)
     }
     case 'body': {
       if (!inputs.tool || inputs.tool === inputs.body)
-        return fail({ what: 'the cut is not chosen', why: 'a second body is wanted', tryInstead: ['choose another body'] });
+        return fail({
+          what: 'the cut is not chosen',
+          why: 'a second body is wanted',
+          unfinished: true,
+          tryInstead: ['choose another body'],
+        });
       const tool = needBody(context, inputs.tool, 'the cut is missing');
       if (!tool.ok) return tool;
       const words = bodyWords(inputs.tool, project);

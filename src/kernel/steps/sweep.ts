@@ -15,6 +15,8 @@ import type { Raiser } from './raise';
 
 const refuse = (why: string, tryInstead: readonly string[], at?: Vec3): Result<never, StepFailure> =>
   fail({ what: 'the sweep can’t be made', why, tryInstead, ...(at ? { at } : {}) });
+const missing = (why: string, next: string): Result<never, StepFailure> =>
+  fail({ what: 'the sweep can’t be made', why, tryInstead: [next], unfinished: true });
 
 /** What helps, by what is wrong. */
 function remedies(why: string): string[] {
@@ -27,8 +29,8 @@ function remedies(why: string): string[] {
 export const raiseSweep: Raiser = (context) => {
   const inputs = context.step.inputs as SweepInputs;
   const ref = inputs.paths[0];
-  if (!ref) return refuse('its path is not picked', ['pick an edge on the stage, or a curve on the board']);
-  if (inputs.sections.length === 0) return refuse('no section is chosen', ['choose a drawing']);
+  if (!ref) return missing('its path is not picked', 'pick an edge on the stage, or a curve on the board');
+  if (inputs.sections.length === 0) return missing('no section is chosen', 'choose a drawing');
   const path = pathOf(context, ref, true);
   if (!path.ok) return path;
   const { twist, scale } = context.values as { twist: number; scale: number };
@@ -138,7 +140,7 @@ const orthogonal = (v: Vec3, d: Vec3): Vec3 => {
 function guideOf(context: StepContext, inputs: SweepInputs, path: SpacePath): Result<Guide | undefined, StepFailure> {
   if (inputs.hold !== 'guided') return ok(undefined);
   const ref = inputs.rail?.[0];
-  if (!ref) return refuse('its second rail is not picked', ['pick an edge on the stage, or a curve on the board']);
+  if (!ref) return missing('its second rail is not picked', 'pick an edge on the stage, or a curve on the board');
   const rail = pathOf(context, ref, true);
   if (!rail.ok) return rail;
   const corner = rail.value.corners[0];
