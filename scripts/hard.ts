@@ -26,12 +26,12 @@ async function part(
 }
 
 await part('files', async (n) => {
-  const { came, wrong, longest } = await tryAll('files', n, seed);
-  return { told: { came, longest: `${longest.toFixed(0)} ms` }, wrong };
+  const { came, wrong, late, longest } = await tryAll('files', n, seed);
+  return { told: { came, longest: `${longest.toFixed(0)} ms` }, wrong: [...wrong, ...late] };
 });
 await part('documents', async (n) => {
-  const { came, wrong, longest } = await tryAll('documents', n, seed);
-  return { told: { came, longest: `${longest.toFixed(0)} ms` }, wrong };
+  const { came, wrong, late, longest } = await tryAll('documents', n, seed);
+  return { told: { came, longest: `${longest.toFixed(0)} ms` }, wrong: [...wrong, ...late] };
 });
 await part('faults', async (every) => {
   const { tried, wrong } = await faultsAll(every);
@@ -54,7 +54,9 @@ await part('edits', async (n) => {
   return { told: t, wrong: grew ? [`memory grew from ${t.resident[0]} to ${t.resident[1]} MB`] : [] };
 });
 await part('kills', async (n) => {
-  const { lost, ...told } = await killAll(n, seed);
+  const { lost, ...told } = await killAll(n, seed, undefined, (t) => {
+    if (t.kills % 20 === 0) console.log(`  ${t.kills} kills, ${t.saved} called saved, ${t.lost.length} lost`);
+  });
   return { told, wrong: lost };
 });
 console.log(failed === 0 ? 'nothing wrong' : `${failed} wrong`);

@@ -6,13 +6,16 @@ import { tryAll } from '../hard/readers';
 import { tabsAll } from '../hard/tabs';
 import { visits } from '../hard/visits';
 
+/** What has not ended by then hangs, on any machine, s. */
+const HANGS = 120;
+
 it('hostile files are read or refused in words', async () => {
-  const { came, wrong } = await tryAll('files', 70, 2);
-  expect(wrong.filter((w) => !/\d ms for \d+ bytes$/.test(w))).toEqual([]);
+  const { came, wrong } = await tryAll('files', 70, 2, HANGS);
+  expect(wrong).toEqual([]);
   expect(Object.values(came).reduce((n, k) => n + k, 0)).toBe(70);
 });
 it('hostile documents are refused, built, or told where they can’t be', async () => {
-  const { came, wrong } = await tryAll('documents', 60, 2);
+  const { came, wrong } = await tryAll('documents', 60, 2, HANGS);
   expect(wrong).toEqual([]);
   expect((came['document built'] ?? 0) + (came['document told'] ?? 0)).toBeGreaterThan(10);
 });

@@ -182,7 +182,7 @@ async function open(page: Page, url: string, c: Chance, on = 'brief'): Promise<s
 }
 
 /** @param longest the kill falls within so many ms after the first that was called saved */
-export async function killAll(count: number, seed: number, longest = 2500): Promise<KillTally> {
+export async function killAll(count: number, seed: number, longest = 2500, onKill: (t: KillTally) => void = () => {}): Promise<KillTally> {
   const served = await serve(4391);
   const profile = mkdtempSync(join(tmpdir(), 'lathe-kill-'));
   const tally: KillTally = { kills: 0, saved: 0, lost: [], during: {} };
@@ -216,7 +216,7 @@ export async function killAll(count: number, seed: number, longest = 2500): Prom
           first();
         }).catch(() => first());
         // From the first that was called saved on, at any moment of what follows.
-        await Promise.race([begun, wait(12_000)]);
+        await Promise.race([begun, wait(40_000)]);
         await Promise.race([going, wait(c.below(longest))]);
         over = true;
         kill();
@@ -225,6 +225,7 @@ export async function killAll(count: number, seed: number, longest = 2500): Prom
         claims = now.slice(-1);
         tally.kills++;
         tally.during[kind] = (tally.during[kind] ?? 0) + 1;
+        onKill(tally);
       } finally {
         kill();
         await browser.close().catch(() => {});

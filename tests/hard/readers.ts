@@ -6,8 +6,10 @@ import { fileURLToPath } from 'node:url';
 export interface Tally {
   /** How often each came about: read, built, told, refused. */
   readonly came: Record<string, number>;
-  /** What threw, or was not done within its limit; empty as it should be. */
+  /** What threw, or hung; empty as it should be. */
   readonly wrong: string[];
+  /** What took longer than its limit, on this machine as loaded as it was. */
+  readonly late: string[];
   /** The longest, ms. */
   longest: number;
 }
@@ -15,12 +17,9 @@ export interface Tally {
 const root = fileURLToPath(new URL('../..', import.meta.url));
 /** Time for one, s: 10, and for files 2 a megabyte where that is less, 3 at least, because children share the machine. */
 const limitOf = (what: string, bytes: number): number => (what === 'files' ? Math.min(10, Math.max(3, (2 * bytes) / 1e6)) : 10);
-/** What hangs is ended after so long, s; the page ends its workers likewise. */
-const END = 15;
-
-/** @param what `files` are read, `documents` are built */
-export async function tryAll(what: 'files' | 'documents', count: number, seed: number): Promise<Tally> {
-  const tally: Tally = { came: {}, wrong: [], longest: 0 };
+/** @param what `files` are read, `documents` are built @param end what hangs is ended after so long, s; the page ends its workers likewise */
+export async function tryAll(what: 'files' | 'documents', count: number, seed: number, end = 15): Promise<Tally> {
+  const tally: Tally = { came: {}, wrong: [], late: [], longest: 0 };
   let next = 0;
   while (next < count) {
     const child = spawn('npx', ['tsx', 'tests/hard/child.ts', what, String(next), String(count), String(seed)], {
@@ -30,7 +29,7 @@ export async function tryAll(what: 'files' | 'documents', count: number, seed: n
     });
     let at = -1;
     let timer: ReturnType<typeof setTimeout> | undefined;
-    const end = (): void => {
+    const stop = (): void => {
       if (child.pid) process.kill(-child.pid, 'SIGKILL');
     };
     for await (const line of createInterface({ input: child.stdout })) {
@@ -38,7 +37,7 @@ export async function tryAll(what: 'files' | 'documents', count: number, seed: n
       clearTimeout(timer);
       if (told.begun) {
         at = told.i;
-        timer = setTimeout(end, 1000 * END);
+        timer = setTimeout(stop, 1000 * end);
         continue;
       }
       next = told.i + 1;
@@ -47,11 +46,11 @@ export async function tryAll(what: 'files' | 'documents', count: number, seed: n
       tally.longest = Math.max(tally.longest, told.ms);
       if (told.came === 'threw') tally.wrong.push(`${what} ${told.i}: ${told.why}`);
       const limit = limitOf(what, told.bytes);
-      if (told.ms > 1000 * limit) tally.wrong.push(`${what} ${told.i} (${told.kind}): ${told.ms.toFixed(0)} ms for ${told.bytes} bytes`);
+      if (told.ms > 1000 * limit) tally.late.push(`${what} ${told.i} (${told.kind}): ${told.ms.toFixed(0)} ms for ${told.bytes} bytes`);
     }
     clearTimeout(timer);
     if (at >= 0) {
-      tally.wrong.push(`${what} ${at}: was not done within ${END} s, or took its process with it`);
+      tally.wrong.push(`${what} ${at}: was not done within ${end} s, or took its process with it`);
       next = at + 1;
     } else if (next < count) throw new Error('the child ended before its work was done');
   }

@@ -25,7 +25,7 @@ async function verdict(page: Page): Promise<Word> {
         ? 'changed'
         : [...document.querySelectorAll('header span')].some((s) => s.textContent === 'saved') && 'saved',
     null,
-    { timeout: 8000 },
+    { timeout: 30_000 },
   );
   return (await said.then((h) => h.jsonValue()).catch(() => 'other')) as Word;
 }
