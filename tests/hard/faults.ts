@@ -309,7 +309,7 @@ function allFaults(): Fault[] {
       },
       lift: (page) => page.unroute(/assets\/index-.*\.js/),
       goOn: async (page) => {
-        await page.getByRole('link', { name: 'Load it again' }).click();
+        await page.getByRole('button', { name: 'Load it again' }).click();
         await page.getByRole('button', { name: 'New project' }).waitFor(LONG);
       },
     });
