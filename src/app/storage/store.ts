@@ -111,7 +111,15 @@ export interface Announcement {
   readonly rev: number;
   readonly deleted: boolean;
 }
-const channel = typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel('ivory-lathe');
+/** None where the browser has no such thing, or none on this page: a write that builds on an old revision is told all the same. */
+function openChannel(): BroadcastChannel | null {
+  try {
+    return new BroadcastChannel('ivory-lathe');
+  } catch {
+    return null;
+  }
+}
+const channel = openChannel();
 const announce = (id: string, rev: number, deleted = false): void => channel?.postMessage({ id, rev, deleted } satisfies Announcement);
 
 export function onAnnouncement(listen: (a: Announcement) => void): () => void {
