@@ -15,7 +15,10 @@ const answer = (steps: readonly string[]): RebuildAnswer =>
 const never = new Promise<never>(() => {});
 
 /** Workers that build three steps, one of which may not end while it is not given up. */
-function played(how: { hangsAt?: string; diesAt?: string; deaths?: number; before?: Promise<unknown>; pace?: number } = {}) {
+function played(
+  how: { hangsAt?: string; diesAt?: string; deaths?: number; before?: Promise<unknown>; pace?: number } = {},
+  Client = EngineClient,
+) {
   const workers: { ended: boolean; seeded: readonly Checkpoint[]; givenUp: GivenUp[]; die: () => void }[] = [];
   const connectTo = () => {
     const me = { ended: false, seeded: [] as readonly Checkpoint[], givenUp: [] as GivenUp[], die: () => {} };
@@ -70,7 +73,7 @@ function played(how: { hangsAt?: string; diesAt?: string; deaths?: number; befor
     };
     return { worker, api: api as unknown as Comlink.Remote<EngineApi> };
   };
-  return { client: new EngineClient(connectTo, LIMIT, WAIT), workers };
+  return { client: new Client(connectTo, LIMIT, WAIT), workers };
 }
 
 beforeEach(() => {
@@ -194,4 +197,22 @@ describe('a worker that dies', () => {
     expect(await client.start()).toBe(1);
     expect(workers.map((w) => w.ended)).toEqual([true, false]);
   });
+});
+
+it('goes with its page in the middle of a build, and begins in no other worker before the page is come back to', async () => {
+  const heard = new Map<string, () => void>();
+  vi.stubGlobal('addEventListener', (what: string, listen: () => void) => heard.set(what, listen));
+  vi.resetModules();
+  const fresh = await import('./client');
+  vi.unstubAllGlobals();
+  const { client, workers } = played({ hangsAt: 's2' }, fresh.EngineClient);
+  const built = client.rebuild(empty(), () => {});
+  expect(await soFar(built)).toBe('open');
+  heard.get('pagehide')!();
+  expect(await built).toBeNull();
+  expect(await client.forecast(empty(), 's1')).toBeNull();
+  expect(workers.map((w) => w.ended)).toEqual([true]);
+  heard.get('pageshow')!();
+  expect(await client.start()).toBe(1);
+  expect(workers).toHaveLength(2);
 });

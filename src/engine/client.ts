@@ -11,7 +11,7 @@ import type { Fix } from '../kernel/body';
 import type { ExportFile } from './export';
 import { Helper } from './helper';
 import type { Answer } from './inspect';
-import { untilLeft } from './leaving';
+import { hasLeft, untilLeft } from './leaving';
 import type { RangeReport } from './range';
 import type { RangeApi } from './range-worker';
 import type { Checkpoint, ExportFormat, GivenUp, MadeBody, MeasureResult, StepReport } from './types';
@@ -33,9 +33,6 @@ const WAIT_LIMIT = 10;
 
 /** A change that is tried, and a range that is searched, take at most so long, s; the search ends with the trial it is at. */
 const [TRIAL_LIMIT, SEARCH_LIMIT] = [60, 60] as const;
-
-const told = (e: unknown): Result<never> => fail(`the kernel gave up on it: ${wordsOf(e).slice(0, 200)}`);
-const STOPPED = 'the kernel stopped over it; it starts anew, with everything as it was';
 
 type Api = Comlink.Remote<EngineApi>;
 
@@ -72,7 +69,7 @@ export class EngineClient {
       const ended = new Promise<null>((resolve) => {
         tellEnd = () => resolve(null);
       });
-      const mine = { ...this.connectTo(), ended, tellEnd, stay: untilLeft(() => this.end()) };
+      const mine = { ...this.connectTo(), ended, tellEnd, stay: untilLeft(() => this.leave()) };
       this.connection = mine;
       const { api } = mine;
       // A worker that throws, or whose file can't be fetched, answers nothing any more.
@@ -97,8 +94,15 @@ export class EngineClient {
     this.connection = null;
   }
 
+  /** The page goes: a build that runs is not begun again in another worker. */
+  private leave(): void {
+    this.running?.settle();
+    this.end();
+  }
+
   /** What is asked of the worker; null where it is ended before it answers. */
   private async orEnded<T>(ask: (api: Api) => Promise<T>): Promise<T | null> {
+    if (hasLeft()) return null;
     const api = this.connect();
     const { ended } = this.connection!;
     return Promise.race([ask(api), ended]);
@@ -128,7 +132,7 @@ export class EngineClient {
     try {
       for (let first = true; ; first = false) {
         const answer = await Promise.race([this.attempt(project, onStep, first), ended]);
-        if (answer === LATE && this.running === mine) continue;
+        if (answer === LATE && this.running === mine && !hasLeft()) continue;
         return answer && answer !== LATE && !answer.result.cancelled ? answer : null;
       }
     } finally {
@@ -254,8 +258,8 @@ export class EngineClient {
     seconds: number = TRIAL_LIMIT,
   ): Promise<T | null> {
     this.stopRange();
-    const made = await this.connect().madeBefore(project, stepId);
-    if (made.length === 0) return null;
+    const made = await this.orEnded((api) => api.madeBefore(project, stepId));
+    if (!made || made.length === 0) return null;
     const r = await this.ranger.ask((api) => work(api, made), seconds);
     if (r.ok) return r.value;
     return r.error.because === 'stopped' ? null : unanswered(r.error.words);
@@ -286,19 +290,18 @@ export class EngineClient {
     return this.orEnded((api) => api.sectionOutlines(bodyId, station));
   }
 
-  async countTriangles(bodyId: string, deviation: number): Promise<Result<number>> {
-    return (await this.orEnded<Result<number>>(async (api) => api.countTriangles(bodyId, deviation)).catch(told)) ?? fail(STOPPED);
+  /** The same where the answer may be words: then a worker that ends, or throws, is words as well. */
+  private async inWords<T>(ask: (api: Api) => Promise<Result<T>>): Promise<Result<T>> {
+    const gaveUp = (e: unknown): Result<T> => fail(`the kernel gave up on it: ${wordsOf(e).slice(0, 200)}`);
+    return (await this.orEnded(ask).catch(gaveUp)) ?? fail('the kernel stopped over it; it starts anew, with everything as it was');
   }
 
-  async exportBody(
-    bodyId: string,
-    format: ExportFormat,
-    deviation: number,
-    project: string,
-    bodyName: string,
-  ): Promise<Result<ExportFile>> {
-    const ask = async (api: Api): Promise<Result<ExportFile>> => api.exportBody(bodyId, format, deviation, project, bodyName);
-    return (await this.orEnded(ask).catch(told)) ?? fail(STOPPED);
+  countTriangles(bodyId: string, deviation: number): Promise<Result<number>> {
+    return this.inWords(async (api) => api.countTriangles(bodyId, deviation));
+  }
+
+  exportBody(bodyId: string, format: ExportFormat, deviation: number, project: string, bodyName: string): Promise<Result<ExportFile>> {
+    return this.inWords(async (api) => api.exportBody(bodyId, format, deviation, project, bodyName));
   }
 
   private keep(checkpoint: Checkpoint): void {

@@ -4,7 +4,7 @@
  */
 import * as Comlink from 'comlink';
 import { fail, ok, type Result, wordsOf } from '../core/result';
-import { untilLeft } from './leaving';
+import { hasLeft, untilLeft } from './leaving';
 
 export type HelperWorker = Pick<Worker, 'terminate' | 'addEventListener'>;
 
@@ -26,9 +26,9 @@ interface Live<Api> {
   readonly api: Comlink.Remote<Api>;
   readonly ended: Promise<Unanswered>;
   readonly tellEnd: (u: Unanswered) => void;
+  readonly stay: () => void;
   busy: number;
   timer?: ReturnType<typeof setTimeout>;
-  stay?: () => void;
 }
 
 export class Helper<Api> {
@@ -44,6 +44,7 @@ export class Helper<Api> {
 
   /** @param seconds this piece may take, where that differs */
   async ask<T>(work: (api: Comlink.Remote<Api>) => Promise<T>, seconds = this.limits.seconds): Promise<Result<T, Unanswered>> {
+    if (hasLeft()) return fail(this.stopped());
     const mine = this.live ?? this.begin();
     clearTimeout(mine.timer);
     mine.busy++;
@@ -74,7 +75,11 @@ export class Helper<Api> {
 
   /** Gives up what runs, at once: what waits for it is told so. */
   stop(): void {
-    if (this.live) this.end(this.live, { because: 'stopped', words: `${this.what} was stopped` });
+    if (this.live) this.end(this.live, this.stopped());
+  }
+
+  private stopped(): Unanswered {
+    return { because: 'stopped', words: `${this.what} was stopped` };
   }
 
   private begin(): Live<Api> {
@@ -83,17 +88,16 @@ export class Helper<Api> {
     const ended = new Promise<Unanswered>((resolve) => {
       tellEnd = resolve;
     });
-    const mine: Live<Api> = { worker, api: this.wrap(worker), ended, tellEnd, busy: 0 };
+    const mine: Live<Api> = { worker, api: this.wrap(worker), ended, tellEnd, stay: untilLeft(() => this.stop()), busy: 0 };
     // A worker that throws, or whose file can't be fetched, answers nothing any more.
     worker.addEventListener('error', () => this.end(mine, { because: 'died', words: `${this.what} stopped` }));
     this.live = mine;
-    mine.stay = untilLeft(() => this.stop());
     return mine;
   }
 
   private end(mine: Live<Api>, why: Unanswered): void {
     clearTimeout(mine.timer);
-    mine.stay?.();
+    mine.stay();
     mine.worker.terminate();
     mine.tellEnd(why);
     if (this.live === mine) this.live = null;

@@ -45,7 +45,7 @@ export function MakePage() {
   const mesh = FORMATS[format].mesh;
   const count = useQuery({
     queryKey: ['triangles', body?.id, mm, result],
-    queryFn: async () => engine.countTriangles(body!.id, mm),
+    queryFn: () => engine.countTriangles(body!.id, mm),
     enabled: mesh && body !== undefined && !stale,
     staleTime: Infinity,
     structuralSharing: false,
