@@ -1,4 +1,5 @@
 import type { FaceName } from '../core/recipe/names';
+import { fail, type Result } from '../core/result';
 import type { Ties } from '../core/surfaces/loft';
 import { renamed } from '../core/turned/meridian';
 import type { Shape } from './open';
@@ -62,6 +63,12 @@ export interface StepFailure {
   /** Changes that would help, each made with one click. */
   readonly fixes?: readonly Fix[];
 }
+
+/** How a kind of step says what it still needs: why it can't be done yet, and what to pick next. */
+export const wanting =
+  (what: string) =>
+  (why: string, next: string): Result<never, StepFailure> =>
+    fail({ what, why, tryInstead: [next], unfinished: true });
 
 /** A change of a step's choices or values, in words. */
 export interface Fix {

@@ -1,7 +1,7 @@
 /** Edits of the diffuser, one after the other: page, workers and drawing stay as large as they were. */
 import { readdirSync, readFileSync } from 'node:fs';
 import { chromium } from 'playwright-core';
-import { CHROMIUM_FLAGS } from '../support/browser';
+import { CHROMIUM_FLAGS, measured } from '../support/browser';
 import { serve } from './served';
 
 export interface EditTally {
@@ -40,11 +40,7 @@ export async function edits(count: number): Promise<EditTally> {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
     await page.goto(served.url);
     await page.getByRole('link', { name: 'Steam diffuser', exact: true }).click();
-    const built = () =>
-      page.waitForFunction(() => document.querySelector('[data-testid=gauge-state]')?.textContent === 'against the brief', null, {
-        timeout: 150_000,
-      });
-    await built();
+    await measured(page);
     const field = page.getByRole('region', { name: 'Dimensions' }).getByRole('textbox', { name: /wall/ }).first();
     let early = 0;
     for (let k = 0; k < count; k++) {
@@ -52,10 +48,10 @@ export async function edits(count: number): Promise<EditTally> {
       await field.press('Enter');
       await page.waitForTimeout(150);
       // Every third is changed again before it is built.
-      if (k % 3 !== 0) await built();
+      if (k % 3 !== 0) await measured(page);
       if (k === Math.floor(count / 10)) early = residentOf(pid);
     }
-    await built();
+    await measured(page);
     return { edits: count, resident: [Math.round(early), Math.round(residentOf(pid))] };
   } finally {
     await browser.close();

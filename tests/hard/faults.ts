@@ -1,10 +1,7 @@
 /** Faults put in by hand, of storage, workers and server: each must end in words, keep the work, and leave a way on without loading the page again. */
-import { mkdtempSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { type Browser, chromium, type Page } from 'playwright-core';
-import { CHROMIUM_FLAGS } from '../support/browser';
-import { rowsOf, serve } from './served';
+import { CHROMIUM_FLAGS, measured } from '../support/browser';
+import { fileOf, listed, rowsOf, serve } from './served';
 
 interface Fault {
   readonly name: string;
@@ -26,10 +23,6 @@ export interface FaultTally {
 const LONG = { timeout: 60_000 };
 const words = (page: Page, text: string | RegExp) => page.getByText(text).first().waitFor(LONG);
 const press = (page: Page, name: string | RegExp) => page.getByRole('button', { name }).first().click(LONG);
-const measured = (page: Page) =>
-  page.waitForFunction(() => document.querySelector('[data-testid=gauge-state]')?.textContent === 'against the brief', null, {
-    timeout: 120_000,
-  });
 const openDemo = async (page: Page, url: string, name = 'Robe hook'): Promise<void> => {
   await page.goto(url);
   await page.getByRole('link', { name, exact: true }).click(LONG);
@@ -49,12 +42,34 @@ const WORKER: Readonly<Record<string, (page: Page, file: RegExp) => Promise<unkn
   throws: (page, file) => page.route(file, (r) => r.fulfill({ contentType: 'text/javascript', body: 'throw new Error("broken")' })),
 };
 
-const upload = (name: string, content: string): string => {
-  const path = join(mkdtempSync(join(tmpdir(), 'lathe-')), name);
-  writeFileSync(path, content);
-  return path;
-};
 const SVG = '<svg xmlns="http://www.w3.org/2000/svg" width="30mm" viewBox="0 0 30 30"><path d="M0 0L9 0L9 9Z"/></svg>';
+
+const noKernel: Pick<Fault, 'meet' | 'goOn'> = {
+  meet: async (page, url) => {
+    await openDemo(page, url);
+    await words(page, /The kernel could not be loaded, or stopped/);
+  },
+  goOn: async (page) => {
+    await press(page, 'Try again');
+    await measured(page);
+  },
+};
+/** Faults that must not be felt at all. */
+const opens: Pick<Fault, 'meet' | 'goOn'> = {
+  meet: async (page, url) => {
+    await openDemo(page, url);
+    await measured(page);
+  },
+  goOn: nothing,
+};
+const saves: Pick<Fault, 'meet' | 'goOn'> = {
+  meet: async (page, url) => {
+    await page.goto(url);
+    await press(page, 'New project');
+    await words(page, 'saved');
+  },
+  goOn: nothing,
+};
 
 /** Each file with what needs it, what is said without it, and how it goes on. */
 const FILES: readonly (Pick<Fault, 'meet' | 'goOn'> & { readonly file: RegExp; readonly what: string; readonly worker?: true })[] = [
@@ -73,27 +88,13 @@ const FILES: readonly (Pick<Fault, 'meet' | 'goOn'> & { readonly file: RegExp; r
   {
     file: /replicad.*\.wasm/,
     what: 'the kernel',
-    meet: async (page, url) => {
-      await openDemo(page, url);
-      await words(page, /The kernel could not be loaded, or stopped/);
-    },
-    goOn: async (page) => {
-      await press(page, 'Try again');
-      await measured(page);
-    },
+    ...noKernel,
   },
   {
     file: /workers\/worker-/,
     what: 'the worker of the kernel',
     worker: true,
-    meet: async (page, url) => {
-      await openDemo(page, url);
-      await words(page, /The kernel could not be loaded, or stopped/);
-    },
-    goOn: async (page) => {
-      await press(page, 'Try again');
-      await measured(page);
-    },
+    ...noKernel,
   },
   {
     file: /workers\/board-worker/,
@@ -127,11 +128,11 @@ const FILES: readonly (Pick<Fault, 'meet' | 'goOn'> & { readonly file: RegExp; r
     worker: true,
     meet: async (page, url) => {
       await openDemo(page, url, 'Steam diffuser');
-      await page.getByLabel('Drawing file').setInputFiles(upload('in.svg', SVG));
+      await page.getByLabel('Drawing file').setInputFiles(fileOf('in.svg', SVG));
       await words(page, /in\.svg was not read/);
     },
     goOn: async (page) => {
-      await page.getByLabel('Drawing file').setInputFiles(upload('again.svg', SVG));
+      await page.getByLabel('Drawing file').setInputFiles(fileOf('again.svg', SVG));
       await words(page, 'Bring in again.svg');
     },
   },
@@ -174,7 +175,7 @@ async function bringStep(page: Page): Promise<void> {
   await page.getByText('next step…').click();
   await page.getByPlaceholder('what should happen next?').fill('STEP');
   await page.getByRole('option', { name: /STEP/ }).first().click();
-  await (await chooser).setFiles(upload('part.step', 'no step file'));
+  await (await chooser).setFiles(fileOf('part.step', 'no step file'));
 }
 
 /** Storage that fails; what the page's own code calls is replaced while `window.broken` is set. */
@@ -204,37 +205,19 @@ const STORAGE: Readonly<Record<string, { readonly script: string; readonly meet:
   },
   'small notes can’t be kept: local storage throws': {
     script: `Object.defineProperty(window, 'localStorage', { get() { throw new DOMException('denied', 'SecurityError'); } });`,
-    meet: async (page, url) => {
-      await openDemo(page, url);
-      await measured(page);
-    },
-    goOn: nothing,
+    ...opens,
   },
   'small notes can’t be kept: local storage is full': {
     script: `Storage.prototype.setItem = () => { throw new DOMException('full', 'QuotaExceededError'); };`,
-    meet: async (page, url) => {
-      await openDemo(page, url);
-      await measured(page);
-    },
-    goOn: nothing,
+    ...opens,
   },
   'the browser will not promise to keep it': {
     script: `navigator.storage.persist = () => Promise.reject(new Error('no'));`,
-    meet: async (page, url) => {
-      await page.goto(url);
-      await press(page, 'New project');
-      await words(page, 'saved');
-    },
-    goOn: nothing,
+    ...saves,
   },
   'other tabs can’t be told': {
     script: `window.BroadcastChannel = class { constructor() { throw new Error('none'); } };`,
-    meet: async (page, url) => {
-      await page.goto(url);
-      await press(page, 'New project');
-      await words(page, 'saved');
-    },
-    goOn: nothing,
+    ...saves,
   },
 };
 
@@ -245,11 +228,11 @@ async function inMemory(page: Page, url: string): Promise<void> {
   await words(page, 'kept on this page only');
 }
 async function lasting(page: Page): Promise<void> {
+  const id = /project\/([^/]+)\//.exec(page.url())![1]!;
   await page.locator('header a').first().click();
   await press(page, 'Try again');
   await page.getByText('The browser’s storage can’t be opened').waitFor({ state: 'detached', timeout: 20_000 });
-  if (!(await rowsOf(page)).some((r) => r.name === 'New project' || r.name.length > 0))
-    throw new Error('what was made meanwhile is not in the store');
+  if (!(await rowsOf(page)).some((r) => r.id === id)) throw new Error('what was made meanwhile is not in the store');
 }
 
 /** Writing fails while it is broken; afterwards the page writes by itself. */
@@ -258,11 +241,7 @@ function refusing(method: 'put' | 'get' | 'transaction', error: string): { scrip
   return {
     script: `window.broken = false; const real = ${of}.prototype.${method}; ${of}.prototype.${method} = function (...a) { if (window.broken) throw new DOMException('no', '${error}'); return real.apply(this, a); };`,
     meet: async (page, url) => {
-      await page.goto(url);
-      await page
-        .getByRole('button', { name: /^More for / })
-        .first()
-        .waitFor(LONG);
+      await listed(page, url);
       const { id } = (await rowsOf(page))[0]!;
       await page.goto(`${url}project/${id}/brief`);
       const field = page.getByRole('textbox', { name: 'For' });
@@ -316,7 +295,7 @@ function allFaults(): Fault[] {
   return out;
 }
 
-/** @param which every so many-th of them, for a short run */
+/** @param every only each so many-th of them, for a short run @param only those with such names */
 export async function faultsAll(every = 1, only?: RegExp): Promise<FaultTally> {
   const served = await serve(4393);
   const browser: Browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: CHROMIUM_FLAGS });

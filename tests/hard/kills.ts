@@ -1,12 +1,12 @@
 /** Kills the browser at random moments of random work, and looks whether what it had called saved is there. */
 import { type ChildProcess, spawn } from 'node:child_process';
-import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { type Browser, chromium, type Page } from 'playwright-core';
 import { CHROMIUM_FLAGS } from '../support/browser';
 import { type Chance, chance } from './chance';
-import { type Row, rowsOf, serve } from './served';
+import { fileOf, listed, type Row, rowsOf, serve } from './served';
 
 export interface KillTally {
   kills: number;
@@ -59,41 +59,36 @@ async function launch(profile: string): Promise<{ browser: Browser; page: Page; 
 type Claim = (rows: readonly Row[]) => string | undefined;
 type Told = (claim: Claim) => void;
 
+/** Types the n-th of several words into the brief, and claims it once it is called saved. */
+async function type(page: Page, id: string, mark: string, n: number, told: Told): Promise<void> {
+  const field = page.getByRole('textbox', { name: 'For' });
+  await field.fill(`${mark}.${n}`);
+  await field.press('Tab');
+  await page.getByText('saving…').waitFor({ timeout: 3000 });
+  await page.getByText('saved', { exact: true }).waitFor();
+  // Later words of the same kind take its place.
+  told((now) => {
+    const is = now.find((r) => r.id === id)?.client ?? 'nothing';
+    const [m, k] = is.split('.');
+    return m === mark && Number(k) >= n ? undefined : `${mark}.${n} was called saved, ${is} is there`;
+  });
+}
+
 const work: Record<string, (page: Page, url: string, c: Chance, mark: string, told: Told) => Promise<void>> = {
   async edit(page, url, c, mark, told) {
-    const rows = await open(page, url, c);
-    const field = page.getByRole('textbox', { name: 'For' });
+    const id = await open(page, url, c);
     for (let n = 0; n < 12; n++) {
-      const client = `${mark}.${n}`;
-      await field.fill(client);
-      await field.press('Tab');
-      await page.getByText('saving…').waitFor({ timeout: 3000 });
-      await page.getByText('saved', { exact: true }).waitFor();
-      // Later words of the same kind take its place.
-      told((now) => {
-        const is = now.find((r) => r.id === rows)?.client ?? 'nothing';
-        const [m, k] = is.split('.');
-        return m === mark && Number(k) >= n ? undefined : `${client} was called saved, ${is} is there`;
-      });
+      await type(page, id, mark, n, told);
       await wait(c.below(200));
     }
   },
   async rebuild(page, url, c, mark, told) {
     const id = await open(page, url, c, 'bench');
-    const value = page.locator('[data-testid^=step-]').first().getByRole('textbox').first();
-    await value.waitFor();
+    await page.locator('[data-testid^=step-]').first().getByRole('textbox').first().waitFor();
     for (let n = 0; n < 5; n++) {
       await page.keyboard.press('Escape');
       await page.getByRole('link', { name: 'Brief' }).click();
-      const field = page.getByRole('textbox', { name: 'For' });
-      await field.fill(`${mark}.${n}`);
-      await field.press('Tab');
-      await page.getByText('saving…').waitFor({ timeout: 3000 });
-      await page.getByText('saved', { exact: true }).waitFor();
-      told((now) => {
-        const [m, k] = (now.find((r) => r.id === id)?.client ?? '').split('.');
-        return m === mark && Number(k) >= n ? undefined : `${mark}.${n} was called saved in a rebuild, and is not there`;
-      });
+      await type(page, id, mark, n, told);
       await page.getByRole('link', { name: 'Bench' }).click();
       await wait(c.below(400));
     }
@@ -154,13 +149,11 @@ const work: Record<string, (page: Page, url: string, c: Chance, mark: string, to
     }
   },
   async bringIn(page, url, c, mark, told) {
-    const file = join(mkdtempSync(join(tmpdir(), 'lathe-')), 'in.lathe.json');
     const text = readFileSync('demo/robe-hook.lathe.json', 'utf8');
     for (let n = 0; n < 3; n++) {
       await page.goto(url);
       const name = `Hook ${mark} ${n}`;
-      writeFileSync(file, text.replace('Robe hook', name));
-      await page.getByLabel('Project file').setInputFiles(file);
+      await page.getByLabel('Project file').setInputFiles(fileOf('in.lathe.json', text.replace('Robe hook', name)));
       await page.waitForURL(/\/project\/[^/]+\//);
       told((now) => (now.some((r) => r.name === name) ? undefined : `${name}, opened from a file, is gone`));
       await wait(c.below(200));
@@ -170,11 +163,7 @@ const work: Record<string, (page: Page, url: string, c: Chance, mark: string, to
 
 /** Opens one of the projects, and says which. */
 async function open(page: Page, url: string, c: Chance, on = 'brief'): Promise<string> {
-  await page.goto(url);
-  await page
-    .getByRole('button', { name: /^More for / })
-    .first()
-    .waitFor();
+  await listed(page, url);
   const id = c.of((await rowsOf(page)).filter((r) => r.deletedAt === null)).id;
   await page.goto(`${url}project/${id}/${on}`);
   if (on === 'brief') await page.getByRole('textbox', { name: 'For' }).waitFor();
@@ -221,8 +210,7 @@ export async function killAll(count: number, seed: number, longest = 2500, onKil
         over = true;
         kill();
         await going;
-        // Of several words about one thing the last holds; those before it are held by it.
-        claims = now.slice(-1);
+        claims = now;
         tally.kills++;
         tally.during[kind] = (tally.during[kind] ?? 0) + 1;
         onKill(tally);

@@ -1,5 +1,7 @@
 /** The built application served for hard trials, and what lies in its database, read past the application. */
-import { existsSync } from 'node:fs';
+import { existsSync, mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { preview } from 'vite';
 
@@ -16,6 +18,22 @@ export async function serve(port: number): Promise<Served> {
     url: server.resolvedUrls!.local[0]!,
     close: () => new Promise<void>((resolve) => server.httpServer.close(() => resolve())),
   };
+}
+
+/** The list of projects, once it is there. */
+export async function listed(page: Page, url: string): Promise<void> {
+  await page.goto(url);
+  await page
+    .getByRole('button', { name: /^More for / })
+    .first()
+    .waitFor({ timeout: 60_000 });
+}
+
+/** A file of the given content, to be chosen. */
+export function fileOf(name: string, content: string): string {
+  const path = join(mkdtempSync(join(tmpdir(), 'lathe-')), name);
+  writeFileSync(path, content);
+  return path;
 }
 
 export interface Row {

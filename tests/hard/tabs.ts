@@ -2,7 +2,7 @@
 import { type BrowserContext, chromium, type Page } from 'playwright-core';
 import { CHROMIUM_FLAGS } from '../support/browser';
 import { chance } from './chance';
-import { rowsOf, serve } from './served';
+import { listed, rowsOf, serve } from './served';
 
 export interface TabTally {
   rounds: number;
@@ -49,11 +49,7 @@ export async function tabsAll(rounds: number, seed: number): Promise<TabTally> {
         // Nothing is built here: the machine is left to the storage.
         await context.route(/\/workers\/worker-/, (r) => r.abort());
         const first = await context.newPage();
-        await first.goto(served.url);
-        await first
-          .getByRole('button', { name: /^More for / })
-          .first()
-          .waitFor();
+        await listed(first, served.url);
         id = (await rowsOf(first))[0]!.id;
         tabs = [first, ...(await Promise.all(Array.from({ length: 1 + (k % 50 === 0 ? 1 : 0) }, () => context!.newPage())))];
         for (const t of tabs) await t.goto(`${served.url}project/${id}/brief`);
@@ -101,14 +97,7 @@ export async function tabsAll(rounds: number, seed: number): Promise<TabTally> {
         } else await t.getByRole('button', { name: 'Take theirs' }).click();
         await field(t).waitFor();
         await t
-          .waitForFunction(
-            (want) =>
-              document.querySelector('input[aria-label="For"], label input')
-                ? [...document.querySelectorAll('input')].some((x) => x.value === want)
-                : false,
-            stored ?? '',
-            { timeout: 8000 },
-          )
+          .waitForFunction((want) => [...document.querySelectorAll('input')].some((x) => x.value === want), stored ?? '', { timeout: 8000 })
           .catch(() => tally.wrong.push(`round ${k}: tab ${tabs.indexOf(t)} does not show ${stored} after it was taken`));
       }
     }

@@ -1,6 +1,6 @@
 /** Visits of the bench from the list of projects, again and again: what the page holds stays flat. */
 import { chromium } from 'playwright-core';
-import { CHROMIUM_FLAGS } from '../support/browser';
+import { CHROMIUM_FLAGS, measured } from '../support/browser';
 import { serve } from './served';
 
 export interface VisitTally {
@@ -38,9 +38,7 @@ export async function visits(count: number): Promise<VisitTally> {
     for (let k = 0; k < count; k++) {
       await page.getByRole('link', { name: k % 2 ? 'Robe hook' : 'Ladle grip', exact: true }).click();
       await page.locator('canvas').waitFor();
-      await page.waitForFunction(() => document.querySelector('[data-testid=gauge-state]')?.textContent === 'against the brief', null, {
-        timeout: 150_000,
-      });
+      await measured(page);
       await page.locator('header a').first().click();
       await page.getByRole('button', { name: 'New project' }).waitFor();
       if (k === 4) {

@@ -9,7 +9,7 @@ import type { FilesWorker } from '../files-worker';
 import type { MeshPlaces } from '../inspect/meshFile';
 
 /** Time for the worker itself to come, and for each megabyte, s; at most so many. */
-const [START, A_MB, MOST] = [4, 2, 14] as const;
+const [START, A_MB, MOST] = [6, 2, 14] as const;
 
 const helper = new Helper<FilesWorker>(
   () => new Worker(new URL('../files-worker.ts', import.meta.url), { type: 'module' }),
@@ -19,7 +19,7 @@ const helper = new Helper<FilesWorker>(
 );
 
 async function read<T>(file: File, work: (api: Remote<FilesWorker>) => Promise<Result<T>>): Promise<Result<T>> {
-  const seconds = Math.min(MOST, START + (A_MB * file.size) / 1e6 + 2);
+  const seconds = Math.min(MOST, START + (A_MB * file.size) / 1e6);
   const r = await helper.ask(work, seconds);
   return r.ok ? r.value : fail(`${file.name} was not read: ${r.error.words.replace(/^The/, 'the')}. It may be damaged.`);
 }

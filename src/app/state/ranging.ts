@@ -1,7 +1,7 @@
 /** Searches the range of the value of a step that failed, or else of the chosen one, while nothing else is going on. */
 
 import { hashText } from '../../core/hash';
-import type { Project } from '../../core/recipe/schema';
+import type { Project, Step } from '../../core/recipe/schema';
 import { stepDefinitions } from '../../core/recipe/steps';
 import type { Ranging } from './asked';
 import { engine, setBench, useBench } from './bench';
@@ -10,11 +10,14 @@ import { useProject } from './project';
 /** Quiet time before a search begins, ms. */
 const QUIET = 1200;
 
+/** The value of a step that has a range, where it is done at all. */
+const rangedValue = (step: Step | undefined): string | undefined => (step?.enabled ? stepDefinitions[step.kind]?.ranged : undefined);
+
 function keyOf(project: Project, stepId: string): string | null {
   const at = project.steps.findIndex((s) => s.id === stepId);
   const step = project.steps[at];
-  const value = step && stepDefinitions[step.kind]?.ranged;
-  if (!step?.enabled || !value) return null;
+  const value = rangedValue(step);
+  if (!step || !value) return null;
   const rest = { ...step, values: { ...step.values, [value]: '' }, note: '', group: '' };
   const before = project.steps.slice(0, at).map((s) => ({ ...s, note: '', group: '' }));
   return hashText(JSON.stringify([project.dimensions, project.profiles, before, rest]));
@@ -24,7 +27,7 @@ function keyOf(project: Project, stepId: string): string | null {
 function wanted(project: Project): string | null {
   const { reports, step } = useBench.getState();
   const refused = project.steps.find((s) => reports[s.id]?.state === 'failed');
-  return refused && keyOf(project, refused.id) ? refused.id : step;
+  return refused && rangedValue(refused) ? refused.id : step;
 }
 
 async function search(project: Project, stepId: string, key: string): Promise<void> {

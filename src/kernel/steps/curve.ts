@@ -6,7 +6,7 @@ import { diagonal } from '../../core/mesh/mesh';
 import type { CurveInputs, PathRef } from '../../core/recipe/steps';
 import { fail, ok, type Result } from '../../core/result';
 import { fixed } from '../../core/units/units';
-import type { StepFailure } from '../body';
+import { type StepFailure, wanting } from '../body';
 import { type Kernel, type Shape, scoped } from '../open';
 import { frameOf } from '../placed';
 import { chained, curvesOf, faceOf, pathOf, placeOf } from '../refer';
@@ -15,8 +15,7 @@ import type { StepContext, StepOutcome } from './operation';
 
 const refuse = (why: string, tryInstead: readonly string[], at?: Vec3): Result<never, StepFailure> =>
   fail({ what: 'the curve can’t be drawn', why, tryInstead, ...(at ? { at } : {}) });
-const missing = (why: string, next: string): Result<never, StepFailure> =>
-  fail({ what: 'the curve can’t be drawn', why, tryInstead: [next], unfinished: true });
+const missing = wanting('the curve can’t be drawn');
 
 export function curve(context: StepContext): StepOutcome {
   let told = '';

@@ -9,7 +9,7 @@ import { fail, ok, type Result } from '../../core/result';
 import { type Loft, type Rail, loft as skinned } from '../../core/surfaces/loft';
 import type { Section } from '../../core/surfaces/round';
 import { fixed } from '../../core/units/units';
-import type { KernelBody, StepFailure } from '../body';
+import { type KernelBody, type StepFailure, wanting } from '../body';
 import { placedProfile } from '../placed';
 import { pathOf } from '../refer';
 import { skinBody } from '../skin';
@@ -28,8 +28,7 @@ export interface PlacedSection extends Section {
 
 const refuse = (why: string, tryInstead: readonly string[], at?: Vec3): Result<never, StepFailure> =>
   fail({ what: 'the loft can’t be made', why, tryInstead, ...(at ? { at } : {}) });
-const missing = (why: string, next: string): Result<never, StepFailure> =>
-  fail({ what: 'the loft can’t be made', why, tryInstead: [next], unfinished: true });
+const missing = wanting('the loft can’t be made');
 
 export const raiseLoft: Raiser = (context, trial) => {
   const made = raised(context);

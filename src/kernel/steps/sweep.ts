@@ -5,7 +5,7 @@ import type { CoilInputs, SweepInputs } from '../../core/recipe/steps';
 import { fail, ok, type Result } from '../../core/result';
 import { type Guide, guideAlong, type LocalSection, type SweepOptions, sweep as swept } from '../../core/surfaces/sweep';
 import { fixed } from '../../core/units/units';
-import type { KernelBody, StepFailure } from '../body';
+import { type KernelBody, type StepFailure, wanting } from '../body';
 import { frameOf } from '../placed';
 import { pathOf } from '../refer';
 import { skinBody } from '../skin';
@@ -15,8 +15,7 @@ import type { Raiser } from './raise';
 
 const refuse = (why: string, tryInstead: readonly string[], at?: Vec3): Result<never, StepFailure> =>
   fail({ what: 'the sweep can’t be made', why, tryInstead, ...(at ? { at } : {}) });
-const missing = (why: string, next: string): Result<never, StepFailure> =>
-  fail({ what: 'the sweep can’t be made', why, tryInstead: [next], unfinished: true });
+const missing = wanting('the sweep can’t be made');
 
 /** What helps, by what is wrong. */
 function remedies(why: string): string[] {
