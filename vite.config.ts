@@ -1,6 +1,7 @@
 import tailwindcss from '@tailwindcss/vite';
 import react from '@vitejs/plugin-react';
 import { defineConfig, type Plugin } from 'vite';
+import { VitePWA } from 'vite-plugin-pwa';
 
 const base = [
   "default-src 'self'",
@@ -50,7 +51,29 @@ const securityPolicy: Plugin = {
 };
 
 export default defineConfig({
-  plugins: [react(), tailwindcss(), securityPolicy],
+  plugins: [
+    react(),
+    tailwindcss(),
+    securityPolicy,
+    VitePWA({
+      strategies: 'injectManifest',
+      srcDir: 'src/app',
+      filename: 'offline-worker.ts',
+      injectRegister: false,
+      // The kernel is the largest file.
+      injectManifest: { globPatterns: ['**/*.{js,css,html,svg,wasm,woff2}'], maximumFileSizeToCacheInBytes: 40e6 },
+      manifest: {
+        name: 'Ivory Lathe',
+        short_name: 'Ivory Lathe',
+        description: 'Freeform and revolved product bodies, measured while you build them.',
+        display: 'standalone',
+        start_url: '/',
+        theme_color: '#eeefec',
+        background_color: '#eeefec',
+        icons: [{ src: '/icon.svg', sizes: 'any', type: 'image/svg+xml' }],
+      },
+    }),
+  ],
   worker: { format: 'es', rollupOptions: { output: { entryFileNames: `${WORKERS}/[name]-[hash].js` } } },
   build: { target: 'es2022', chunkSizeWarningLimit: 1600, assetsInlineLimit: 0 },
   optimizeDeps: { exclude: ['replicad-opencascadejs', 'manifold-3d'] },

@@ -3,6 +3,7 @@ import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
 import { Toaster } from 'sonner';
+import { keepOffline } from './offline';
 import { BenchPage } from './pages/BenchPage';
 import { BriefPage } from './pages/BriefPage';
 import { InspectPage } from './pages/InspectPage';
@@ -14,6 +15,7 @@ import { applyTheme } from './ui/theme';
 import './styles.css';
 
 applyTheme();
+keepOffline();
 
 const router = createBrowserRouter([
   { path: '/', element: <ProjectsPage />, errorElement: <PageStopped /> },

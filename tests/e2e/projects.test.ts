@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type App, measured, openApp } from '../support/browser';
+import { APART, type App, measured, openApp } from '../support/browser';
 
 let app: App;
 beforeAll(async () => {
@@ -64,7 +64,7 @@ describe('projects', () => {
   });
 
   it('open in two tabs do not overwrite each other silently', async () => {
-    const context = await app.browser.newContext({ viewport: { width: 1280, height: 800 } });
+    const context = await app.browser.newContext(APART);
     const { page: one } = await app.page(context);
     await one.goto(app.url);
     await one.getByRole('link', { name: 'Steam diffuser' }).click();
@@ -198,7 +198,7 @@ describe('projects', () => {
   });
 
   it('lead to pages without accessibility violations of weight', async () => {
-    const context = await app.browser.newContext({ viewport: { width: 1280, height: 800 } });
+    const context = await app.browser.newContext(APART);
     const { page } = await app.page(context);
     await page.goto(app.url);
     const check = async (): Promise<void> => {

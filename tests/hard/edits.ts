@@ -1,7 +1,7 @@
 /** Edits of the diffuser, one after the other: page, workers and drawing stay as large as they were. */
 import { readdirSync, readFileSync } from 'node:fs';
 import { chromium } from 'playwright-core';
-import { CHROMIUM_FLAGS, measured } from '../support/browser';
+import { APART, CHROMIUM_FLAGS, measured } from '../support/browser';
 import { serve } from './served';
 
 export interface EditTally {
@@ -37,7 +37,7 @@ export async function edits(count: number): Promise<EditTally> {
   const browser = await chromium.connect(server.wsEndpoint());
   const pid = server.process().pid!;
   try {
-    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    const page = await browser.newPage(APART);
     await page.goto(served.url);
     await page.getByRole('link', { name: 'Steam diffuser', exact: true }).click();
     await measured(page);

@@ -1,6 +1,6 @@
 /** Faults put in by hand, of storage, workers and server: each must end in words, keep the work, and leave a way on without loading the page again. */
 import { type Browser, chromium, type Page } from 'playwright-core';
-import { CHROMIUM_FLAGS, measured } from '../support/browser';
+import { APART, CHROMIUM_FLAGS, measured } from '../support/browser';
 import { fileOf, listed, rowsOf, serve } from './served';
 
 interface Fault {
@@ -303,7 +303,7 @@ export async function faultsAll(every = 1, only?: RegExp): Promise<FaultTally> {
   try {
     for (const [i, f] of allFaults().entries()) {
       if (i % every !== 0 || (only && !only.test(f.name))) continue;
-      const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+      const context = await browser.newContext(APART);
       const page = await context.newPage();
       let at = 'is not told';
       try {

@@ -1,6 +1,6 @@
 /** Edits in several tabs at the same moment: whatever a tab calls saved is in the store, or in a copy that was kept. */
 import { type BrowserContext, chromium, type Page } from 'playwright-core';
-import { CHROMIUM_FLAGS } from '../support/browser';
+import { APART, CHROMIUM_FLAGS } from '../support/browser';
 import { chance } from './chance';
 import { listed, rowsOf, serve } from './served';
 
@@ -45,7 +45,7 @@ export async function tabsAll(rounds: number, seed: number): Promise<TabTally> {
       // Copies pile up: a new store now and then, with two tabs or three.
       if (k % 25 === 0) {
         await context?.close();
-        context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+        context = await browser.newContext(APART);
         // Nothing is built here: the machine is left to the storage.
         await context.route(/\/workers\/worker-/, (r) => r.abort());
         const first = await context.newPage();

@@ -1,6 +1,6 @@
 /** Visits of the bench from the list of projects, again and again: what the page holds stays flat. */
 import { chromium } from 'playwright-core';
-import { CHROMIUM_FLAGS, measured } from '../support/browser';
+import { APART, CHROMIUM_FLAGS, measured } from '../support/browser';
 import { serve } from './served';
 
 export interface VisitTally {
@@ -16,7 +16,7 @@ export async function visits(count: number): Promise<VisitTally> {
   const served = await serve(4394);
   const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: [...CHROMIUM_FLAGS, '--js-flags=--expose-gc'] });
   try {
-    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    const page = await browser.newPage(APART);
     await page.addInitScript(`{
       window.contexts = [];
       const real = HTMLCanvasElement.prototype.getContext;

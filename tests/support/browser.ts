@@ -23,6 +23,9 @@ export interface App {
   readonly close: () => Promise<void>;
 }
 
+/** A storage of its own at 1280 × 800, without the copy kept for when the server is away: what tests put in the way must be met. */
+export const APART = { viewport: { width: 1280, height: 800 }, acceptDownloads: true, serviceWorkers: 'block' } as const;
+
 export async function openApp(port: number): Promise<App> {
   if (!existsSync('dist/index.html')) throw new Error('build the application first: npm run test:e2e does');
   const server: PreviewServer = await preview({ preview: { port, strictPort: false }, logLevel: 'error' });
@@ -32,7 +35,7 @@ export async function openApp(port: number): Promise<App> {
     url,
     browser,
     page: async (context) => {
-      const owner = context ?? (await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true }));
+      const owner = context ?? (await browser.newContext(APART));
       const page = await owner.newPage();
       const errors: string[] = [];
       page.on('pageerror', (e) => errors.push(e.message));

@@ -1,5 +1,7 @@
 import { toast } from 'sonner';
 import { evaluateAs } from '../../core/dimensions/expression';
+import { writeDxf } from '../../core/exchange/dxf';
+import { writeSvg } from '../../core/exchange/svg';
 import { byScale, byShift, byTurn, copy, move } from '../../core/profile/alter';
 import { addDerived, type NewDerived } from '../../core/profile/draw';
 import { dimensionNotes } from '../../core/profile/notes';
@@ -66,15 +68,13 @@ export function useActs(i: Input): { acts: readonly Act[]; more: readonly Act[] 
         if (r.ok) use(r.value);
       },
     });
-  const save = async (kind: 'svg' | 'dxf', dimensions: boolean): Promise<void> => {
+  const save = (kind: 'svg' | 'dxf', dimensions: boolean): void => {
     if (!resolved) return;
     const name = `${slug(project.name, profile.name)}${dimensions ? '_dimensions' : ''}.${kind}`;
     if (kind === 'dxf') {
-      const { writeDxf } = await import('../../core/exchange/dxf');
       download(name, writeDxf(resolved.curves), 'image/vnd.dxf');
       return;
     }
-    const { writeSvg } = await import('../../core/exchange/svg');
     const notes = dimensions ? dimensionNotes(resolved) : [];
     download(name, writeSvg(resolved.curves, `${project.name}, ${profile.name}`, notes), 'image/svg+xml');
   };
@@ -176,12 +176,9 @@ export function useActs(i: Input): { acts: readonly Act[]; more: readonly Act[] 
     ]),
     { words: 'Picture to draw by…', hint: 'a photo or sketch under the drawing', run: i.placePicture },
     { words: 'Bring in a drawing…', hint: 'SVG or DXF', run: i.bringIn },
-    off(
-      { words: 'Save as SVG', hint: 'full size, in mm', run: () => void save('svg', false) },
-      resolved ? undefined : 'it has no shape now',
-    ),
-    off({ words: 'Save with dimensions', hint: 'SVG', run: () => void save('svg', true) }, resolved ? undefined : 'it has no shape now'),
-    off({ words: 'Save as DXF', hint: 'in mm', run: () => void save('dxf', false) }, resolved ? undefined : 'it has no shape now'),
+    off({ words: 'Save as SVG', hint: 'full size, in mm', run: () => save('svg', false) }, resolved ? undefined : 'it has no shape now'),
+    off({ words: 'Save with dimensions', hint: 'SVG', run: () => save('svg', true) }, resolved ? undefined : 'it has no shape now'),
+    off({ words: 'Save as DXF', hint: 'in mm', run: () => save('dxf', false) }, resolved ? undefined : 'it has no shape now'),
     {
       words: 'Choose everything',
       hint: '',

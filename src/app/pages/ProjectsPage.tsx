@@ -16,6 +16,7 @@ import { MAX_FILE_BYTES, named, readProject, slug } from '../../core/recipe/file
 import { salvage } from '../../core/recipe/salvage';
 import type { Project } from '../../core/recipe/schema';
 import { readProjectFile } from '../files/read';
+import { useKeptOffline } from '../offline';
 import { openAgain, useStorage } from '../storage/rows';
 import { note, recall } from '../storage/small';
 import {
@@ -59,6 +60,7 @@ export function ProjectsPage() {
   const [renaming, setRenaming] = useState<string | null>(null);
   const [dragging, setDragging] = useState(false);
   const { lasting, why } = useStorage();
+  const keptOffline = useKeptOffline();
   const projects = useQuery({ queryKey: ['projects'], queryFn: listWithDemos });
   const refresh = () => client.invalidateQueries({ queryKey: ['projects'] });
   useEffect(() => onAnnouncement(() => void client.invalidateQueries({ queryKey: ['projects'] })), [client]);
@@ -270,6 +272,7 @@ export function ProjectsPage() {
         {projects.data && projects.data.here.length > 0 && (
           <p className="mt-3 text-ink2">
             Projects stay in this browser; save them to a file to keep or pass them on. A file can be dropped anywhere on this page.{' '}
+            {keptOffline && 'The application is kept here too, and opens without its server. '}
             <button type="button" className="link" onClick={() => void addDemos().then(refresh)}>
               Add the demos again
             </button>
