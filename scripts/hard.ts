@@ -1,16 +1,27 @@
 /**
  * Hard trials, in full: kills of the browser, edits in several tabs, faults put in by hand, hostile files and documents, visits.
- * `npm run hard [kills|tabs|faults|files|documents|visits|edits] [count] [seed]`; what is wrong is printed, and the exit code tells.
+ * `npm run hard [kills|tabs|faults|files|documents|intrusions|cancels|visits|edits] [count] [seed]`; what is wrong is printed, and the exit code tells.
  */
 import { edits } from '../tests/hard/edits';
 import { faultsAll } from '../tests/hard/faults';
+import { cancels, intrusions } from '../tests/hard/free';
 import { killAll } from '../tests/hard/kills';
 import { tryAll } from '../tests/hard/readers';
 import { tabsAll } from '../tests/hard/tabs';
 import { visits } from '../tests/hard/visits';
 
 const [only, count, seed] = [process.argv[2], Number(process.argv[3]), Number(process.argv[4] ?? 1)];
-const FULL = { kills: 300, tabs: 500, faults: 1, files: 700, documents: 1500, visits: 30, edits: 300 } as const;
+const FULL = {
+  kills: 300,
+  tabs: 500,
+  faults: 1,
+  files: 700,
+  documents: 1500,
+  intrusions: 200,
+  cancels: 100,
+  visits: 30,
+  edits: 300,
+} as const;
 
 let failed = 0;
 async function part(
@@ -39,6 +50,14 @@ await part('faults', async (every) => {
 });
 await part('tabs', async (n) => {
   const { wrong, ...told } = await tabsAll(n, seed);
+  return { told, wrong };
+});
+await part('intrusions', async (n) => {
+  const { wrong, late, ...told } = await intrusions(n, seed);
+  return { told, wrong: [...wrong, ...late] };
+});
+await part('cancels', async (n) => {
+  const { wrong, ...told } = await cancels(n, seed);
   return { told, wrong };
 });
 await part('visits', async (n) => {

@@ -1,7 +1,9 @@
 /** Questions asked of built bodies, against mensuration; and that report, numbers and gauges hold the same figures. */
+import { parseHTML } from 'linkedom';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { testKernel } from '../../tests/support/kernel';
 import { add, box, empty, engine } from '../../tests/support/parts';
+import { asXml, NAMES } from '../../tests/support/unicode';
 import { readGauges } from '../core/brief/gauges';
 import { evaluateDimensions } from '../core/dimensions/dimensions';
 import { type Ask, standardAsks } from '../core/inspect/asks';
@@ -151,6 +153,25 @@ describe('a report', () => {
     expect(html).toContain('<polyline');
     // It fetches nothing and runs nothing.
     expect(html).not.toMatch(/<script|https?:\/\/|<link/);
+  });
+  it('says every name as it is, read by linkedom, and runs nothing of it', async () => {
+    const answers = (await inspectAll(kernel, cup, 's1', body, 2.5, async () => true))!;
+    // White space is the page's own affair.
+    const seen = (t: string | null): string =>
+      asXml(t ?? '')
+        .replace(/[\s\p{Cc}]+/gu, ' ')
+        .trim();
+    for (const name of [...NAMES, '<img src=x onerror=alert(1)>', '</title><script>alert(1)</script>', '" onload="alert(1)']) {
+      const named: Project = { ...cup, name, client: name, bodies: { s1: { name } } };
+      const { document } = parseHTML(reportHtml(named, 's1', [], answers, body.faces, 'today', 'data:image/png;base64,AA=='));
+      expect(seen(document.querySelector('h1')!.textContent)).toBe(seen(name));
+      expect(seen(document.querySelector('h1 + p')!.textContent)).toContain(seen(name));
+      expect(seen(document.querySelector('img')!.getAttribute('alt'))).toContain(seen(name));
+      expect(document.querySelectorAll('script, iframe, object, link, [onerror], [onload]').length).toBe(0);
+      expect(document.querySelectorAll('img').length).toBe(1);
+      // Faces and edges stand under the body's name.
+      expect(seen(document.querySelector('table td')!.textContent)).toContain(seen(name));
+    }
   });
   it('of a body that holds nothing says so', async () => {
     const block = { ...box(empty(), [30, 20, 10]), brief: cup.brief };

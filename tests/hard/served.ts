@@ -30,7 +30,7 @@ export async function listed(page: Page, url: string): Promise<void> {
 }
 
 /** A file of the given content, to be chosen. */
-export function fileOf(name: string, content: string): string {
+export function fileOf(name: string, content: string | Uint8Array): string {
   const path = join(mkdtempSync(join(tmpdir(), 'lathe-')), name);
   writeFileSync(path, content);
   return path;

@@ -9,6 +9,7 @@ import { fail } from '../../core/result';
 
 import type { ExportFormat } from '../../engine/types';
 import { engine, useBench } from '../state/bench';
+import { buildAgain } from '../state/building';
 import { tableOf, useProject } from '../state/project';
 import { bodyAmount } from '../ui/amount';
 import { download } from '../ui/download';
@@ -29,6 +30,7 @@ export function MakePage() {
   const result = useBench((s) => s.result);
   const measures = useBench((s) => s.measures);
   const stale = useBench((s) => s.stale);
+  const stopped = useBench((s) => s.stopped);
   const [chosen, setBody] = useState<string | null>(null);
   const [format, setFormat] = useState<ExportFormat>('stl');
   const [deviation, setDeviation] = useState('0.05 mm');
@@ -76,7 +78,20 @@ export function MakePage() {
       <div className="mx-auto grid max-w-5xl grid-cols-[1fr_320px] gap-8 px-8 py-6">
         <div>
           <h1 className="mb-3 text-lg font-semibold">Make</h1>
-          {stale && <p className="mb-3 bg-amberwash px-3 py-2 text-amber">▲ The body is being rebuilt; export waits for it.</p>}
+          {stale && (
+            <p className="mb-3 bg-amberwash px-3 py-2 text-amber">
+              {stopped ? (
+                <>
+                  ▲ Its build was stopped; export waits for it.{' '}
+                  <button type="button" className="btn" onClick={buildAgain}>
+                    Build
+                  </button>
+                </>
+              ) : (
+                '▲ The body is being rebuilt; export waits for it.'
+              )}
+            </p>
+          )}
           {failed.length > 0 && (
             <p className="mb-3 bg-madderwash px-3 py-2 text-madder">
               ■ {failed.length === 1 ? 'A step has' : `${failed.length} steps have`} failed: what is exported is the last good body before

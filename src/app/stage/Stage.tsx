@@ -155,6 +155,7 @@ function Status() {
   const kernel = useBench((s) => s.kernel);
   const running = useBench((s) => s.running);
   const stale = useBench((s) => s.stale);
+  const stopped = useBench((s) => s.stopped);
   const result = useBench((s) => s.result);
   const scenes = useBench((s) => s.scenes);
   const shown = useBench((s) => s.shown);
@@ -163,6 +164,7 @@ function Status() {
   if (kernel === 'loading' || kernel === 'idle') words = 'loading the kernel…';
   else if (kernel === 'failed') words = 'The kernel could not be loaded, or stopped. Nothing is lost.';
   else if (running) words = `building step ${running.index + 1}…`;
+  else if (stopped) words = scenes.length > 0 ? 'stopped; shows an older state' : 'stopped; nothing is built';
   else if (stale && scenes.length > 0) words = 'shows an older state';
   else if (shown !== null) words = 'shows what was tried; nothing is changed';
   else if (failed) words = 'shows the last good body';
@@ -181,6 +183,11 @@ function Status() {
       {running && (
         <button type="button" className="link" onClick={() => void cancelBuild()}>
           cancel
+        </button>
+      )}
+      {stopped && !running && kernel === 'ready' && (
+        <button type="button" className="link" onClick={buildAgain}>
+          build
         </button>
       )}
       {shown !== null && !running && (

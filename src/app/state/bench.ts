@@ -36,6 +36,8 @@ interface BenchState {
   readonly scenes: readonly BodyScene[];
   /** Bodies shown are of an earlier state of the sheet. */
   readonly stale: boolean;
+  /** The last build was stopped by hand. */
+  readonly stopped: boolean;
   readonly measures: readonly MeasureResult[] | null;
   readonly forecasts: Readonly<Record<string, WallForecast>>;
   readonly ranges: Readonly<Record<string, Ranging>>;
@@ -70,6 +72,7 @@ export const useBench = create<BenchState>(() => ({
   reports: {},
   scenes: [],
   stale: false,
+  stopped: false,
   measures: null,
   forecasts: {},
   ranges: {},

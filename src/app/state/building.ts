@@ -24,7 +24,7 @@ async function ensureKernel(): Promise<boolean> {
 
 async function build(project: Project): Promise<void> {
   const mine = ++latest;
-  setBench({ stale: true, forecasts: {}, tried: {}, shown: null });
+  setBench({ stale: true, stopped: false, forecasts: {}, tried: {}, shown: null });
   engine.stopRange();
   if (!(await ensureKernel()) || mine !== latest) return;
   const answer = await engine
@@ -89,7 +89,7 @@ function builtAfterDeaths(): () => void {
   };
 }
 
-/** Builds what is on the sheet once more: after the kernel could not be loaded, or stopped. */
+/** Builds what is on the sheet once more: after the kernel could not be loaded or died, or a build was stopped by hand. */
 export function buildAgain(): void {
   const { project } = useProject.getState();
   if (project) void build(project);
@@ -99,7 +99,7 @@ export function buildAgain(): void {
 export async function cancelBuild(): Promise<void> {
   latest++;
   await engine.cancel();
-  setBench({ running: null, measuring: false });
+  setBench({ running: null, measuring: false, stopped: true });
 }
 
 /** Builds now and after every change that touches geometry. */

@@ -5,6 +5,7 @@ import { unzipSync } from 'fflate';
 import { OBJLoader } from 'three/examples/jsm/loaders/OBJLoader.js';
 import { describe, expect, it } from 'vitest';
 import { testKernel } from '../../../tests/support/kernel';
+import { asXml, NAMES } from '../../../tests/support/unicode';
 import { writeStep } from '../../kernel/exchange/step';
 import { readStep } from '../../kernel/exchange/step-read';
 import type { TriMesh } from '../mesh/mesh';
@@ -12,32 +13,11 @@ import { asciiText, lineText, stepText, xmlText } from './encode';
 import { write3mf, writeObj, writeStl } from './mesh-files';
 import { readSvg, writeSvg } from './svg';
 
-/** A small generator that repeats itself (Numerical Recipes, from memory). */
-const random = (seed: number) => () => {
-  seed = (Math.imul(seed, 1664525) + 1013904223) >>> 0;
-  return seed / 2 ** 32;
-};
-const rng = random(7);
-const any = (): string =>
-  String.fromCharCode(...Array.from({ length: 1 + Math.floor(rng() * 30) }, () => Math.floor(rng() * (rng() < 0.5 ? 0x80 : 0x10000))));
-const NAMES: readonly string[] = [
-  "$& and $` and $$ and $' and $1",
-  "O'Brien \\ \\X2\\0041\\X0\\",
-  'Schale „Düne“ 茶碗 🫖',
-  'a\u0000b\u0007c\nd\re\tf\u2028g\u0085h',
-  '\ud83d alone \udc00',
-  ']]> <!-- & --> "quoted" <script>',
-  '\ufffe\uffff',
-  ' ',
-  ...Array.from({ length: 120 }, any),
-];
 const TETRA: TriMesh = {
   positions: Float64Array.from([0, 0, 0, 10, 0, 0, 0, 10, 0, 0, 0, 10]),
   indices: Uint32Array.from([0, 2, 1, 0, 1, 3, 1, 2, 3, 0, 3, 2]),
   faceOf: new Uint32Array(4),
 };
-/** As XML has it: what it can't hold is replaced. */
-const asXml = (t: string): string => t.replace(/[^\t\n\r\u{20}-\u{d7ff}\u{e000}-\u{fffd}\u{10000}-\u{10ffff}]/gu, '\u{fffd}');
 const MARKS: Readonly<Record<string, string>> = { lt: '<', gt: '>', quot: '"', amp: '&' };
 const byCode = (t: string): string =>
   t.replace(/&(?:#(\d+)|(lt|gt|quot|amp));/g, (_, n, name) => (n ? String.fromCharCode(Number(n)) : MARKS[name]!));
