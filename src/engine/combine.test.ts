@@ -1,7 +1,7 @@
 /** Bodies combined, split, moved, mirrored, repeated and tapered, against the volumes geometry gives them. */
 import { describe, expect, it } from 'vitest';
 import { polyProfile } from '../../tests/support/kernel';
-import { add, at, bodies, box, empty, engine, fresh, last, volume } from '../../tests/support/parts';
+import { add, at, bodies, box, empty, engine, extrude, flat, fresh, last, volume } from '../../tests/support/parts';
 import { addStep, replacePick, setProfile } from '../core/recipe/edit';
 import type { Profile, Project } from '../core/recipe/schema';
 
@@ -207,6 +207,14 @@ describe('a pattern', () => {
     expect(
       (await last(add(box(empty(), [20, 20, 10]), 'pattern', { ...row, what: 'body', step: null }, { count: '3', length: '30 mm' }))).said,
     ).toContain('pieces');
+  });
+  it('of too many faces is refused before it is made, with the count that is made', async () => {
+    const corners = Array.from({ length: 98 }, (_, i) => [10 * Math.cos((i * Math.PI) / 49), 10 * Math.sin((i * Math.PI) / 49)] as const);
+    const many = extrude(empty(), flat('p1', 'level', corners), {}, { length: '5 mm' });
+    const { said } = await last(add(many, 'pattern', { ...row, what: 'body', step: null }, { count: '500', length: '15 mm' }));
+    // 499 copies of 98 sides and two ends.
+    expect(said).toContain('49,900 in all');
+    expect(said).toContain('at most 300 of them');
   });
   it('says in words what does not go', async () => {
     expect((await last(add(hole(-40), 'pattern', row, { count: '2.5' }))).said).toContain('whole number');

@@ -19,6 +19,9 @@ import type { StepContext, StepOutcome } from './operation';
 import { combineInto } from './raise';
 import { raisers } from './raisers';
 
+/** Faces that are copied at most: 1 to 3 ms each on a small machine, against the time a step has. */
+const MOST_FACES = 30_000;
+
 export function pattern(context: StepContext): StepOutcome {
   const { kernel, step } = context;
   const inputs = step.inputs as PatternInputs;
@@ -29,6 +32,16 @@ export function pattern(context: StepContext): StepOutcome {
   if (!target.ok) return target;
   const plan = motionsOf(context, inputs, solids);
   if (!plan.ok) return plan;
+  const faces = solids.reduce((n, b) => n + b.faces.length, 0);
+  const wanted = plan.value.motions.length;
+  if (wanted * faces > MOST_FACES) {
+    const most = Math.max(1, Math.floor(MOST_FACES / faces));
+    return fail({
+      what: `${wanted + 1} of them are too many`,
+      why: `each has ${faces} faces, ${(wanted * faces).toLocaleString('en')} in all: that would take some ${Math.ceil((wanted * faces) / 1000 / 30)} min`,
+      tryInstead: [most > 1 ? `at most ${most} of them` : 'a body with fewer faces'],
+    });
+  }
   const skipped = numbers(inputs.skip);
   if (!skipped.ok)
     return fail({ what: 'what is left out can’t be read', why: skipped.error, tryInstead: ['numbers with commas between, as 3, 5'] });
