@@ -1,11 +1,28 @@
 /** Walls to either side, walls of their own, surfaces given a wall, cavities turned and closed: against mensuration. */
+import { BufferAttribute, BufferGeometry, Vector3 } from 'three';
+import { MeshBVH } from 'three-mesh-bvh';
 import { describe, expect, it } from 'vitest';
 import { testKernel } from '../../tests/support/kernel';
-import { add, at, bodies, box, circle, disc, empty, engine, extrude, loft, stack, volume } from '../../tests/support/parts';
+import {
+  add,
+  at,
+  bodies,
+  box,
+  circle,
+  disc,
+  empty,
+  engine,
+  extrude,
+  loft,
+  block as square,
+  stack,
+  volume,
+} from '../../tests/support/parts';
 import { arc, line, sketchProfile } from '../../tests/support/sketch';
 import { addStep, patchStep, setProfile } from '../core/recipe/edit';
 import type { Profile, Project } from '../core/recipe/schema';
 import { borderChains, loopOf } from '../kernel/surface';
+import { tessellate } from '../kernel/tessellate';
 import { exportBody } from './export';
 
 const report = async (p: Project) => (await engine.rebuild(p)).steps.at(-1)!;
@@ -58,6 +75,27 @@ describe('a hollow', () => {
     expect((await report(hollow(block()))).note).toMatch(/^wall 2\.00 mm at its thinnest, measured at \d+ places$/);
     expect((await report(hollow(block(), { side: 'centred' }))).note).toMatch(/^wall 2\.00 mm at its thinnest, measured/);
     expect((await report(hollow(block(), { other: [{ face: 's1/start' }] }, { floor: '5 mm' }))).note).toContain('up to 5.00 mm');
+  });
+  it('keeps its wall in a body whose edges fade into a circle, by three-mesh-bvh on fine facets', async () => {
+    const vessel = loft(stack([[0, disc(19.1785)] as const, [54.3778, square(57.4101)] as const]));
+    const made = add(vessel, 'shell', { body: 's3', open: [{ topOf: 's3' }] }, { wall: '2 mm' });
+    const s = await report(made);
+    expect([s.state, s.why]).toEqual(['done', null]);
+    expect(s.note).toMatch(/^wall 2\.00 mm at its thinnest/);
+    const { body } = engine.bodies()[0]!;
+    const skin = tessellate(await testKernel(), body.shape, 0.003);
+    const inner = (t: number): boolean => body.faces[skin.faceOf[t]!]!.includes('/inner(');
+    const kept = [...skin.faceOf.keys()].filter((t) => !/inner|rim|corner/.test(body.faces[skin.faceOf[t]!]!));
+    const geometry = new BufferGeometry().setAttribute('position', new BufferAttribute(skin.positions, 3));
+    geometry.setIndex(kept.flatMap((t) => [...skin.indices.subarray(3 * t, 3 * t + 3)]));
+    const outside = new MeshBVH(geometry);
+    let least = Number.POSITIVE_INFINITY;
+    for (let t = 0; t < skin.faceOf.length; t++)
+      if (inner(t))
+        for (const i of skin.indices.subarray(3 * t, 3 * t + 3))
+          least = Math.min(least, outside.closestPointToPoint(new Vector3().fromArray(skin.positions, 3 * i))!.distance);
+    expect(least).toBeGreaterThan(2 - 0.01);
+    expect(least).toBeLessThan(2 + 0.02);
   });
   it('that does not go offers what does', async () => {
     const s = await report(hollow(block(), {}, { wall: '21 mm' }));

@@ -21,6 +21,8 @@ export interface Refusal {
   readonly why: string;
   /** A place that shows it. */
   readonly at?: readonly [number, number, number];
+  /** The wall that came about at its thinnest, exact, mm. */
+  readonly wall?: number;
 }
 
 export interface Expectation {
@@ -108,6 +110,7 @@ const hit: RayHit = { t: 0, triangle: -1 };
  * The wall of an inward shell. First some 200 rays inward from the kept outside, then the exact distance
  * between the generated inner faces and the kept outer ones, which must be the wall asked for.
  * @param inner face indices of the cavity; @param kept face indices of the old skin that stay
+ * @param most the wall that was built, where that is more than what is asked
  */
 export const verifyWall = (
   kernel: Kernel,
@@ -115,7 +118,11 @@ export const verifyWall = (
   wall: number,
   inner: ReadonlySet<number>,
   kept: ReadonlySet<number>,
-): Result<true, Refusal> => checking(() => wallChecked(kernel, result, wall, inner, kept));
+  most = wall,
+): Result<true, Refusal> => checking(() => wallChecked(kernel, result, wall, inner, kept, most));
+
+/** What the thinnest wall may miss by, mm. */
+const WALL_TOLERANCE = 1e-3;
 
 function wallChecked(
   kernel: Kernel,
@@ -123,6 +130,7 @@ function wallChecked(
   wall: number,
   inner: ReadonlySet<number>,
   kept: ReadonlySet<number>,
+  most: number,
 ): Result<true, Refusal> {
   if (inner.size === 0) return fail({ check: 'wall-rays', why: 'no cavity came about' });
   const bvh = sharedBvh(result.skin);
@@ -144,8 +152,12 @@ function wallChecked(
   const faces = facesOf(kernel, result.shape);
   const d = leastBetween(kernel, result.skin, faces, inner, kept);
   if (!d) return fail({ check: 'wall-exact', why: 'the wall could not be measured' });
-  if (Math.abs(d.distance - wall) > 1e-3)
-    return fail({ check: 'wall-exact', why: `the wall would be ${d.distance.toFixed(3)} mm where ${wall.toFixed(3)} mm is asked` });
+  if (d.distance < wall - WALL_TOLERANCE || d.distance > most + WALL_TOLERANCE)
+    return fail({
+      check: 'wall-exact',
+      why: `the wall would be ${d.distance.toFixed(3)} mm where ${wall.toFixed(3)} mm is asked`,
+      wall: d.distance,
+    });
   return ok(true);
 }
 

@@ -282,28 +282,49 @@ export function hollow(
     const outside = side === 'outward' ? turnedOutward(kernel, body.turned, opened, () => wall, stepId) : undefined;
     if (outside) return ok(outside);
   }
+  const first = kernelHollow(kernel, body, open, { asked: wall, built: wall }, stepId, side);
+  if (first.ok || first.error.wall === undefined) return first;
+  // Beside creases that fade, the kernel's joins cut into the wall: a little more is built, and what is asked is kept.
+  const built = wall + 1.02 * (wall - first.error.wall);
+  if (built <= wall || built > MOST_MORE * wall) return first;
+  const again = kernelHollow(kernel, body, open, { asked: wall, built }, stepId, side);
+  return again.ok ? again : first;
+}
+
+/** How much more than the asked wall may be built so that it is kept everywhere, as a share of it. */
+const MOST_MORE = 1.1;
+
+/** By the kernel's own shell. @param wall what is built, and what must be kept */
+function kernelHollow(
+  kernel: Kernel,
+  body: KernelBody,
+  open: readonly FoundFace[],
+  { asked, built }: { readonly asked: number; readonly built: number },
+  stepId: string,
+  side: 'inward' | 'outward',
+): Result<KernelBody, Pick<StepFailure, 'why' | 'at'> & { readonly wall?: number }> {
   const out = side === 'outward';
   const made = attempt(kernel, () =>
-    open.length > 0 ? openShell(kernel, body, open, out ? -wall : wall, stepId) : sealedShell(kernel, body, out ? -wall : wall, stepId),
+    open.length > 0 ? openShell(kernel, body, open, out ? -built : built, stepId) : sealedShell(kernel, body, out ? -built : built, stepId),
   );
   if (!made.ok || !made.value) return fail({ why: 'the inside walls run into each other before they meet' });
   const { shape, kept, inner, rim } = made.value;
   const box = roughBounds(kernel, body.shape);
-  const grown = out ? wall * (1 + 1e-6) : 0;
+  const grown = out ? built * (1 + 1e-6) : 0;
   const verified = verifySolid(kernel, shape, {
     volume: [0, out ? Number.POSITIVE_INFINITY : body.volume * (1 - 1e-9)],
     inside: {
       min: box.min.map((m) => m - grown) as [number, number, number],
       max: box.max.map((m) => m + grown) as [number, number, number],
     },
-    deflection: deflectionFor(wall, box),
+    deflection: deflectionFor(asked, box),
   });
   if (!verified.ok) return fail({ why: verified.error.check === 'volume' ? 'no cavity of that wall exists' : verified.error.why });
   const faces = facesOf(kernel, verified.value.shape);
   const indices = (claims: readonly Claim[]): Set<number> =>
     new Set(faces.flatMap((f, i) => (claims.some((c) => c.shape.IsSame(f)) ? [i] : [])));
-  const walls = verifyWall(kernel, verified.value, wall, indices(inner), indices(kept));
-  if (!walls.ok) return fail({ why: walls.error.why });
+  const walls = verifyWall(kernel, verified.value, asked, indices(inner), indices(kept), built);
+  if (!walls.ok) return fail({ why: walls.error.why, ...(walls.error.wall === undefined ? {} : { wall: walls.error.wall }) });
   return ok(asBody(verified.value, nameFaces(kernel, verified.value.shape, [...kept, ...inner, ...rim], stepId)));
 }
 
