@@ -1,5 +1,6 @@
 /** Lofts, curves in space, sweeps and coils as solids, against frustums, prismatoids, Pappus and the helix. */
 import { describe, expect, it } from 'vitest';
+import { testKernel } from '../../tests/support/kernel';
 import {
   add,
   at,
@@ -25,6 +26,7 @@ import {
 } from '../../tests/support/parts';
 import { addStep, emptyProfile, patchStep, setProfile } from '../core/recipe/edit';
 import type { Profile, Project } from '../core/recipe/schema';
+import { facesOf } from '../kernel/shapes';
 
 /** What a failed last step says once its first offer is taken. */
 async function afterFix(p: Project): Promise<string> {
@@ -33,6 +35,38 @@ async function afterFix(p: Project): Promise<string> {
 }
 
 describe('a loft', () => {
+  it('between polygons with sides that keep their directions has flat sides: drawings and holes lie on them', async () => {
+    const five =
+      (k: number) =>
+      (id: string, plane: string): Profile =>
+        flat(
+          id,
+          plane,
+          [
+            [0, 0],
+            [40, 0],
+            [50, 20],
+            [20, 35],
+            [-5, 20],
+          ].map(([x, y]) => [k * x! + 20 * (1 - k), k * y! + 20 * (1 - k)]),
+        );
+    const wedge = loft(
+      stack([
+        [0, five(1)],
+        [20, five(0.75)],
+      ]),
+      { skin: 'ruled' },
+    );
+    // The shoelace formula, and the frustum's.
+    const area = 1362.5;
+    expect(await volume(wedge)).toBeCloseTo((20 * area * (1 + 0.75 + 0.75 ** 2)) / 3, 8);
+    const kernel = await testKernel();
+    const kinds = facesOf(kernel, engine.bodies()[0]!.body.shape).map((f) => new kernel.BRepAdaptor_Surface(f, true).GetType());
+    expect(new Set(kinds)).toEqual(new Set(['GeomAbs_Plane']));
+    const touching = addStep(wedge, 'plane', { by: 'touch', faces: [{ body: 's3', face: 's3/c0' }], places: [at(20, 2.5, 10)] });
+    const peg = extrude(touching.project, circle('peg', touching.id, 3), { mode: 'join', body: 's3' }, { length: '5 mm' });
+    expect((await volume(peg)) - (await volume(wedge))).toBeCloseTo(Math.PI * 9 * 5, 6);
+  });
   it('ruled between two circles is a frustum, of three faces', async () => {
     const r = await last(
       loft(
@@ -261,7 +295,7 @@ describe('a sweep', () => {
   const wire = (r: number, plane = 'side'): Profile => circle('wire', plane, r);
   it('along a straight line is a prism, along an arc Pappus’s pipe', async () => {
     const straight = curve(setProfile(empty(), wire(4)), { places: [at(0, 0, 0), at(50, 0, 0)] });
-    expect((await volume(sweep(straight.project, { step: straight.id }, ['wire']))) / (Math.PI * 16 * 50)).toBeCloseTo(1, 3);
+    expect((await volume(sweep(straight.project, { step: straight.id }, ['wire']))) / (Math.PI * 16 * 50)).toBeCloseTo(1, 9);
     const arc: Profile = {
       ...emptyProfile('arc', 'Arc', 'level', false),
       points: [
@@ -272,7 +306,7 @@ describe('a sweep', () => {
       curves: [{ kind: 'arc', id: 'c0', from: 'a', to: 'b', centre: 'm', ccw: true }],
     };
     const pipe = sweep(setProfile(setProfile(empty(), wire(4)), arc), { profile: 'arc', curve: 'c0' }, ['wire']);
-    expect((await volume(pipe)) / (Math.PI * 16 * (Math.PI / 2) * 30)).toBeCloseTo(1, 3);
+    expect((await volume(pipe)) / (Math.PI * 16 * (Math.PI / 2) * 30)).toBeCloseTo(1, 9);
   });
   it('along a bent line with rounds has a face to every stretch, and no twist', async () => {
     const p = curve(
@@ -286,6 +320,27 @@ describe('a sweep', () => {
     expect(r.faces).toHaveLength(5 * 4 + 2);
     const end = engine.bodies()[0]!;
     expect(end.body.faces).toContain('s2/end');
+  });
+  it('of a round wire along lines and arcs is made of cylinders and rings that go on through later steps', async () => {
+    const turns = Array.from({ length: 11 }, (_, i) => at(30 * i, i < 2 || i % 2 === 0 ? 0 : 40, i < 2 || i % 3 === 0 ? 0 : 25));
+    const p = curve(setProfile(empty(), wire(3)), { places: turns }, { fillet: '10 mm' });
+    const made = sweep(p.project, { step: p.id }, ['wire']);
+    const r = await last(made);
+    expect(r.faces).toHaveLength(19 + 2);
+    const kernel = await testKernel();
+    const kinds = facesOf(kernel, engine.bodies()[0]!.body.shape).map((f) => new kernel.BRepAdaptor_Surface(f, true).GetType());
+    const count = (k: string): number => kinds.filter((x) => x === k).length;
+    expect([count('GeomAbs_Cylinder'), count('GeomAbs_Torus'), count('GeomAbs_Plane')]).toEqual([10, 9, 2]);
+    expect(await noteOf(made)).toContain('cylinders and rings');
+    // Its ends are round edges that take a round.
+    const rounded = add(made, 'fillet', { body: 's2', edges: [{ edge: 's2/side.1|s2/start' }] }, { radius: '1 mm' });
+    // What a round of r takes off the rim of a rod R, by Pappus.
+    const taken = 2 * Math.PI * (3 * (1 - Math.PI / 4) - (5 / 6 - Math.PI / 4));
+    expect(r.volume - (await volume(rounded))).toBeCloseTo(taken, 6);
+  });
+  it('of a wire along anything else keeps to it within what it says', async () => {
+    const p = curve(setProfile(empty(), wire(3)), { by: 'spline', places: [at(0, 0, 0), at(40, 0, 0), at(80, 30, 10)] });
+    expect(await noteOf(sweep(p.project, { step: p.id }, ['wire']))).toContain('keeps to its path within');
   });
   it('twisted and growing keeps the volume its sections say', async () => {
     const p = curve(setProfile(empty(), flat('bar', 'side', square(6))), { places: [at(0, 0, 0), at(60, 0, 0)] });
@@ -316,7 +371,7 @@ describe('a sweep', () => {
     const swept = sweep(p, { body: 's1', edge: 's1/end|s1/l1' }, ['wire']);
     const r = await bodies(add(swept, 'remove', { mode: 'delete', bodies: ['s1'] }));
     expect(Object.keys(r)).toEqual(['s2']);
-    expect(r.s2! / (Math.PI * 2.25 * (192 - 64 + 16 * Math.PI))).toBeCloseTo(1, 3);
+    expect(r.s2! / (Math.PI * 2.25 * (192 - 64 + 16 * Math.PI))).toBeCloseTo(1, 9);
   });
   it('says where the path has a corner, bends too tightly, or comes back on itself', async () => {
     const places = [at(0, 0, 0), at(40, 0, 0), at(40, 30, 0)];

@@ -1,6 +1,6 @@
 /** Spline surfaces computed in core, closed off with flat caps and sewn to a solid. */
-import type { Geom_BSplineSurface, TopoDS_Face } from 'replicad-opencascadejs';
-import type { Vec3 } from '../core/curves/frame';
+import type { Geom_BSplineSurface, Geom_Curve, TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
+import { cross, dot, minus, unit, type Vec3 } from '../core/curves/frame';
 import { fail, ok, type Result } from '../core/result';
 import { dimension, type SplineSpace, type SplineSurface } from '../core/surfaces/space';
 import { asBody, asSurface, type KernelBody } from './body';
@@ -43,6 +43,62 @@ export function kernelSurface(kernel: Kernel, s: Scope, f: SplineSurface): Geom_
   );
 }
 
+/** Poles this near to a line or a plane lie in it, mm. */
+const FLAT = 1e-7;
+
+const isStraight = (poles: readonly Vec3[]): boolean => {
+  const [a, b] = [poles[0]!, poles[poles.length - 1]!];
+  const d = unit(minus(b, a));
+  if (!d || Math.hypot(...minus(b, a)) < 1e-6) return false;
+  return poles.every((p) => Math.hypot(...cross(minus(p, a), d)) < FLAT);
+};
+
+/** The plane a patch lies in; undefined where it bends, goes round, or is nothing. */
+function planeOf(f: SplineSurface): { origin: Vec3; normal: Vec3 } | undefined {
+  if (f.u.periodic || f.v.periodic) return undefined;
+  const row = f.poles.length - 1;
+  const last = f.poles[0]!.length - 1;
+  const [a, b, c, d] = [f.poles[0]![0]!, f.poles[row]![0]!, f.poles[row]![last]!, f.poles[0]![last]!];
+  const normal = unit(cross(minus(c, a), minus(d, b)));
+  if (!normal || Math.hypot(...cross(minus(c, a), minus(d, b))) < 1e-9) return undefined;
+  return f.poles.every((r) => r.every((p) => Math.abs(dot(minus(p, a), normal)) < FLAT)) ? { origin: a, normal } : undefined;
+}
+
+/** A border of a patch as an edge, a line where it is one; undefined where it is a single place. */
+function borderEdge(kernel: Kernel, s: Scope, poles: readonly Vec3[], curve: () => Geom_Curve): TopoDS_Edge | undefined {
+  const [a, b] = [poles[0]!, poles[poles.length - 1]!];
+  if (poles.every((p) => Math.hypot(...minus(p, a)) < 1e-6)) return undefined;
+  const made = isStraight(poles)
+    ? s.keep(new kernel.BRepBuilderAPI_MakeEdge(s.keep(new kernel.gp_Pnt(...a)), s.keep(new kernel.gp_Pnt(...b))))
+    : s.keep(new kernel.BRepBuilderAPI_MakeEdge(curve()));
+  return made.Edge();
+}
+
+/** A patch as a face, which is a plane where the patch lies in one, so that drawings, holes and rounds find it flat. */
+function faceOf(kernel: Kernel, s: Scope, f: SplineSurface, geometry: Geom_BSplineSurface): Shape | undefined {
+  const plane = planeOf(f);
+  if (plane) {
+    const across = (j: number): readonly Vec3[] => f.poles.map((r) => r[j]!);
+    const [u0, u1, v0, v1] = [f.u.knots[0]!, f.u.knots.at(-1)!, f.v.knots[0]!, f.v.knots.at(-1)!];
+    const last = f.poles[0]!.length - 1;
+    const edges = [
+      borderEdge(kernel, s, across(0), () => geometry.VIso(v0)),
+      borderEdge(kernel, s, f.poles.at(-1)!, () => geometry.UIso(u1)),
+      borderEdge(kernel, s, across(last), () => geometry.VIso(v1)),
+      borderEdge(kernel, s, f.poles[0]!, () => geometry.UIso(u0)),
+    ];
+    const wire = s.keep(new kernel.BRepBuilderAPI_MakeWire());
+    for (const e of edges) if (e) wire.Add(e);
+    if (wire.IsDone()) {
+      const pln = s.keep(new kernel.gp_Pln(s.keep(new kernel.gp_Pnt(...plane.origin)), s.keep(new kernel.gp_Dir(...plane.normal))));
+      const face = s.keep(new kernel.BRepBuilderAPI_MakeFace(pln, wire.Wire(), true));
+      if (face.IsDone()) return face.Face();
+    }
+  }
+  const face = s.keep(new kernel.BRepBuilderAPI_MakeFace(geometry, 1e-7));
+  return face.IsDone() ? face.Face() : undefined;
+}
+
 export interface Cap {
   readonly origin: Vec3;
   readonly normal: Vec3;
@@ -62,14 +118,13 @@ export function sewn(
   caps: { readonly start?: Cap; readonly end?: Cap },
   open = false,
 ): { shape: Shape; claims: Claim[] } | undefined {
-  const sewing = s.keep(new kernel.BRepBuilderAPI_Sewing(1e-5, true, true, true, false));
-  const given: { face: Shape; name: string }[] = [];
+  const given: Given[] = [];
   const made = patches.map((row) => row.map((p) => ({ geometry: kernelSurface(kernel, s, p.surface), ...p })));
   for (const row of made)
     for (const p of row) {
-      const face = s.keep(new kernel.BRepBuilderAPI_MakeFace(p.geometry, 1e-7));
-      if (!face.IsDone()) return undefined;
-      given.push({ face: face.Face(), name: p.name });
+      const face = faceOf(kernel, s, p.surface, p.geometry);
+      if (!face) return undefined;
+      given.push({ face, name: p.name });
     }
   for (const [cap, row, last] of [
     [caps.start, made[0]!, false],
@@ -78,8 +133,10 @@ export function sewn(
     if (!cap) continue;
     const wire = s.keep(new kernel.BRepBuilderAPI_MakeWire());
     for (const p of row) {
-      const knots = p.surface.v.knots;
-      wire.Add(s.keep(new kernel.BRepBuilderAPI_MakeEdge(p.geometry.VIso(last ? knots[knots.length - 1]! : knots[0]!))).Edge());
+      const { knots } = p.surface.v;
+      const poles = p.surface.poles.map((r) => r[last ? r.length - 1 : 0]!);
+      const edge = borderEdge(kernel, s, poles, () => p.geometry.VIso(last ? knots[knots.length - 1]! : knots[0]!));
+      if (edge) wire.Add(edge);
     }
     if (!wire.IsDone()) return undefined;
     const plane = s.keep(new kernel.gp_Pln(s.keep(new kernel.gp_Pnt(...cap.origin)), s.keep(new kernel.gp_Dir(...cap.normal))));
@@ -87,6 +144,21 @@ export function sewn(
     if (!face.IsDone()) return undefined;
     given.push({ face: face.Face(), name: cap.name });
   }
+  return sewFaces(kernel, s, given, open);
+}
+
+export interface Given {
+  readonly face: Shape;
+  readonly name: string;
+}
+
+/**
+ * The solid that faces close, or the surface they make.
+ * @param open leave it a surface with borders
+ * @returns undefined where a solid does not close
+ */
+export function sewFaces(kernel: Kernel, s: Scope, given: readonly Given[], open = false): { shape: Shape; claims: Claim[] } | undefined {
+  const sewing = s.keep(new kernel.BRepBuilderAPI_Sewing(1e-5, true, true, true, false));
   for (const g of given) sewing.Add(g.face);
   sewing.Perform();
   if (!open && sewing.NbFreeEdges() > 0) return undefined;
@@ -135,7 +207,17 @@ export function skinBody(
   const done = attempt(kernel, () => scoped((s) => sewn(kernel, s, named, open ? {} : caps, open)));
   if (!done.ok) return fail({ why: done.error, failed: 'sewing' });
   if (!done.value) return fail({ why: 'its skin does not close', failed: 'closing' });
-  const { shape, claims } = done.value;
+  return checkedSkin(kernel, done.value, open, stepId, volume);
+}
+
+/** A skin or a solid of faces, verified and named. @param volume allowed volume of a solid, mm³ */
+export function checkedSkin(
+  kernel: Kernel,
+  { shape, claims }: { readonly shape: Shape; readonly claims: readonly Claim[] },
+  open: boolean,
+  stepId: string,
+  volume?: readonly [number, number],
+): Result<KernelBody, { readonly why: string; readonly failed: 'check'; readonly at?: Vec3 }> {
   const verified = open ? verifySurface(kernel, shape) : verifySolid(kernel, shape, volume ? { volume } : {});
   if (!verified.ok)
     return fail({

@@ -175,10 +175,12 @@ export function roundAbout(sections: readonly Section[], ties: readonly (readonl
   const us = real[0]!.map((_, i) => real.reduce((sum, t) => sum + (t[i]! - t[0]!) / real.length, 0));
   const maps = ties.map((t) => follow(us, t));
   const share = (k: number, u: number): number => wrapped(maps[k]!(wrapped(u)));
+  // Not rounded: a corner missed by a hair bends a flat side.
   const where = (pick: (s: Section) => readonly number[]): number[] =>
-    [...new Set(sections.flatMap((s, k) => (s.point ? [] : pick(s).map((c) => round9(parameterOf(maps[k]!, us[0]!, c))))))].sort(
-      (a, b) => a - b,
-    );
+    sections
+      .flatMap((s, k) => (s.point ? [] : pick(s).map((c) => parameterOf(maps[k]!, us[0]!, c))))
+      .sort((a, b) => a - b)
+      .filter((x, i, all) => i === 0 || x - all[i - 1]! > 1e-9);
   // Faces part at corners; knots gather where a section's curvature jumps.
   const breaks = where((s) => s.corners);
   const merged = breaks.filter((b, i) => i === 0 || b - breaks[i - 1]! > 1e-6);
