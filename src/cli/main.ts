@@ -11,7 +11,7 @@ import { danglingReferences } from '../core/recipe/references';
 import type { Project } from '../core/recipe/schema';
 import { stepTitle } from '../core/recipe/words';
 import { wordsOf } from '../core/result';
-import { degrees } from '../core/units/units';
+import { degrees, shownIn, wordsIn } from '../core/units/units';
 import { Engine } from '../engine/engine';
 import { EXPORT_FORMATS, exportBody } from '../engine/export';
 import { inspectAll } from '../engine/inspect';
@@ -161,13 +161,15 @@ async function build(args: string[]): Promise<number> {
   else {
     for (const s of report.steps)
       console.log(
-        `${s.state.padEnd(8)} ${s.id} ${s.kind} ${s.ms} + ${s.checkMs} ms${s.message ? `  ${s.message}` : s.note ? `  ${s.note}` : ''}`,
+        `${s.state.padEnd(8)} ${s.id} ${s.kind} ${s.ms} + ${s.checkMs} ms${s.message || s.note ? `  ${wordsIn(s.message ?? s.note ?? '', project.units)}` : ''}`,
       );
     for (const b of report.bodies) console.log(`${b.name}: ${b.volume.toFixed(1)} mm³, ${b.faces} faces, ${b.closed ? 'closed' : 'open'}`);
-    for (const g of report.gauges)
+    for (const g of report.gauges) {
+      const shown = typeof g.value === 'number' ? shownIn(g.value, g.unit, 4, project.units) : { text: g.value ?? '–', unit: '' };
       console.log(
-        `${g.verdict.padEnd(8)} ${g.label}: ${typeof g.value === 'number' ? Number(g.value.toFixed(4)) : (g.value ?? '–')} ${g.unit === 'yes/no' ? '' : g.unit} (${g.target})`,
+        `${g.verdict.padEnd(8)} ${g.label}: ${typeof g.value === 'number' ? Number(shown.text) : shown.text} ${shown.unit} (${g.target})`,
       );
+    }
     for (const e of exports) console.log(`wrote ${e.path}, ${e.bytes} bytes`);
   }
   return ok ? 0 : 1;

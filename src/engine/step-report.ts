@@ -1,6 +1,7 @@
 /** Reports of steps: how they begin, and whether one that is kept still says what it would say now. */
 import { type Quotable, readsOtherwise } from '../core/recipe/quoted';
 import type { Step } from '../core/recipe/schema';
+import { type LengthUnit, wordsIn } from '../core/units/units';
 import type { StepReport } from './types';
 
 /** A step that was done, with nothing to say. */
@@ -45,6 +46,22 @@ const saidBy = (r: StepReport): string =>
   [r.message ?? '', r.note ?? '', r.why ?? '', ...r.tryInstead, ...r.warnings.map((w) => w.message), ...r.fixes.map((f) => f.words)]
     .join('\n')
     .trim();
+
+/** A report as it is said in a project's units; figures are metric where they are found. */
+export function reportIn(r: StepReport, units: LengthUnit): StepReport {
+  if (units === 'mm') return r;
+  const said = (w: string): string => wordsIn(w, units);
+  const maybe = (w: string | null): string | null => (w === null ? null : said(w));
+  return {
+    ...r,
+    message: maybe(r.message),
+    note: maybe(r.note),
+    why: maybe(r.why),
+    tryInstead: r.tryInstead.map(said),
+    warnings: r.warnings.map((w) => ({ ...w, message: said(w.message) })),
+    fixes: r.fixes.map((f) => ({ ...f, words: said(f.words) })),
+  };
+}
 
 /** Whether a report would say the same under other names: values as typed go into what it offers only. */
 export const saysTheSame = (report: StepReport, under: Spoken, now: Spoken): boolean =>

@@ -40,7 +40,8 @@ describe('walls', () => {
     await remove('step-s1');
     // A cylinder over a half ball, R 1.5 and 1.4 in: π r² h and 2/3 π r³.
     const held = Math.PI * 1.96 * 1.2 + (2 / 3) * Math.PI * 1.4 ** 3;
-    expect(await gauge('capacity-brim')).toBeCloseTo(held * 0.016387064, 3);
+    // Cubic inches as US fluid ounces: 231 in³ a gallon of 128.
+    expect(await gauge('capacity-brim')).toBeCloseTo((held * 128) / 231, 1);
     expect(await gauge('wall-min')).toBeCloseTo(0.1, 4);
     expect(await gauge('height')).toBeCloseTo(2.7, 3);
     expect(errors).toEqual([]);

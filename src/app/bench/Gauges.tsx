@@ -2,6 +2,7 @@ import { type GaugeReading, readGauges, showReading } from '../../core/brief/gau
 import { MATERIALS } from '../../core/brief/materials';
 import type { Project } from '../../core/recipe/schema';
 import { bodyWords, edgeWords } from '../../core/recipe/words';
+import { wordsIn } from '../../core/units/units';
 import type { MeasureResult } from '../../engine/types';
 import { showMark, useBench } from '../state/bench';
 import { tableOf } from '../state/project';
@@ -101,7 +102,7 @@ function Gauge({
         </span>
         {gauge.words !== 'no target' && (
           <span className={gauge.verdict === 'pass' || gauge.verdict === 'unknown' ? '' : `font-semibold ${ink}`}>
-            <VerdictMark verdict={gauge.verdict} /> {gauge.words}
+            <VerdictMark verdict={gauge.verdict} /> {wordsIn(gauge.words, project.units)}
           </span>
         )}
       </div>

@@ -80,7 +80,7 @@ export function StepNotes({
   const parts: string[] = [];
   if (report.state === 'skipped') parts.push(report.message ?? 'waits');
   if (report.volumeChange !== null && report.volumeChange !== 0)
-    parts.push(`${report.volumeChange >= 0 ? '+' : '−'} ${formatVolume(Math.abs(report.volumeChange))}`);
+    parts.push(`${report.volumeChange >= 0 ? '+' : '−'} ${formatVolume(Math.abs(report.volumeChange), project.units)}`);
   if (report.faces !== null) parts.push(`${report.faces} face${report.faces === 1 ? '' : 's'}`);
   parts.push(report.cached ? 'unchanged' : `${Math.round(report.ms + report.checkMs)} ms`);
   return (

@@ -1,6 +1,6 @@
 import { patchStep } from '../../core/recipe/edit';
 import type { Project, Step } from '../../core/recipe/schema';
-import { formatLength } from '../../core/units/units';
+import { formatLength, wordsIn } from '../../core/units/units';
 import type { RangeReport } from '../../engine/range';
 import { setBench, showMark, useBench } from '../state/bench';
 import { change } from '../state/project';
@@ -40,6 +40,7 @@ export function StepRange({ project, step }: { project: Project; step: Step }) {
 
 function Found({ report, project }: { report: RangeReport; project: Project }) {
   const length = (v: number): string => formatLength(v, project.units, 2);
+  const words = (w: string): string => wordsIn(w, project.units);
   const { most, room } = report;
   const near = most !== null && room !== null && Math.abs(room.limit / most - 1) < 0.03;
   return (
@@ -49,11 +50,12 @@ function Found({ report, project }: { report: RangeReport; project: Project }) {
       ) : (
         <p>
           works up to <b className="font-mono font-medium text-ink">{length(most)}</b>
-          {near && <>, limited by {room.words}</>}
-          {!near && report.beyond && `; beyond that ${report.beyond}`}
+          {near && <>, limited by {words(room.words)}</>}
+          {!near && report.beyond && `; beyond that ${words(report.beyond)}`}
           {room && !near && !report.beyond && room.limit > most && (
             <>
-              . The shape itself leaves room for about {length(room.limit)}, limited by {room.words}, but no solid was found between the two
+              . The shape itself leaves room for about {length(room.limit)}, limited by {words(room.words)}, but no solid was found between
+              the two
             </>
           )}
           {report.failsAt === null && ', and further was not tried'}
@@ -61,7 +63,7 @@ function Found({ report, project }: { report: RangeReport; project: Project }) {
           {room && (near || !report.beyond) && (
             <>
               {' '}
-              <button type="button" className="link" onClick={() => showMark(room.at, `limited by ${room.words}`)}>
+              <button type="button" className="link" onClick={() => showMark(room.at, `limited by ${words(room.words)}`)}>
                 show where
               </button>
             </>
@@ -75,7 +77,7 @@ function Found({ report, project }: { report: RangeReport; project: Project }) {
           <ul>
             {report.each.map((e) => (
               <li key={e.edge} className="ml-2">
-                {length(e.most)}: {e.words}
+                {length(e.most)}: {words(e.words)}
               </li>
             ))}
           </ul>

@@ -14,7 +14,7 @@ import { asDrawn, settle } from '../../core/profile/session';
 import type { DrawOptions, Place } from '../../core/profile/shapes';
 import { setProfile } from '../../core/recipe/edit';
 import type { Profile, Project } from '../../core/recipe/schema';
-import { fixed, formatLength, formatVolume } from '../../core/units/units';
+import { fixed, formatArea, formatLength, formatVolume } from '../../core/units/units';
 import { readDrawing } from '../files/read';
 import { FormPane } from '../form/FormPane';
 import { setBench, useBench } from '../state/bench';
@@ -203,14 +203,19 @@ function Board({ project, stored }: { project: Project; stored: Profile }) {
   const axisX = px({ x: 0, y: 0 }).x;
   const levelY = px({ x: 0, y: 0 }).y;
   const snap = pointer.snap;
+  const { units } = project;
   const figures = useMemo(() => {
-    if (half && outline?.ok)
-      return `turned ${formatVolume(turnedVolume(outline.value))} · half ${fixed(Math.abs(areaAndCentroid(outline.value).area) / 100, 2)} cm² · centroid ${fixed(areaAndCentroid(outline.value).centroid.x, 2)}, ${fixed(areaAndCentroid(outline.value).centroid.y, 2)} · outline ${formatLength(outlineLength(outline.value), project.units, 1)}`;
+    const at = (p: Point2): string => [p.x, p.y].map((v) => formatLength(v, units)).join(', ');
+    if (half && outline?.ok) {
+      const { area, centroid } = areaAndCentroid(outline.value);
+      return `turned ${formatVolume(turnedVolume(outline.value), units)} · half ${formatArea(Math.abs(area), units)} · centroid ${at(centroid)} · outline ${formatLength(outlineLength(outline.value), units, 1)}`;
+    }
     const first = regions?.regions[0];
     if (!first) return '';
     const several = regions.regions.length > 1 ? `${regions.regions.length} regions · ` : '';
-    return `${several}${fixed(first.area / 100, 2)} cm² · centroid ${fixed(first.centroid.x, 2)}, ${fixed(first.centroid.y, 2)} · border ${formatLength(first.length, project.units, 1)}${first.holes.length > 0 ? ` · ${first.holes.length} hole${first.holes.length > 1 ? 's' : ''}` : ''}`;
-  }, [half, outline, regions, project.units]);
+    const holes = first.holes.length > 0 ? ` · ${first.holes.length} hole${first.holes.length > 1 ? 's' : ''}` : '';
+    return `${several}${formatArea(first.area, units)} · centroid ${at(first.centroid)} · border ${formatLength(first.length, units, 1)}${holes}`;
+  }, [half, outline, regions, units]);
 
   return (
     <section aria-label="Board" className="flex h-full flex-col bg-card">

@@ -1,7 +1,7 @@
 import type { Project } from '../../core/recipe/schema';
-import { fixed, formatLength } from '../../core/units/units';
+import { fixed, formatArea, formatLength } from '../../core/units/units';
 import { showMark } from '../state/bench';
-import { area, Figure, type Of, Places } from './parts';
+import { Figure, type Of, Places } from './parts';
 
 /** Where a label lies: each zone laid flat, with its sizes. */
 export function LabelFigures({ answer, project, face }: { answer: Of<'label'>; project: Project; face: (i: number) => string }) {
@@ -26,7 +26,7 @@ export function LabelFigures({ answer, project, face }: { answer: Of<'label'>; p
           <Outline flat={z.flat} title={`Zone ${i + 1} laid flat`} />
           <Figure label={z.around ? 'Laid flat, cut at the back' : 'Laid flat'} value={by(z, 1)} />
           <Figure label="Largest upright label" value={by(z.label, 0)} />
-          <Figure label="Area" value={area(z.area)} />
+          <Figure label="Area" value={formatArea(z.area, project.units)} />
           <Figure label="Strain at its border" value={`${fixed(100 * z.strain, 2)} %`} tone={z.strain > 0.01 ? 'text-amber' : ''} />
           {z.saddle && <p className="text-[12px] text-amber">It bends both ways like a saddle: a sleeve would bridge it.</p>}
         </section>
@@ -36,7 +36,7 @@ export function LabelFigures({ answer, project, face }: { answer: Of<'label'>; p
         tone="warn"
         list={answer.saddles
           .slice(0, 6)
-          .map((s) => ({ words: `${fixed(s.gaussian * 1e6, 0)} per m² over`, value: area(s.area), at: s.at }))}
+          .map((s) => ({ words: `${fixed(s.gaussian * 1e6, 0)} per m² over`, value: formatArea(s.area, project.units), at: s.at }))}
       />
       <p className="text-[12px] text-ink2">
         A label lies flat where the skin bends one way only: its Gaussian curvature is within the limit. Up to about 1 % of strain a soft

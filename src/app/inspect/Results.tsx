@@ -1,7 +1,7 @@
 import type { Fit } from '../../core/inspect/fit';
 import type { Project } from '../../core/recipe/schema';
 import { edgeWords, faceWords } from '../../core/recipe/words';
-import { degrees, fixed, formatLength, formatVolume } from '../../core/units/units';
+import { degrees, fixed, formatArea, formatCapacity, formatLength } from '../../core/units/units';
 import type { Answer } from '../../engine/inspect';
 import { showMark, useBench } from '../state/bench';
 import { useInspect } from '../state/inspecting';
@@ -9,7 +9,7 @@ import { Chart } from './Chart';
 import { JoinTable } from './JoinTable';
 import { LabelFigures } from './LabelFigures';
 import { Measured } from './Measure';
-import { area, Figure, type Of, Places } from './parts';
+import { Figure, type Of, Places } from './parts';
 import { Sections } from './SectionFigures';
 import { Walls } from './WallFigures';
 
@@ -40,7 +40,7 @@ export function Results({ project, answer }: { project: Project; answer: Answer 
         </p>
       );
     case 'draft':
-      return <Draft answer={answer} face={face} />;
+      return <Draft answer={answer} face={face} project={project} />;
     case 'overhang':
       return <Overhang answer={answer} project={project} />;
     case 'holds':
@@ -132,23 +132,27 @@ function Combs({ answer, project, face }: { answer: Of<'combs'>; project: Projec
   );
 }
 
-function Draft({ answer, face }: { answer: Of<'draft'>; face: (i: number) => string }) {
+function Draft({ answer, face, project }: { answer: Of<'draft'>; face: (i: number) => string; project: Project }) {
   const limit = fixed(degrees(answer.limit), 2);
   const clear = answer.undercutArea < 0.5;
   return (
     <>
       <Figure
         label={`Less draft than ${limit}°`}
-        value={answer.below > 0.5 ? `▲ ${area(answer.below)}` : '● nowhere'}
+        value={answer.below > 0.5 ? `▲ ${formatArea(answer.below, project.units)}` : '● nowhere'}
         tone={answer.below > 0.5 ? 'text-amber' : ''}
       />
-      <Figure label="Undercut" value={clear ? '● none' : `■ ${area(answer.undercutArea)}`} tone={clear ? '' : 'text-madder'} />
+      <Figure
+        label="Undercut"
+        value={clear ? '● none' : `■ ${formatArea(answer.undercutArea, project.units)}`}
+        tone={clear ? '' : 'text-madder'}
+      />
       {!clear && <Figure label="Side actions or cores" value={answer.sideActions} />}
       <section className="my-2">
         <h3 className="heading mb-1">Faces below the limit</h3>
         {answer.faces.length === 0 && <p className="text-ink2">None.</p>}
         {answer.faces.slice(0, 12).map((f) => (
-          <Figure key={f.face} label={face(f.face)} value={`${fixed(degrees(f.least), 2)}°, ${area(f.area)}`} />
+          <Figure key={f.face} label={face(f.face)} value={`${fixed(degrees(f.least), 2)}°, ${formatArea(f.area, project.units)}`} />
         ))}
       </section>
       <p className="text-[12px] text-ink2">
@@ -164,10 +168,10 @@ function Overhang({ answer, project }: { answer: Of<'overhang'>; project: Projec
     <>
       <Figure
         label={`Leans more than ${fixed(degrees(answer.limit), 0)}°`}
-        value={answer.area > 0.5 ? `▲ ${area(answer.area)}` : '● nowhere'}
+        value={answer.area > 0.5 ? `▲ ${formatArea(answer.area, project.units)}` : '● nowhere'}
         tone={answer.area > 0.5 ? 'text-amber' : ''}
       />
-      <Figure label="Flat on the bed" value={area(answer.contact)} />
+      <Figure label="Flat on the bed" value={formatArea(answer.contact, project.units)} />
       <Figure
         label="Begin in the air"
         value={answer.islands.length === 0 ? '● none' : `■ ${answer.islands.length}`}
@@ -176,7 +180,9 @@ function Overhang({ answer, project }: { answer: Of<'overhang'>; project: Projec
       <Places
         title="Bridges, widest first"
         tone="warn"
-        list={answer.bridges.slice(0, 8).map((b) => ({ words: `ceiling of ${area(b.area)}, free span`, value: length(b.span), at: b.at }))}
+        list={answer.bridges
+          .slice(0, 8)
+          .map((b) => ({ words: `ceiling of ${formatArea(b.area, project.units)}, free span`, value: length(b.span), at: b.at }))}
       />
       <Places
         title="Pieces that begin in the air"
@@ -198,7 +204,7 @@ function Holds({ answer, project }: { answer: Of<'holds'>; project: Project }) {
     <>
       {vessel ? (
         <>
-          <Figure label="To the brim" value={formatVolume(vessel.toBrim)} />
+          <Figure label="To the brim" value={formatCapacity(vessel.toBrim, project.units)} />
           <Figure label="Depth" value={formatLength(vessel.brim - vessel.floor, project.units, 2)} />
           {wanted !== null && (
             <Figure
@@ -228,7 +234,7 @@ function Holds({ answer, project }: { answer: Of<'holds'>; project: Project }) {
       ) : (
         <p className="mb-2 text-ink2">It holds nothing: no cavity that opens upwards.</p>
       )}
-      <Figure label="Foot" value={area(answer.foot)} />
+      <Figure label="Foot" value={formatArea(answer.foot, project.units)} />
       <Figure
         label="Tips at, empty"
         value={answer.empty.tipping < 0 ? '■ falls by itself' : angle(answer.empty.tipping)}

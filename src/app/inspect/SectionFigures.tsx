@@ -1,10 +1,10 @@
 import type { Project } from '../../core/recipe/schema';
-import { formatLength } from '../../core/units/units';
+import { formatArea, formatLength } from '../../core/units/units';
 import { showMark } from '../state/bench';
 import { showRow, showStack, useInspect } from '../state/inspecting';
 import { Chart } from './Chart';
 import { wallLimit } from './limits';
-import { area, Figure, type Of, Places } from './parts';
+import { Figure, type Of, Places } from './parts';
 import { SaveSection } from './SaveSection';
 
 /** What sections show: charts by height, linked to the plane on the stage. */
@@ -60,7 +60,7 @@ export function Sections({ answer, project }: { answer: Of<'sections'>; project:
       </label>
       {now && (
         <div data-testid="section-row">
-          <Figure label="Area of material" value={area(now.area)} />
+          <Figure label="Area of material" value={formatArea(now.area, project.units)} />
           <Figure label="Length of outlines" value={formatLength(now.perimeter, project.units, 1)} />
           <Figure
             label="Wall, least"

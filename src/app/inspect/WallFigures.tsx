@@ -1,9 +1,9 @@
 import type { Project } from '../../core/recipe/schema';
 import { edgeWords } from '../../core/recipe/words';
-import { fixed, formatLength } from '../../core/units/units';
+import { fixed, formatArea, formatLength } from '../../core/units/units';
 import { showMark } from '../state/bench';
 import { Bars } from './Chart';
-import { area, Figure, type Of, Places } from './parts';
+import { Figure, type Of, Places } from './parts';
 
 /** How thick it is: figures, histogram, places. */
 export function Walls({ answer, project, face }: { answer: Of<'walls'>; project: Project; face: (i: number) => string }) {
@@ -17,7 +17,7 @@ export function Walls({ answer, project, face }: { answer: Of<'walls'>; project:
       {answer.below !== null && answer.limit !== null && (
         <Figure
           label={`Thinner than ${length(answer.limit)} by over ${fixed(answer.tolerance, 2)}`}
-          value={answer.below > 0.5 ? `■ ${area(answer.below)}` : '● nowhere'}
+          value={answer.below > 0.5 ? `■ ${formatArea(answer.below, project.units)}` : '● nowhere'}
           tone={answer.below > 0.5 ? 'text-madder' : ''}
         />
       )}

@@ -1,12 +1,9 @@
 import type { ReactNode } from 'react';
-import { fixed } from '../../core/units/units';
 import type { Answer } from '../../engine/inspect';
 import { showMark } from '../state/bench';
 
 /** The answer to one of the questions. */
 export type Of<W extends Answer['what']> = Extract<Answer, { what: W }>;
-
-export const area = (mm2: number): string => `${fixed(mm2 / 100, 2)} cm²`;
 
 /** One figure with its name. */
 export function Figure({ label, value, tone = '' }: { label: string; value: ReactNode; tone?: string }) {

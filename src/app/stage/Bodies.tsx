@@ -6,7 +6,7 @@ import { type EdgeRef, type FaceRef, sameFace } from '../../core/recipe/names';
 import type { MeasuredThing, Project } from '../../core/recipe/schema';
 import type { FormInputs } from '../../core/recipe/steps';
 import { edgeWords, faceWords } from '../../core/recipe/words';
-import { fixed } from '../../core/units/units';
+import { formatArea, formatLength } from '../../core/units/units';
 import type { BodyScene } from '../../engine/types';
 import { setBench, useBench, useScenes } from '../state/bench';
 import { pickMeasured, useInspect } from '../state/inspecting';
@@ -420,8 +420,9 @@ function usePointer(project: Project, scenes: readonly BodyScene[], off: boolean
 function wordsOf(hit: Hit, project: Project): string {
   const what = useBench.getState().picking?.what;
   const face = (): string => faceWords(hit.body.faceNames[hit.face]!, project);
-  if (hit.edge < 0) return what === 'spots' ? `a place on ${face()}` : `${face()}, ${fixed(hit.body.faceAreas[hit.face]! / 100, 1)} cm²`;
-  const edge = `${edgeWords(hit.body.edgeNames[hit.edge]!, project)}, ${fixed(hit.body.edgeLengths[hit.edge]!, 1)} mm`;
+  if (hit.edge < 0)
+    return what === 'spots' ? `a place on ${face()}` : `${face()}, ${formatArea(hit.body.faceAreas[hit.face]!, project.units, 1)}`;
+  const edge = `${edgeWords(hit.body.edgeNames[hit.edge]!, project)}, ${formatLength(hit.body.edgeLengths[hit.edge]!, project.units, 1)}`;
   return what === 'places' || what === 'spots' ? `${PLACES[hit.end ?? 'middle']} of the ${edge}` : edge;
 }
 

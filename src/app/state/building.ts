@@ -1,5 +1,6 @@
 /** Keeps the bodies and gauges up with the document. */
 import type { Project } from '../../core/recipe/schema';
+import { reportIn } from '../../engine/step-report';
 import { engine, setBench, useBench } from './bench';
 import { useProject } from './project';
 
@@ -30,7 +31,7 @@ async function build(project: Project): Promise<void> {
   const answer = await engine
     .rebuild(project, (index, step, report) => {
       if (mine !== latest) return;
-      if (report) setBench((s) => ({ reports: { ...s.reports, [step]: report } }));
+      if (report) setBench((s) => ({ reports: { ...s.reports, [step]: reportIn(report, project.units) } }));
       else setBench({ running: { index, step, since: performance.now() } });
     })
     .catch(() => {
@@ -40,9 +41,10 @@ async function build(project: Project): Promise<void> {
   if (mine !== latest) return;
   setBench({ running: null });
   if (!answer?.scenes) return;
+  const steps = answer.result.steps.map((s) => reportIn(s, project.units));
   setBench({
-    result: answer.result,
-    reports: Object.fromEntries(answer.result.steps.map((s) => [s.id, s])),
+    result: { ...answer.result, steps },
+    reports: Object.fromEntries(steps.map((s) => [s.id, s])),
     scenes: answer.scenes,
     stale: false,
     preview: null,

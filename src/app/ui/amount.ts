@@ -1,15 +1,15 @@
 import type { Project } from '../../core/recipe/schema';
-import { fixed, formatLength, formatVolume } from '../../core/units/units';
+import { formatArea, formatLength, formatVolume } from '../../core/units/units';
 import type { BodyReport } from '../../engine/types';
 
 /** How much of it there is, and whether it is closed; the borders of a surface with their lengths. */
 export function bodyAmount(b: BodyReport, units: Project['units']): string {
-  if (b.facets) return `${formatVolume(b.volume)}, closed mesh, no exact faces`;
-  if (b.closed) return `${formatVolume(b.volume)}, ${b.faces} faces, closed solid`;
+  if (b.facets) return `${formatVolume(b.volume, units)}, closed mesh, no exact faces`;
+  if (b.closed) return `${formatVolume(b.volume, units)}, ${b.faces} faces, closed solid`;
   const borders = b.borders.map(
-    (l) => `${formatLength(l.length, units, 2)}${l.offPlane > 1e-3 ? `, ${fixed(l.offPlane, 2)} mm off a plane` : ''}`,
+    (l) => `${formatLength(l.length, units, 2)}${l.offPlane > 1e-3 ? `, ${formatLength(l.offPlane, units)} off a plane` : ''}`,
   );
   const open =
     borders.length === 0 ? 'without a border' : `${borders.length} open border${borders.length > 1 ? 's' : ''}: ${borders.join('; ')}`;
-  return `surface of ${fixed(b.area / 100, 2)} cm², ${b.faces} face${b.faces === 1 ? '' : 's'}, ${open}`;
+  return `surface of ${formatArea(b.area, units)}, ${b.faces} face${b.faces === 1 ? '' : 's'}, ${open}`;
 }

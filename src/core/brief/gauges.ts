@@ -1,7 +1,7 @@
 /** Gauges: what is measured on a body, and the brief's verdict on it. */
 import { evaluateAs, type Scope } from '../dimensions/expression';
 import type { Target } from '../recipe/schema';
-import { fixed, type LengthUnit, MM_PER_INCH } from '../units/units';
+import { fixed, type LengthUnit, shownIn } from '../units/units';
 import { massOf } from './materials';
 
 /** Readings of one body: mm, mm², mm³, g. Null where the thing does not exist (a solid has no capacity). */
@@ -216,8 +216,7 @@ export function readGauge(
 export function showReading(value: number | null, unit: GaugeUnit, digits: number, project: LengthUnit): { text: string; unit: string } {
   if (value === null) return { text: '–', unit: '' };
   if (unit === 'yes/no') return { text: value === 1 ? 'yes' : 'no', unit: '' };
-  if (unit === 'mm' && project === 'in') return { text: fixed(value / MM_PER_INCH, digits + 1), unit: 'in' };
-  return { text: fixed(value, digits), unit };
+  return shownIn(value, unit, digits, project);
 }
 
 /** All gauges, those with targets first, in the brief's order. */

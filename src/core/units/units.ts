@@ -71,7 +71,51 @@ export function formatInchFraction(mm: number): string {
   return `${sign}${whole > 0 ? `${whole} ` : ''}${num}/${den} in`;
 }
 
-/** A volume for reading: cm³ below a litre, litres from there. @param mm3 cubic millimetres */
-export function formatVolume(mm3: number): string {
-  return Math.abs(mm3) >= 1e6 ? `${fixed(mm3 / 1e6, 3)} L` : `${fixed(mm3 / 1000, 1)} cm³`;
+/**
+ * What a metric figure is where a project is in inches: its unit, how many of them it is, and how many decimals more it gets.
+ * Sources: 1 US fluid ounce = 29.5735295625 mL, 1 avoirdupois ounce = 28.349523125 g (NIST Handbook 44, appendix C).
+ */
+const IN_INCHES: Readonly<Record<string, { readonly unit: string; readonly factor: number; readonly digits: number } | undefined>> = {
+  mm: { unit: 'in', factor: 1 / MM_PER_INCH, digits: 1 },
+  cm: { unit: 'in', factor: 10 / MM_PER_INCH, digits: 1 },
+  'mm²': { unit: 'in²', factor: 1 / MM_PER_INCH ** 2, digits: 3 },
+  'cm²': { unit: 'in²', factor: 100 / MM_PER_INCH ** 2, digits: 1 },
+  'mm³': { unit: 'in³', factor: 1 / MM_PER_INCH ** 3, digits: 4 },
+  'cm³': { unit: 'in³', factor: 1000 / MM_PER_INCH ** 3, digits: 1 },
+  L: { unit: 'fl oz', factor: 1000 / 29.5735295625, digits: -1 },
+  g: { unit: 'oz', factor: 1 / 28.349523125, digits: 1 },
+};
+
+/** A figure in a metric unit as a project shows it. @param digits decimals in the metric unit */
+export function shownIn(value: number, unit: string, digits: number, project: LengthUnit): { text: string; unit: string } {
+  const other = project === 'in' ? IN_INCHES[unit] : undefined;
+  return other
+    ? { text: fixed(value * other.factor, Math.max(0, digits + other.digits)), unit: other.unit }
+    : { text: fixed(value, digits), unit };
+}
+
+const joined = ({ text, unit }: { text: string; unit: string }): string => `${text} ${unit}`;
+
+/** A volume for reading: cm³ below a litre, litres from there; cubic inches in a project in inches. @param mm3 cubic millimetres */
+export const formatVolume = (mm3: number, project: LengthUnit): string =>
+  project === 'mm' && Math.abs(mm3) >= 1e6 ? `${fixed(mm3 / 1e6, 3)} L` : joined(shownIn(mm3 / 1000, 'cm³', 1, project));
+
+/** What a vessel holds, for reading: litres, or fluid ounces. @param mm3 cubic millimetres */
+export const formatCapacity = (mm3: number, project: LengthUnit): string =>
+  project === 'mm' ? formatVolume(mm3, project) : joined(shownIn(mm3 / 1e6, 'L', 3, project));
+
+/** An area for reading: cm² or square inches. @param mm2 square millimetres */
+export const formatArea = (mm2: number, project: LengthUnit, digits = 2): string => joined(shownIn(mm2 / 100, 'cm²', digits, project));
+
+/** A figure with its unit in a sentence; what is multiplied or ranges, as `12 × 3 mm`, shares the unit. */
+const FIGURE = /((?:\d+(?:\.\d+)?(?: × | to |–|…))*)(\d+(?:\.\d+)?) (mm[²³]?|cm[²³]?|L|g)(?![\p{L}\p{N}²³/])/gu;
+
+/** Words with metric figures as a project shows them. */
+export function wordsIn(words: string, project: LengthUnit): string {
+  if (project === 'mm') return words;
+  const one = (text: string, unit: string) => shownIn(Number(text), unit, text.split('.')[1]?.length ?? 0, project);
+  return words.replace(FIGURE, (_, before: string, last: string, unit: string) => {
+    const lead = before.replace(/\d+(?:\.\d+)?/g, (n) => one(n, unit).text);
+    return `${lead}${joined(one(last, unit))}`;
+  });
 }
