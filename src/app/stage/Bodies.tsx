@@ -15,6 +15,7 @@ import { useShaping } from '../state/shaping';
 import type { Extent } from './extent';
 import { Label } from './Label';
 import { listen } from './listen';
+import { edgeUnder, faceUnder } from './pick';
 import { Reading } from './Reading';
 
 const IVORY = '#e9e3d3';
@@ -323,74 +324,36 @@ function EdgeTint({ scene, edge, width, colour = TEAL }: { scene: BodyScene; edg
   return <Line points={points} segments color={colour} lineWidth={width} />;
 }
 
-/** Pixels within which an edge is meant rather than the face behind it. */
-const EDGE_REACH = 7;
-
 /** Hover says in words what a click would pick; a click picks it for the step that asks. */
 function usePointer(project: Project, scenes: readonly BodyScene[], off: boolean, setHover: (h: Hit | null) => void): void {
-  const { camera, gl, raycaster } = useThree();
+  const { camera, gl } = useThree();
   const state = useRef({ project, scenes, off });
   state.current = { project, scenes, off };
   useEffect(() => {
     const element = gl.domElement;
-    const pickMeshes = new WeakMap<BodyScene, THREE.Mesh>();
-    const meshOf = (s: BodyScene): THREE.Mesh => {
-      let m = pickMeshes.get(s);
-      if (!m) {
-        const g = new THREE.BufferGeometry();
-        g.setAttribute('position', new THREE.BufferAttribute(s.positions, 3));
-        g.setIndex(new THREE.BufferAttribute(s.indices, 1));
-        m = new THREE.Mesh(g, new THREE.MeshBasicMaterial({ side: THREE.DoubleSide }));
-        pickMeshes.set(s, m);
-      }
-      return m;
-    };
     const find = (e: PointerEvent): Hit | null => {
       const box = element.getBoundingClientRect();
-      const x = e.clientX - box.left;
-      const y = e.clientY - box.top;
-      raycaster.setFromCamera(new THREE.Vector2((x / box.width) * 2 - 1, 1 - (y / box.height) * 2), camera);
+      const pointer = { x: e.clientX - box.left, y: e.clientY - box.top, width: box.width, height: box.height };
       const cut = useBench.getState().section;
-      const visible = (p: THREE.Vector3): boolean =>
-        !cut || (cut.axis === 'y' ? p.y >= cut.offset - 1e-3 : cut.axis === 'x' ? p.x <= cut.offset + 1e-3 : p.z <= cut.offset + 1e-3);
-      let best: { body: BodyScene; face: number; distance: number; at: [number, number, number] } | null = null;
-      for (const body of state.current.scenes)
-        for (const hit of raycaster.intersectObject(meshOf(body))) {
-          if (!visible(hit.point)) continue;
-          if (!best || hit.distance < best.distance)
-            best = { body, face: body.faceOf[hit.faceIndex!]!, distance: hit.distance, at: hit.point.toArray() };
-          break;
-        }
-      // Edges in front of, or lying on, what the ray met.
-      const limit = best ? best.distance * 1.01 : Infinity;
-      let edge: { body: BodyScene; edge: number; d: number } | null = null;
-      const a = new THREE.Vector3();
-      const eye = camera.position;
-      for (const body of state.current.scenes)
-        for (let i = 0; i < body.edgeOf.length; i++) {
-          if (body.edgeNames[body.edgeOf[i]!] === '') continue;
-          a.set(
-            (body.segments[6 * i]! + body.segments[6 * i + 3]!) / 2,
-            (body.segments[6 * i + 1]! + body.segments[6 * i + 4]!) / 2,
-            (body.segments[6 * i + 2]! + body.segments[6 * i + 5]!) / 2,
-          );
-          if (!visible(a) || a.distanceTo(eye) > limit) continue;
-          a.project(camera);
-          const d = Math.hypot(((a.x + 1) / 2) * box.width - x, ((1 - a.y) / 2) * box.height - y);
-          if (d < EDGE_REACH && (!edge || d < edge.d)) edge = { body, edge: body.edgeOf[i]!, d };
-        }
+      const visible =
+        cut &&
+        ((p: THREE.Vector3): boolean =>
+          cut.axis === 'y' ? p.y >= cut.offset - 1e-3 : cut.axis === 'x' ? p.x <= cut.offset + 1e-3 : p.z <= cut.offset + 1e-3);
+      const { scenes } = state.current;
+      const best = faceUnder(scenes, camera, pointer, visible ?? undefined);
+      let edge = edgeUnder(scenes, camera, pointer, visible ?? undefined);
       const picking = useBench.getState().picking;
       if (picking && 'profile' in picking.target && edge && edge.body.id !== picking.target.body) edge = null;
       if (edge && picking?.what !== 'faces') {
         const screen = (p: THREE.Vector3): number => {
           p.project(camera);
-          return Math.hypot(((p.x + 1) / 2) * box.width - x, ((1 - p.y) / 2) * box.height - y);
+          return Math.hypot(((p.x + 1) / 2) * box.width - pointer.x, ((1 - p.y) / 2) * box.height - pointer.y);
         };
         const end = picking?.what === 'places' || picking?.what === 'spots' ? { end: endNear(edge.body, edge.edge, screen) } : {};
-        return { body: edge.body, face: best?.face ?? -1, edge: edge.edge, at: best?.at ?? null, ...end };
+        return { body: edge.body, face: best?.face ?? -1, edge: edge.edge, at: best?.at.toArray() ?? null, ...end };
       }
       const onFaces = !picking || ['faces', 'things', 'spots'].includes(picking.what);
-      return best && onFaces ? { body: best.body, face: best.face, edge: -1, at: best.at } : null;
+      return best && onFaces ? { body: best.body, face: best.face, edge: -1, at: best.at.toArray() } : null;
     };
     let down: { x: number; y: number } | null = null;
     const move = (e: PointerEvent): void => {
@@ -414,7 +377,7 @@ function usePointer(project: Project, scenes: readonly BodyScene[], off: boolean
       setBench({ hover: null });
     };
     return listen(element, { pointermove: move, pointerdown: press, pointerup: release, pointerleave: leave });
-  }, [camera, gl, raycaster, setHover]);
+  }, [camera, gl, setHover]);
 }
 
 function wordsOf(hit: Hit, project: Project): string {

@@ -1,0 +1,176 @@
+/** Edges of a box and of built bodies under a pointer, against three's own ray caster and distances to many places. */
+import * as THREE from 'three';
+import { describe, expect, it } from 'vitest';
+import hook from '../../../demo/robe-hook.lathe.json';
+import { testKernel } from '../../../tests/support/kernel';
+import { readProject } from '../../core/recipe/file';
+import { Engine } from '../../engine/engine';
+import { sceneOf } from '../../engine/measure';
+import { edgeUnder, faceUnder, type Pickable } from './pick';
+
+const SIZE = { width: 690, height: 450 };
+
+/** A block between −a and a, its faces −x +x −y +y −z +z, its edges named by the two they part. */
+function block(a: readonly [number, number, number]): Pickable {
+  const positions: number[] = [];
+  const indices: number[] = [];
+  const faceOf: number[] = [];
+  const segments: number[] = [];
+  const edgeNames: string[] = [];
+  const corner = (x: number, y: number, z: number): number[] => [x * a[0], y * a[1], z * a[2]];
+  for (let f = 0; f < 6; f++) {
+    const k = f >> 1;
+    const side = f % 2 ? 1 : -1;
+    const at = (u: number, v: number): number[] =>
+      corner(...(([0, 1, 2] as const).map((i) => (i === k ? side : i === (k + 1) % 3 ? u : v)) as [number, number, number]));
+    const first = positions.length / 3;
+    positions.push(...at(-1, -1), ...at(1, -1), ...at(1, 1), ...at(-1, 1));
+    indices.push(first, first + 1, first + 2, first, first + 2, first + 3);
+    faceOf.push(f, f);
+  }
+  for (let k = 0; k < 3; k++)
+    for (const u of [-1, 1])
+      for (const v of [-1, 1]) {
+        const at = (t: number): number[] =>
+          corner(...(([0, 1, 2] as const).map((i) => (i === k ? t : i === (k + 1) % 3 ? u : v)) as [number, number, number]));
+        segments.push(...at(-1), ...at(1));
+        edgeNames.push(`${2 * ((k + 1) % 3) + (u > 0 ? 1 : 0)}|${2 * ((k + 2) % 3) + (v > 0 ? 1 : 0)}`);
+      }
+  return {
+    positions: new Float32Array(positions),
+    indices: new Uint32Array(indices),
+    faceOf: new Uint32Array(faceOf),
+    segments: new Float32Array(segments),
+    edgeOf: new Uint32Array(edgeNames.map((_, i) => i)),
+    edgeNames,
+  };
+}
+
+function lookFrom(x: number, y: number, z: number, to = new THREE.Vector3()): THREE.PerspectiveCamera {
+  const camera = new THREE.PerspectiveCamera(35, SIZE.width / SIZE.height, 0.1, 5000);
+  camera.up.set(0, 0, 1);
+  camera.position.set(x, y, z);
+  camera.lookAt(to);
+  camera.updateMatrixWorld();
+  camera.updateProjectionMatrix();
+  return camera;
+}
+const onScreen = (p: THREE.Vector3, camera: THREE.Camera) => {
+  const q = p.clone().project(camera);
+  return { x: ((q.x + 1) / 2) * SIZE.width, y: ((1 - q.y) / 2) * SIZE.height, ...SIZE };
+};
+
+interface Spot {
+  readonly x: number;
+  readonly y: number;
+}
+/** From a place to a piece of a line, on the screen. */
+function toLine(p: Spot, { a, b }: { readonly a: Spot; readonly b: Spot }): number {
+  const l2 = (b.x - a.x) ** 2 + (b.y - a.y) ** 2;
+  const t = l2 > 0 ? Math.max(0, Math.min(1, ((p.x - a.x) * (b.x - a.x) + (p.y - a.y) * (b.y - a.y)) / l2)) : 0;
+  return Math.hypot(a.x + t * (b.x - a.x) - p.x, a.y + t * (b.y - a.y) - p.y);
+}
+
+describe('an edge', () => {
+  const box = block([30, 20, 10]);
+  const camera = lookFrom(110, -150, 90);
+  /** Faces that are turned to the camera: +x, −y, +z. */
+  const seen = new Set(['1', '2', '5']);
+  it('of a box answers at every place along it, and one behind never', () => {
+    for (const [e, name] of box.edgeNames.entries()) {
+      const shown = name.split('|').some((f) => seen.has(f));
+      for (let k = 0; k < 10; k++) {
+        const at = new THREE.Vector3()
+          .fromArray(box.segments, 6 * e)
+          .lerp(new THREE.Vector3().fromArray(box.segments, 6 * e + 3), (k + 0.5) / 10);
+        const hit = edgeUnder([box], camera, onScreen(at, camera));
+        if (shown) expect([name, k, hit && box.edgeNames[hit.edge]]).toEqual([name, k, name]);
+        else expect(hit === null || box.edgeNames[hit.edge]!.split('|').some((f) => seen.has(f))).toBe(true);
+        if (shown) expect(hit!.at.distanceTo(at)).toBeLessThan(1e-3);
+      }
+    }
+  });
+  it('is met within six pixels and no farther, and gives way to the face', () => {
+    const e = box.edgeNames.indexOf('2|5');
+    const at = new THREE.Vector3().fromArray(box.segments, 6 * e).lerp(new THREE.Vector3().fromArray(box.segments, 6 * e + 3), 0.3);
+    const p = onScreen(at, camera);
+    expect(edgeUnder([box], camera, { ...p, y: p.y + 5 })).not.toBeNull();
+    expect(edgeUnder([box], camera, { ...p, y: p.y + 12 })).toBeNull();
+    expect(faceUnder([box], camera, { ...p, y: p.y + 12 })!.face).toBe(2);
+    expect(faceUnder([box], camera, { ...p, y: p.y - 12 })!.face).toBe(5);
+  });
+  it('that is cut away is not met; what lies behind the cut is', () => {
+    const behind = (p: THREE.Vector3): boolean => p.y >= 0;
+    const e = box.edgeNames.indexOf('3|5');
+    const at = new THREE.Vector3().fromArray(box.segments, 6 * e).lerp(new THREE.Vector3().fromArray(box.segments, 6 * e + 3), 0.4);
+    const hit = edgeUnder([box], camera, onScreen(at, camera), behind);
+    expect(box.edgeNames[hit!.edge]).toBe('3|5');
+    const front = box.edgeNames.indexOf('2|5');
+    const gone = new THREE.Vector3()
+      .fromArray(box.segments, 6 * front)
+      .lerp(new THREE.Vector3().fromArray(box.segments, 6 * front + 3), 0.4);
+    expect(edgeUnder([box], camera, onScreen(gone, camera), behind)).toBeNull();
+  });
+});
+
+describe('edges of built bodies', () => {
+  it('of the robe hook answer wherever nothing lies before them and no other is near', async () => {
+    const project = readProject(hook);
+    if (!project.ok) throw new Error(project.error);
+    const engine = new Engine({ open: testKernel });
+    await engine.rebuild(project.value);
+    const kernel = await testKernel();
+    const scenes = engine.bodies().map((b) => sceneOf(kernel, project.value, b.id, b.body));
+    const all = new THREE.Box3().setFromArray(scenes.flatMap((s) => [...s.positions]));
+    const [middle, size] = [all.getCenter(new THREE.Vector3()), all.getSize(new THREE.Vector3()).length()];
+    const meshes = scenes.map((s) => {
+      const g = new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(s.positions, 3));
+      g.setIndex(new THREE.BufferAttribute(s.indices, 1));
+      return new THREE.Mesh(g, new THREE.MeshBasicMaterial({ side: THREE.DoubleSide }));
+    });
+    let tried = 0;
+    for (const [dx, dy, dz] of [
+      [1, -1.4, 0.9],
+      [-0.8, -1.2, -0.7],
+      [0.1, 0.2, 2],
+    ] as const) {
+      const camera = lookFrom(middle.x + dx * size, middle.y + dy * size, middle.z + dz * size, middle);
+      const caster = new THREE.Raycaster();
+      const places = scenes.flatMap((s, body) =>
+        Array.from({ length: s.edgeOf.length }, (_, i) => i).flatMap((i) =>
+          s.edgeNames[s.edgeOf[i]!] === ''
+            ? []
+            : [0.1, 0.5, 0.9].map((t) => {
+                const at = new THREE.Vector3().fromArray(s.segments, 6 * i).lerp(new THREE.Vector3().fromArray(s.segments, 6 * i + 3), t);
+                return { at, body, edge: s.edgeOf[i]!, ...onScreen(at, camera) };
+              }),
+        ),
+      );
+      const lines = scenes.flatMap((s, body) =>
+        Array.from({ length: s.edgeOf.length }, (_, i) => ({
+          a: onScreen(new THREE.Vector3().fromArray(s.segments, 6 * i), camera),
+          b: onScreen(new THREE.Vector3().fromArray(s.segments, 6 * i + 3), camera),
+          edge: s.edgeOf[i]!,
+          body,
+        })),
+      );
+      const stride = Math.max(1, Math.floor(places.length / 200));
+      for (let i = 0; i < places.length; i += stride) {
+        const p = places[i]!;
+        const other = lines.some((l) => (l.edge !== p.edge || l.body !== p.body) && toLine(p, l) < 9);
+        if (other) continue;
+        caster.setFromCamera(new THREE.Vector2((2 * p.x) / p.width - 1, 1 - (2 * p.y) / p.height), camera);
+        const first = meshes.flatMap((m) => caster.intersectObject(m)).sort((a, b) => a.distance - b.distance)[0];
+        const away = p.at.distanceTo(camera.position);
+        const before = first ? (away - first.distance) / away : 0;
+        const hit = edgeUnder(scenes, camera, p);
+        if (before > 1e-3) expect(hit === null || hit.edge !== p.edge || hit.body !== scenes[p.body]).toBe(true);
+        else if (before < 1e-4) {
+          tried++;
+          expect([p.edge, hit?.edge]).toEqual([p.edge, p.edge]);
+        }
+      }
+    }
+    expect(tried).toBeGreaterThan(60);
+  });
+});
