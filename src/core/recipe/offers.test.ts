@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { robeHook } from '../../../demo/robe-hook';
 import { steamDiffuser } from '../../../demo/steam-diffuser';
 import { steamTower } from '../../../demo/steam-tower';
-import { addStep, bodiesBefore, newProject } from './edit';
+import { addStep, bodiesBefore, emptyProfile, newProject, setProfile } from './edit';
 import { nextOffers, offeringOf } from './offers';
 import { definitions, type StepKind, stepDefinitions } from './steps';
 
@@ -56,6 +56,15 @@ describe('what can come next', () => {
     const c = offeringOf({ ...steamDiffuser, marker: first }, NONE);
     expect(c.solids.map((b) => b.id)).toEqual([first]);
     expect(c.raised?.id).toBe(first);
+  });
+  it('cuts into the body from a drawing that lies on its face, and away from the plane elsewhere', () => {
+    const drawn = (by: string) => {
+      const p = newProject('Vessel');
+      const placed = addStep(p, 'plane', { by, from: 'level', faces: [{ body: 's1', face: 's1/end' }] }, {});
+      const on = setProfile(placed.project, emptyProfile('mark', 'Mark', placed.id, false));
+      return nextOffers(on, NONE).offers.find((o) => o.label === 'Extrude Mark, cut')!.inputs;
+    };
+    expect([drawn('on').way, drawn('touch').way, drawn('distance').way]).toEqual(['back', 'back', 'out']);
   });
   it('parts a body by the plane that was placed last', () => {
     const plane = addStep(newProject('Test'), 'plane', { by: 'distance', from: 'level' });

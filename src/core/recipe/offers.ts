@@ -10,6 +10,12 @@ export interface NextOffer extends Offer<Record<string, unknown>> {
   readonly known: readonly string[];
 }
 
+/** Whether a plane was placed on a face of a body, its normal away from it. */
+const liesOnFace = (project: Project, plane: string): boolean => {
+  const step = project.steps.find((s) => s.id === plane);
+  return step?.kind === 'plane' && (step.inputs.by === 'on' || step.inputs.by === 'touch');
+};
+
 /** @param skins ids of bodies that are surfaces, as far as that is known */
 export function offeringOf(project: Project, skins: ReadonlySet<string>): Offering {
   // Where the next step will stand: after the marker, or at the end.
@@ -23,7 +29,7 @@ export function offeringOf(project: Project, skins: ReadonlySet<string>): Offeri
     // What needs an inside is not offered for a surface.
     solids: bodies.filter((b) => !skins.has(b.id)),
     skins: bodies.filter((b) => skins.has(b.id)),
-    profiles: project.profiles,
+    profiles: project.profiles.map((p) => ({ id: p.id, name: p.name, half: p.half, onFace: liesOnFace(project, p.plane) })),
     planes: planesBefore(project, before),
     curves: curvesBefore(project, before).toReversed(),
     raised: last

@@ -30,6 +30,9 @@ const refuse = (why: string, tryInstead: readonly string[], at?: Vec3): Result<n
   fail({ what: 'the loft can’t be made', why, tryInstead, ...(at ? { at } : {}) });
 const missing = wanting('the loft can’t be made');
 
+/** How near, in words. @param off mm */
+const within = (off: number): string => (off < 5e-6 ? 'exactly' : `within ${fixed(off, 5)} mm`);
+
 export const raiseLoft: Raiser = (context, trial) => {
   const made = raised(context);
   if (made.ok) return made;
@@ -125,7 +128,7 @@ const raised = (context: StepContext): ReturnType<Raiser> => {
     solids: [solid.value],
     words: 'the loft',
     ties,
-    note: `passes its sections within ${fixed(off, 5)} mm${rails.length > 0 ? `, its rails within ${fixed(railOff, 5)} mm` : ''}`,
+    note: `passes its sections ${within(off)}${rails.length > 0 ? `, its rails ${within(railOff)}` : ''}`,
     warnings: worst > 1e-3 ? [{ message: `it misses a section or a rail by ${fixed(worst, 4)} mm` }] : [],
   });
 };

@@ -165,7 +165,8 @@ interface Called {
 export interface Offering {
   readonly solids: readonly Called[];
   readonly skins: readonly Called[];
-  readonly profiles: readonly (Called & { readonly half: boolean })[];
+  /** Drawings; those on a face have its body behind them. */
+  readonly profiles: readonly (Called & { readonly half: boolean; readonly onFace: boolean })[];
   /** The planes through the origin, then those that were placed. */
   readonly planes: readonly string[];
   readonly curves: readonly string[];

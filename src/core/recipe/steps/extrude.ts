@@ -56,7 +56,7 @@ export const extrude: StepDefinition<ExtrudeInputs> = {
           c,
           `Extrude ${p.name}`,
           { profile: p.id, extent: 'one', way: 'out', fill: 'solid', faces: [], until: null },
-          { extent: 'both' },
+          { extent: 'both', ...(p.onFace ? { way: 'back' as const } : {}) },
         ),
       ),
   inputs,
