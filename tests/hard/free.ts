@@ -60,10 +60,13 @@ export async function intrusions(count: number, seed: number): Promise<Intrusion
       for (const f of all) {
         await page.getByLabel(label).setInputFiles(f.path);
         // A word about it, or what was in it: the toast, or the question how it is brought in.
-        const said = page.locator('[data-sonner-toast], [role=dialog]').or(page.getByText(f.name)).first();
-        const came = await said.waitFor({ timeout: 30_000 }).then(
+        // Words about this very file: why it was not read, or how it is brought in; a project that is read opens.
+        const came = await Promise.any([
+          page.waitForFunction((name) => document.body.textContent.includes(name), f.name, { timeout: 10_000 }),
+          ...(label === 'Project file' ? [page.waitForURL(/\/project\//, { timeout: 10_000 })] : []),
+        ]).then(
           () => true,
-          () => page.url().includes('/project/') && label === 'Project file',
+          () => false,
         );
         if (!came) tally.wrong.push(`${f.name}: no word was said`);
         for (const ms of await tasks(page)) {
