@@ -21,7 +21,7 @@ import type { EngineApi, RebuildAnswer, StepListener } from './worker';
 /** Checkpoint text kept on the page, characters. */
 const CHECKPOINT_BUDGET = 60e6;
 /** After a cancel the worker has this long to answer before it is ended, ms. */
-const PATIENCE = 250;
+const PATIENCE = 200;
 const LATE = Symbol('late');
 /** Workers that die one after the other without a step done between them: then the next one would die as well. */
 const MOST_DEATHS = 3;

@@ -1,6 +1,7 @@
 /** The hard trials in short: `npm run hard` makes them by the hundred. */
 import { expect, it } from 'vitest';
 import { faultsAll } from '../hard/faults';
+import { cancels, intrusions } from '../hard/free';
 import { killAll } from '../hard/kills';
 import { tryAll } from '../hard/readers';
 import { tabsAll } from '../hard/tabs';
@@ -31,6 +32,17 @@ it('what was called saved outlives kills of the browser', async () => {
   const { lost, saved } = await killAll(7, 2);
   expect(lost).toEqual([]);
   expect(saved).toBeGreaterThan(3);
+});
+it('hostile files brought in by the page’s own buttons are answered by words', async () => {
+  const { wrong, files } = await intrusions(6, 2);
+  expect(wrong).toEqual([]);
+  expect(files).toBe(15);
+});
+it('a build cancelled at any step is built when that is asked for', async () => {
+  // What it takes is for the full trials: no test asserts on time.
+  const { wrong, cancels: n } = await cancels(3, 2);
+  expect(wrong.filter((w) => w.includes('not built'))).toEqual([]);
+  expect(n).toBeGreaterThan(0);
 });
 it('visits of the bench leave no drawing context behind', async () => {
   const { contexts } = await visits(6);

@@ -169,7 +169,7 @@ export async function cancels(count: number, seed: number, onCancel: (t: CancelT
       tally.cancels++;
       tally.longest = Math.max(tally.longest, ms);
       onCancel(tally);
-      const kind = ((await steps.nth(n - 1).textContent()) ?? '').trim().split(/\s+/)[0]!;
+      const kind = ((await steps.nth(n - 1).textContent()) ?? '').match(/[A-Z][a-z]+/)?.[0] ?? '';
       tally.kinds[kind] = (tally.kinds[kind] ?? 0) + 1;
       if (ms > 300) tally.wrong.push(`${demo}, step ${n}: control came back after ${ms.toFixed(0)} ms`);
       await page.getByRole('region', { name: 'Stage' }).getByRole('button', { name: 'build', exact: true }).click();
