@@ -332,7 +332,8 @@ describe('the board', () => {
     await stage.getByText(/building step [2-5]/).waitFor({ timeout: 60_000 });
     await stage.getByRole('button', { name: 'cancel' }).click();
     await stage.getByText(/building step/).waitFor({ state: 'detached' });
-    expect(await page.getByText('shows an older state').count()).toBe(1);
+    expect(await page.getByText('stopped; shows an older state').count()).toBe(1);
+    expect(await page.getByTestId('gauge-state').textContent()).toBe('of an older state');
     // The next change builds again, from what was already there.
     await typed(page, 'height', '140 mm');
     await page.waitForFunction(() => /7 done/.test(document.querySelector('[data-testid=build-summary]')?.textContent ?? ''), null, {

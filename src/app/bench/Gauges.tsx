@@ -13,6 +13,7 @@ export function Gauges({ project }: { project: Project }) {
   const measures = useBench((s) => s.measures);
   const measuring = useBench((s) => s.measuring);
   const stale = useBench((s) => s.stale);
+  const stopped = useBench((s) => s.stopped);
   const kernel = useBench((s) => s.kernel);
   const chosen = useBench((s) => s.gaugeBody);
   const measured = measures?.find((m) => m.body === chosen) ?? measures?.[0] ?? null;
@@ -28,13 +29,15 @@ export function Gauges({ project }: { project: Project }) {
         <span className="ml-auto text-ink2" data-testid="gauge-state">
           {kernel === 'loading'
             ? 'waiting for the kernel'
-            : kernel === 'failed'
+            : kernel === 'failed' || (stopped && !measured)
               ? 'not measured'
-              : old
-                ? 'measuring…'
-                : measured
-                  ? 'against the brief'
-                  : ''}
+              : stopped
+                ? 'of an older state'
+                : old
+                  ? 'measuring…'
+                  : measured
+                    ? 'against the brief'
+                    : ''}
         </span>
       </div>
       <ul className={old ? 'opacity-60' : ''}>

@@ -16,6 +16,7 @@ export function InspectPage() {
   const progress = useInspect((s) => s.progress);
   const asked = useInspect((s) => s.ask.what);
   const stale = useBench((s) => s.stale);
+  const stopped = useBench((s) => s.stopped);
   const none = useBench((s) => s.result !== null && s.result.bodies.length === 0);
   const limit = project ? wallLimit(project) : null;
   useEffect(() => startInspecting(limit), [limit]);
@@ -43,7 +44,9 @@ export function InspectPage() {
             {none
               ? 'There is no body yet. Raise one on the bench.'
               : stale
-                ? 'waits for the body'
+                ? stopped
+                  ? 'the build was stopped'
+                  : 'waits for the body'
                 : progress !== null
                   ? `measuring… ${Math.round(100 * progress)} %`
                   : current

@@ -38,7 +38,7 @@ describe('a gauge', () => {
   });
   it('says that there is none, that it is measuring, or that its target is wrong', () => {
     expect(read('capacity-fill', { min: '0.3' })).toMatchObject({ words: 'there is none', verdict: 'fail' });
-    expect(read('height', { min: '1' }, null).words).toBe('measuring');
+    expect(read('height', { min: '1' }, null).words).toBe('not measured yet');
     expect(read('height', { min: 'nothing' })).toMatchObject({ verdict: 'unknown' });
     expect(read('height', { min: 'nothing' }).words).toContain('no dimension called');
   });

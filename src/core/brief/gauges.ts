@@ -186,7 +186,7 @@ export function readGauge(
       max: null,
       target: 'yes',
       verdict,
-      words: verdict === 'unknown' ? 'measuring' : verdict === 'pass' ? '0 open edges' : `${readings!.openEdges} open edges`,
+      words: verdict === 'unknown' ? 'not measured yet' : verdict === 'pass' ? '0 open edges' : `${readings!.openEdges} open edges`,
     };
   }
   const show = (v: number): string => String(Number(v.toFixed(gauge.digits)));
@@ -195,7 +195,7 @@ export function readGauge(
   if (min === null && max === null) return { ...base, min, max, target: target_, verdict: 'unknown', words: 'no target' };
   // What is asked of a thing that does not exist fails; it is not unknown.
   if (value === null)
-    return { ...base, min, max, target: target_, verdict: readings ? 'fail' : 'unknown', words: readings ? 'there is none' : 'measuring' };
+    return { ...base, min, max, target: target_, verdict: readings ? 'fail' : 'unknown', words: readings ? 'there is none' : 'not measured yet' };
   const under = min !== null ? min - value : 0;
   const over = max !== null ? value - max : 0;
   const limit = under > over ? min! : (max ?? min!);
