@@ -70,7 +70,7 @@ function firstHit<B extends Pickable>(
   return best;
 }
 
-export function rayThrough(camera: THREE.Camera, { x, y, width, height }: Pointer): THREE.Ray {
+function rayThrough(camera: THREE.Camera, { x, y, width, height }: Pointer): THREE.Ray {
   const caster = new THREE.Raycaster();
   caster.setFromCamera(new THREE.Vector2((2 * x) / width - 1, 1 - (2 * y) / height), camera);
   return caster.ray.clone();
