@@ -195,7 +195,14 @@ export function readGauge(
   if (min === null && max === null) return { ...base, min, max, target: target_, verdict: 'unknown', words: 'no target' };
   // What is asked of a thing that does not exist fails; it is not unknown.
   if (value === null)
-    return { ...base, min, max, target: target_, verdict: readings ? 'fail' : 'unknown', words: readings ? 'there is none' : 'not measured yet' };
+    return {
+      ...base,
+      min,
+      max,
+      target: target_,
+      verdict: readings ? 'fail' : 'unknown',
+      words: readings ? 'there is none' : 'not measured yet',
+    };
   const under = min !== null ? min - value : 0;
   const over = max !== null ? value - max : 0;
   const limit = under > over ? min! : (max ?? min!);
