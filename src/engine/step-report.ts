@@ -41,16 +41,8 @@ export interface Spoken {
   readonly values: string;
 }
 
-/** Everything a report says. */
-const saidBy = (r: StepReport): string =>
-  [r.message ?? '', r.note ?? '', r.why ?? '', ...r.tryInstead, ...r.warnings.map((w) => w.message), ...r.fixes.map((f) => f.words)]
-    .join('\n')
-    .trim();
-
-/** A report as it is said in a project's units; figures are metric where they are found. */
-export function reportIn(r: StepReport, units: LengthUnit): StepReport {
-  if (units === 'mm') return r;
-  const said = (w: string): string => wordsIn(w, units);
+/** A report with all its words put otherwise. */
+function reworded(r: StepReport, said: (words: string) => string): StepReport {
   const maybe = (w: string | null): string | null => (w === null ? null : said(w));
   return {
     ...r,
@@ -62,6 +54,19 @@ export function reportIn(r: StepReport, units: LengthUnit): StepReport {
     fixes: r.fixes.map((f) => ({ ...f, words: said(f.words) })),
   };
 }
+
+/** Everything a report says. */
+function saidBy(r: StepReport): string {
+  const all: string[] = [];
+  reworded(r, (w) => {
+    all.push(w);
+    return w;
+  });
+  return all.join('\n');
+}
+
+/** A report as it is said in a project's units; figures are metric where they are found. */
+export const reportIn = (r: StepReport, units: LengthUnit): StepReport => (units === 'mm' ? r : reworded(r, (w) => wordsIn(w, units)));
 
 /** Whether a report would say the same under other names: values as typed go into what it offers only. */
 export const saysTheSame = (report: StepReport, under: Spoken, now: Spoken): boolean =>

@@ -47,21 +47,21 @@ export function kernelSurface(kernel: Kernel, s: Scope, f: SplineSurface): Geom_
 const FLAT = 1e-7;
 
 const isStraight = (poles: readonly Vec3[]): boolean => {
-  const [a, b] = [poles[0]!, poles[poles.length - 1]!];
-  const d = unit(minus(b, a));
-  if (!d || Math.hypot(...minus(b, a)) < 1e-6) return false;
-  return poles.every((p) => Math.hypot(...cross(minus(p, a), d)) < FLAT);
+  const way = minus(poles[poles.length - 1]!, poles[0]!);
+  if (Math.hypot(...way) < 1e-6) return false;
+  const d = unit(way)!;
+  return poles.every((p) => Math.hypot(...cross(minus(p, poles[0]!), d)) < FLAT);
 };
 
 /** The plane a patch lies in; undefined where it bends, goes round, or is nothing. */
-function planeOf(f: SplineSurface): { origin: Vec3; normal: Vec3 } | undefined {
+function planeOf(f: SplineSurface): Pick<Cap, 'origin' | 'normal'> | undefined {
   if (f.u.periodic || f.v.periodic) return undefined;
-  const row = f.poles.length - 1;
-  const last = f.poles[0]!.length - 1;
-  const [a, b, c, d] = [f.poles[0]![0]!, f.poles[row]![0]!, f.poles[row]![last]!, f.poles[0]![last]!];
-  const normal = unit(cross(minus(c, a), minus(d, b)));
-  if (!normal || Math.hypot(...cross(minus(c, a), minus(d, b))) < 1e-9) return undefined;
-  return f.poles.every((r) => r.every((p) => Math.abs(dot(minus(p, a), normal)) < FLAT)) ? { origin: a, normal } : undefined;
+  const [first, last] = [f.poles[0]!, f.poles[f.poles.length - 1]!];
+  const origin = first[0]!;
+  const across = cross(minus(last[last.length - 1]!, origin), minus(first[first.length - 1]!, last[0]!));
+  if (Math.hypot(...across) < 1e-9) return undefined;
+  const normal = unit(across)!;
+  return f.poles.every((r) => r.every((p) => Math.abs(dot(minus(p, origin), normal)) < FLAT)) ? { origin, normal } : undefined;
 }
 
 /** A border of a patch as an edge, a line where it is one; undefined where it is a single place. */
@@ -74,27 +74,41 @@ function borderEdge(kernel: Kernel, s: Scope, poles: readonly Vec3[], curve: () 
   return made.Edge();
 }
 
+/** The border across a patch where it begins lengthwise, or where it ends. */
+function edgeAcross(kernel: Kernel, s: Scope, f: SplineSurface, geometry: Geom_BSplineSurface, end: boolean): TopoDS_Edge | undefined {
+  const { knots } = f.v;
+  const poles = f.poles.map((r) => r[end ? r.length - 1 : 0]!);
+  return borderEdge(kernel, s, poles, () => geometry.VIso(knots[end ? knots.length - 1 : 0]!));
+}
+
+/** A face in a plane within edges end to end. Undefined where the kernel makes none. */
+function flatWithin(
+  kernel: Kernel,
+  s: Scope,
+  plane: Pick<Cap, 'origin' | 'normal'>,
+  edges: readonly (TopoDS_Edge | undefined)[],
+): Shape | undefined {
+  const wire = s.keep(new kernel.BRepBuilderAPI_MakeWire());
+  for (const e of edges) if (e) wire.Add(e);
+  if (!wire.IsDone()) return undefined;
+  const pln = s.keep(new kernel.gp_Pln(s.keep(new kernel.gp_Pnt(...plane.origin)), s.keep(new kernel.gp_Dir(...plane.normal))));
+  const face = s.keep(new kernel.BRepBuilderAPI_MakeFace(pln, wire.Wire(), true));
+  return face.IsDone() ? face.Face() : undefined;
+}
+
 /** A patch as a face, which is a plane where the patch lies in one, so that drawings, holes and rounds find it flat. */
 function faceOf(kernel: Kernel, s: Scope, f: SplineSurface, geometry: Geom_BSplineSurface): Shape | undefined {
   const plane = planeOf(f);
-  if (plane) {
-    const across = (j: number): readonly Vec3[] => f.poles.map((r) => r[j]!);
-    const [u0, u1, v0, v1] = [f.u.knots[0]!, f.u.knots.at(-1)!, f.v.knots[0]!, f.v.knots.at(-1)!];
-    const last = f.poles[0]!.length - 1;
-    const edges = [
-      borderEdge(kernel, s, across(0), () => geometry.VIso(v0)),
-      borderEdge(kernel, s, f.poles.at(-1)!, () => geometry.UIso(u1)),
-      borderEdge(kernel, s, across(last), () => geometry.VIso(v1)),
-      borderEdge(kernel, s, f.poles[0]!, () => geometry.UIso(u0)),
-    ];
-    const wire = s.keep(new kernel.BRepBuilderAPI_MakeWire());
-    for (const e of edges) if (e) wire.Add(e);
-    if (wire.IsDone()) {
-      const pln = s.keep(new kernel.gp_Pln(s.keep(new kernel.gp_Pnt(...plane.origin)), s.keep(new kernel.gp_Dir(...plane.normal))));
-      const face = s.keep(new kernel.BRepBuilderAPI_MakeFace(pln, wire.Wire(), true));
-      if (face.IsDone()) return face.Face();
-    }
-  }
+  const { knots } = f.u;
+  const flat =
+    plane &&
+    flatWithin(kernel, s, plane, [
+      edgeAcross(kernel, s, f, geometry, false),
+      borderEdge(kernel, s, f.poles[f.poles.length - 1]!, () => geometry.UIso(knots[knots.length - 1]!)),
+      edgeAcross(kernel, s, f, geometry, true),
+      borderEdge(kernel, s, f.poles[0]!, () => geometry.UIso(knots[0]!)),
+    ]);
+  if (flat) return flat;
   const face = s.keep(new kernel.BRepBuilderAPI_MakeFace(geometry, 1e-7));
   return face.IsDone() ? face.Face() : undefined;
 }
@@ -131,18 +145,14 @@ export function sewn(
     [caps.end, made[made.length - 1]!, true],
   ] as const) {
     if (!cap) continue;
-    const wire = s.keep(new kernel.BRepBuilderAPI_MakeWire());
-    for (const p of row) {
-      const { knots } = p.surface.v;
-      const poles = p.surface.poles.map((r) => r[last ? r.length - 1 : 0]!);
-      const edge = borderEdge(kernel, s, poles, () => p.geometry.VIso(last ? knots[knots.length - 1]! : knots[0]!));
-      if (edge) wire.Add(edge);
-    }
-    if (!wire.IsDone()) return undefined;
-    const plane = s.keep(new kernel.gp_Pln(s.keep(new kernel.gp_Pnt(...cap.origin)), s.keep(new kernel.gp_Dir(...cap.normal))));
-    const face = s.keep(new kernel.BRepBuilderAPI_MakeFace(plane, wire.Wire(), true));
-    if (!face.IsDone()) return undefined;
-    given.push({ face: face.Face(), name: cap.name });
+    const face = flatWithin(
+      kernel,
+      s,
+      cap,
+      row.map((p) => edgeAcross(kernel, s, p.surface, p.geometry, last)),
+    );
+    if (!face) return undefined;
+    given.push({ face, name: cap.name });
   }
   return sewFaces(kernel, s, given, open);
 }

@@ -1,7 +1,7 @@
 /** A round wire along lines and arcs: cylinders and rings that share their circles, exact, in place of a skin laid over them. Millimetres and radians. */
 import { along, cross, dot, minus, unit, type Vec3 } from '../core/curves/frame';
 import type { SpacePath } from '../core/curves/path';
-import { fail, type Result } from '../core/result';
+import { wireHasRoom } from '../core/surfaces/sweep';
 import type { KernelBody } from './body';
 import { attempt, type Kernel, type Shape, scoped } from './open';
 import { facesOf } from './shapes';
@@ -52,17 +52,11 @@ function linesAndArcs(path: SpacePath): Piece[] | undefined {
 /**
  * The wire of a radius along a path, with a face to every stretch.
  * @param across square to the path at its start: where the seam runs
- * @returns undefined where the path is not made of lines and arcs, or does not come back to its seam
+ * @returns undefined where the path is not made of lines and arcs, has no room for the wire, or does not come back to its seam
  */
-export function tubeAlong(
-  kernel: Kernel,
-  path: SpacePath,
-  radius: number,
-  across: Vec3,
-  stepId: string,
-): Result<KernelBody, { readonly why: string; readonly at?: Vec3 }> | undefined {
+export function tubeAlong(kernel: Kernel, path: SpacePath, radius: number, across: Vec3, stepId: string): KernelBody | undefined {
   const pieces = linesAndArcs(path);
-  if (!pieces || (path.closed && pieces.length < 2)) return undefined;
+  if (!pieces || (path.closed && pieces.length < 2) || !wireHasRoom(path, radius, across)) return undefined;
   const done = attempt(kernel, () =>
     scoped((s) => {
       const start = path.at(0);
@@ -108,7 +102,7 @@ export function tubeAlong(
   // Pappus: the section is square to the path, and its middle on it.
   const volume = Math.PI * radius ** 2 * path.length;
   const checked = checkedSkin(kernel, done.value, false, stepId, [volume * (1 - 1e-6), volume * (1 + 1e-6)]);
-  return checked.ok ? checked : fail(checked.error);
+  return checked.ok ? checked.value : undefined;
 }
 
 function turned(p: Vec3, { centre, axis, angle }: Extract<Piece, { kind: 'arc' }>): Vec3 {

@@ -59,7 +59,6 @@ export async function intrusions(count: number, seed: number): Promise<Intrusion
       await tasks(page);
       for (const f of all) {
         await page.getByLabel(label).setInputFiles(f.path);
-        // A word about it, or what was in it: the toast, or the question how it is brought in.
         // Words about this very file: why it was not read, or how it is brought in; a project that is read opens.
         const came = await Promise.any([
           page.waitForFunction((name) => document.body.textContent.includes(name), f.name, { timeout: 10_000 }),
@@ -81,15 +80,10 @@ export async function intrusions(count: number, seed: number): Promise<Intrusion
     await listed(page, served.url);
     await page.getByRole('link', { name: 'Steam diffuser', exact: true }).click();
     await measured(page);
-    const toastsAway = (): Promise<unknown> =>
-      page.evaluate(`document.querySelectorAll('[data-sonner-toast] [data-close-button]').forEach((b) => b.click())`);
     await take(
       'Drawing file',
       files.filter((f) => /\.(svg|dxf)$/.test(f.name)),
-      async () => {
-        await page.keyboard.press('Escape');
-        await toastsAway();
-      },
+      () => page.keyboard.press('Escape'),
     );
     await listed(page, served.url);
     await take(
@@ -97,7 +91,6 @@ export async function intrusions(count: number, seed: number): Promise<Intrusion
       files.filter((f) => /\.json$/.test(f.name)),
       async () => {
         if (page.url().includes('/project/')) await listed(page, served.url);
-        await toastsAway();
       },
     );
   } finally {
@@ -120,7 +113,6 @@ const DEMOS = ['Steam diffuser', 'Ladle grip', 'Steam tower', 'Twisted tower', '
 
 /** Waits for a step of the sheet to be built, some ms more, and cancels; the time until the line is gone by the page's own clock. */
 const cancelAt = (step: number, delay: number): string => `new Promise((resolve) => {
-  const find = (words) => [...document.querySelectorAll('[aria-label=Stage] [role=status] button')].find((b) => b.textContent === words);
   const line = () => document.querySelector('[aria-label=Stage] [role=status]')?.textContent ?? '';
   const giveUp = setTimeout(() => { watch.disconnect(); resolve(null); }, 20000);
   const watch = new MutationObserver(() => {
@@ -134,7 +126,7 @@ const cancelAt = (step: number, delay: number): string => `new Promise((resolve)
     watch.disconnect();
     setTimeout(() => {
       clearTimeout(giveUp);
-      const button = find('cancel');
+      const button = [...document.querySelectorAll('[aria-label=Stage] [role=status] button')].find((b) => b.textContent === 'cancel');
       if (!button) return resolve(null);
       const at = performance.now();
       const done = new MutationObserver(() => {
@@ -149,7 +141,7 @@ const cancelAt = (step: number, delay: number): string => `new Promise((resolve)
   watch.observe(document.body, { subtree: true, childList: true, characterData: true });
 })`;
 
-export async function cancels(count: number, seed: number, onCancel: (t: CancelTally) => void = () => {}): Promise<CancelTally> {
+export async function cancels(count: number, seed: number): Promise<CancelTally> {
   const served = await serve(4399);
   const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: CHROMIUM_FLAGS });
   const tally: CancelTally = { cancels: 0, longest: 0, kinds: {}, wrong: [] };
@@ -168,7 +160,6 @@ export async function cancels(count: number, seed: number, onCancel: (t: CancelT
       if (ms === null) continue;
       tally.cancels++;
       tally.longest = Math.max(tally.longest, ms);
-      onCancel(tally);
       const kind = ((await steps.nth(n - 1).textContent()) ?? '').match(/[A-Z][a-z]+/)?.[0] ?? '';
       tally.kinds[kind] = (tally.kinds[kind] ?? 0) + 1;
       if (ms > 300) tally.wrong.push(`${demo}, step ${n}: control came back after ${ms.toFixed(0)} ms`);

@@ -1,7 +1,7 @@
 import { evaluateAs } from '../../core/dimensions/expression';
 import { patchStep } from '../../core/recipe/edit';
 import type { Project } from '../../core/recipe/schema';
-import { fixed, formatCapacity, formatLength, formatVolume, wordsIn } from '../../core/units/units';
+import { formatCapacity, formatLength, formatMass, formatVolume } from '../../core/units/units';
 import type { Fix } from '../../engine/types';
 import type { Alternative } from '../../engine/untried';
 import type { Ranging } from '../state/asked';
@@ -84,7 +84,7 @@ function Figures({ figures, project }: { figures: NonNullable<Alternative['figur
   const { thinnest, thickest, mass, capacity, volume } = figures;
   const parts = [
     thinnest !== null && thickest !== null ? `wall ${length(thinnest)} to ${length(thickest)}` : null,
-    mass !== null ? wordsIn(`${fixed(mass, 0)} g`, project.units) : formatVolume(volume, project.units),
+    mass !== null ? formatMass(mass, project.units) : formatVolume(volume, project.units),
     capacity === null ? 'holds nothing' : `holds ${formatCapacity(capacity, project.units)}`,
   ];
   return <span className="font-mono text-ink">{parts.filter(Boolean).join(' · ')}</span>;

@@ -20,6 +20,13 @@ export function Gauges({ project }: { project: Project }) {
   const material = (measured && project.bodies[measured.body]?.material) || project.brief.material;
   const readings = readGauges(project.brief.targets, measured?.readings ?? null, material, tableOf(project).scope);
   const old = stale || measuring;
+  const state = (): string => {
+    if (kernel === 'loading') return 'waiting for the kernel';
+    if (kernel === 'failed' || (stopped && !measured)) return 'not measured';
+    if (stopped) return 'of an older state';
+    if (old) return 'measuring…';
+    return measured ? 'against the brief' : '';
+  };
   // Bodies that come of no cage have nothing to be off it.
   const shown = readings.filter((g) => g.id !== 'deviation' || g.value !== null || g.target !== '–');
   return (
@@ -27,17 +34,7 @@ export function Gauges({ project }: { project: Project }) {
       <div className="flex items-center border-b border-line px-3 py-2">
         <h2 className="heading">Gauges</h2>
         <span className="ml-auto text-ink2" data-testid="gauge-state">
-          {kernel === 'loading'
-            ? 'waiting for the kernel'
-            : kernel === 'failed' || (stopped && !measured)
-              ? 'not measured'
-              : stopped
-                ? 'of an older state'
-                : old
-                  ? 'measuring…'
-                  : measured
-                    ? 'against the brief'
-                    : ''}
+          {state()}
         </span>
       </div>
       <ul className={old ? 'opacity-60' : ''}>

@@ -259,7 +259,7 @@ function Board({ project, stored }: { project: Project; stored: Profile }) {
           if (!chosen) return;
           const r = await readDrawing(chosen);
           if (r.ok) setComing({ name: chosen.name, drawing: r.value });
-          else toast.error(r.error.startsWith(chosen.name) ? r.error : `${chosen.name}: ${r.error}`);
+          else toast.error(r.error);
         }}
       />
       <input

@@ -25,7 +25,10 @@ async function read<T>(file: File, work: (api: Remote<FilesWorker>) => Promise<R
 }
 
 export const readDrawing = (file: File): Promise<Result<PlaneDrawing>> =>
-  read(file, async (api) => api.drawing(await file.text(), file.name));
+  read(file, async (api) => {
+    const r = await api.drawing(await file.text(), file.name);
+    return r.ok ? r : fail(`${file.name}: ${r.error}`);
+  });
 export const readProjectFile = (file: File): Promise<Result<Project>> => read(file, async (api) => api.project(await file.text()));
 export const readCage = (file: File): Promise<Result<Cage>> => read(file, async (api) => api.cage(await file.text()));
 const bytesOf = async (file: File): Promise<Uint8Array> => new Uint8Array(await file.arrayBuffer());

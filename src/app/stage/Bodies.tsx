@@ -335,13 +335,13 @@ function usePointer(project: Project, scenes: readonly BodyScene[], off: boolean
       const box = element.getBoundingClientRect();
       const pointer = { x: e.clientX - box.left, y: e.clientY - box.top, width: box.width, height: box.height };
       const cut = useBench.getState().section;
-      const visible =
-        cut &&
-        ((p: THREE.Vector3): boolean =>
-          cut.axis === 'y' ? p.y >= cut.offset - 1e-3 : cut.axis === 'x' ? p.x <= cut.offset + 1e-3 : p.z <= cut.offset + 1e-3);
+      const visible = cut
+        ? (p: THREE.Vector3): boolean =>
+            cut.axis === 'y' ? p.y >= cut.offset - 1e-3 : cut.axis === 'x' ? p.x <= cut.offset + 1e-3 : p.z <= cut.offset + 1e-3
+        : undefined;
       const { scenes } = state.current;
-      const best = faceUnder(scenes, camera, pointer, visible ?? undefined);
-      let edge = edgeUnder(scenes, camera, pointer, visible ?? undefined);
+      const best = faceUnder(scenes, camera, pointer, visible);
+      let edge = edgeUnder(scenes, camera, pointer, visible);
       const picking = useBench.getState().picking;
       if (picking && 'profile' in picking.target && edge && edge.body.id !== picking.target.body) edge = null;
       if (edge && picking?.what !== 'faces') {

@@ -70,18 +70,19 @@ function firstHit<B extends Pickable>(
   return best;
 }
 
-function rayThrough(camera: THREE.Camera, { x, y, width, height }: Pointer): THREE.Ray {
+/** @param x from −1 to 1 across the screen @param y from −1 to 1 up it */
+function rayThrough(camera: THREE.Camera, x: number, y: number): THREE.Ray {
   const caster = new THREE.Raycaster();
-  caster.setFromCamera(new THREE.Vector2((2 * x) / width - 1, 1 - (2 * y) / height), camera);
-  return caster.ray.clone();
+  caster.setFromCamera(new THREE.Vector2(x, y), camera);
+  return caster.ray;
 }
 
 export const faceUnder = <B extends Pickable>(
   bodies: readonly B[],
   camera: THREE.Camera,
-  pointer: Pointer,
+  { x, y, width, height }: Pointer,
   visible?: (p: THREE.Vector3) => boolean,
-): FaceHit<B> | null => firstHit(bodies, rayThrough(camera, pointer), visible);
+): FaceHit<B> | null => firstHit(bodies, rayThrough(camera, (2 * x) / width - 1, 1 - (2 * y) / height), visible);
 
 /** @param visible what is not cut away; left out where nothing is */
 export function edgeUnder<B extends Pickable>(
@@ -91,7 +92,7 @@ export function edgeUnder<B extends Pickable>(
   visible?: (p: THREE.Vector3) => boolean,
 ): EdgeHit<B> | null {
   const m = new THREE.Matrix4().multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse).elements;
-  const found: (EdgeHit<B> & { readonly depth: number })[] = [];
+  const found: (EdgeHit<B> & { readonly screen: THREE.Vector3 })[] = [];
   const [hw, hh] = [pointer.width / 2, pointer.height / 2];
   for (const body of bodies) {
     const s = body.segments;
@@ -120,24 +121,14 @@ export function edgeUnder<B extends Pickable>(
     for (const [edge, { i, t, d }] of nearest) {
       const at = new THREE.Vector3().fromArray(s, 6 * i).lerp(new THREE.Vector3().fromArray(s, 6 * i + 3), t);
       if (visible && !visible(at)) continue;
-      found.push({ body, edge, d, at, depth: at.clone().project(camera).z });
+      found.push({ body, edge, d, at, screen: at.clone().project(camera) });
     }
   }
-  const open = found.filter((f) => !hidden(bodies, camera, pointer, f.at, visible));
+  const open = found.filter(({ at, screen }) => {
+    const ray = rayThrough(camera, screen.x, screen.y);
+    // What lies before it hides it.
+    return firstHit(bodies, ray, visible, ray.origin.distanceTo(at) * (1 - BEFORE)) === null;
+  });
   const least = Math.min(...open.map((f) => f.d));
-  return open.filter((f) => f.d <= least + ALIKE).sort((a, b) => a.depth - b.depth)[0] ?? null;
-}
-
-/** Whether something lies before a place, seen from the camera. */
-function hidden(
-  bodies: readonly Pickable[],
-  camera: THREE.Camera,
-  { width, height }: Pointer,
-  at: THREE.Vector3,
-  visible: ((p: THREE.Vector3) => boolean) | undefined,
-): boolean {
-  const p = at.clone().project(camera);
-  const ray = rayThrough(camera, { x: ((p.x + 1) / 2) * width, y: ((1 - p.y) / 2) * height, width, height });
-  const distance = ray.origin.distanceTo(at);
-  return firstHit(bodies, ray, visible, distance * (1 - BEFORE)) !== null;
+  return open.filter((f) => f.d <= least + ALIKE).sort((a, b) => a.screen.z - b.screen.z)[0] ?? null;
 }

@@ -258,12 +258,12 @@ function tooTight(path: SpacePath, frames: CarriedFrames, blend: Blend, o: Sweep
   };
 }
 
-/** What stands in the way of a round wire along a path, in words, with the place. @param across square to the path at its start */
-export function wireClash(path: SpacePath, radius: number, across: Vec3): { why: string; at: Vec3 } | undefined {
+/** Whether a round wire goes along a path without running into itself. @param across square to the path at its start */
+export function wireHasRoom(path: SpacePath, radius: number, across: Vec3): boolean {
   const frames = carriedFrames(path, across);
   const round: Blend = (u) => () => [radius * Math.cos(2 * Math.PI * u), radius * Math.sin(2 * Math.PI * u)];
   const o: SweepOptions = { hold: 'square', twist: 0, scale: 1, across, up: cross(path.at(0).direction, across) };
-  return tooTight(path, frames, round, o) ?? runsIntoItself(path, frames, round, o);
+  return !tooTight(path, frames, round, o) && !runsIntoItself(path, frames, round, o);
 }
 
 /** Stretches of the path that lie apart along it but nearer than the section is thick. */

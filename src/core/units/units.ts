@@ -104,6 +104,9 @@ export const formatVolume = (mm3: number, project: LengthUnit): string =>
 export const formatCapacity = (mm3: number, project: LengthUnit): string =>
   project === 'mm' ? formatVolume(mm3, project) : joined(shownIn(mm3 / 1e6, 'L', 3, project));
 
+/** A mass for reading: g, or ounces. @param g grams */
+export const formatMass = (g: number, project: LengthUnit): string => joined(shownIn(g, 'g', 0, project));
+
 /** An area for reading: cm² or square inches. @param mm2 square millimetres */
 export const formatArea = (mm2: number, project: LengthUnit, digits = 2): string => joined(shownIn(mm2 / 100, 'cm²', digits, project));
 

@@ -302,7 +302,7 @@ function kernelHollow(
   { asked, built }: { readonly asked: number; readonly built: number },
   stepId: string,
   side: 'inward' | 'outward',
-): Result<KernelBody, Pick<StepFailure, 'why' | 'at'> & { readonly wall?: number }> {
+): Result<KernelBody, Pick<StepFailure, 'why' | 'at'> & { readonly wall?: number | undefined }> {
   const out = side === 'outward';
   const made = attempt(kernel, () =>
     open.length > 0 ? openShell(kernel, body, open, out ? -built : built, stepId) : sealedShell(kernel, body, out ? -built : built, stepId),
@@ -324,7 +324,7 @@ function kernelHollow(
   const indices = (claims: readonly Claim[]): Set<number> =>
     new Set(faces.flatMap((f, i) => (claims.some((c) => c.shape.IsSame(f)) ? [i] : [])));
   const walls = verifyWall(kernel, verified.value, asked, indices(inner), indices(kept), built);
-  if (!walls.ok) return fail({ why: walls.error.why, ...(walls.error.wall === undefined ? {} : { wall: walls.error.wall }) });
+  if (!walls.ok) return fail({ why: walls.error.why, wall: walls.error.wall });
   return ok(asBody(verified.value, nameFaces(kernel, verified.value.shape, [...kept, ...inner, ...rim], stepId)));
 }
 

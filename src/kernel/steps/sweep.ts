@@ -3,7 +3,7 @@ import { cross, dot, minus, type Vec3 } from '../../core/curves/frame';
 import { carriedFrames, pathAlong, type SpacePath } from '../../core/curves/path';
 import type { CoilInputs, SweepInputs } from '../../core/recipe/steps';
 import { fail, ok, type Result } from '../../core/result';
-import { type Guide, guideAlong, type LocalSection, type SweepOptions, sweep as swept, wireClash } from '../../core/surfaces/sweep';
+import { type Guide, guideAlong, type LocalSection, type SweepOptions, sweep as swept } from '../../core/surfaces/sweep';
 import { fixed } from '../../core/units/units';
 import { type KernelBody, type StepFailure, wanting } from '../body';
 import { frameOf } from '../placed';
@@ -197,15 +197,14 @@ function shareOf(path: SpacePath, section: PlacedSection): number {
   return best.share;
 }
 
-/** A single section that is a circle about the path, carried as it is: its radius, and where its seam begins. */
-function roundWire(sections: readonly LocalSection[], o: SweepOptions): { radius: number; across: Vec3 } | undefined {
+/** The radius of a single section that is a circle about the path, carried as it is. */
+function wireRadius(sections: readonly LocalSection[], o: SweepOptions): number | undefined {
   const [section] = sections;
   if (sections.length !== 1 || !section || section.open || section.point || section.corners.length > 0) return undefined;
   if (o.hold !== 'square' || o.guide || o.twist !== 0 || o.scale !== 1) return undefined;
   const places = Array.from({ length: 24 }, (_, i) => section.at(i / 24));
   const radius = Math.hypot(places[0]![0], places[0]![1]);
-  if (places.some((p) => Math.abs(Math.hypot(p[0], p[1]) - radius) > 1e-7)) return undefined;
-  return { radius, across: o.across };
+  return places.every((p) => Math.abs(Math.hypot(p[0], p[1]) - radius) <= 1e-7) ? radius : undefined;
 }
 
 function solidAlong(
@@ -224,12 +223,9 @@ function solidAlong(
       ['keep the section square to the path', 'a path that always runs on through the section’s plane'],
       past,
     );
-  const wire = roundWire(sections, options);
-  if (wire) {
-    const clash = wireClash(path, wire.radius, wire.across);
-    const tube = clash ? undefined : tubeAlong(kernel, path, wire.radius, wire.across, step.id);
-    if (tube?.ok) return ok({ body: tube.value, note: 'cylinders and rings, exactly along its path' });
-  }
+  const radius = wireRadius(sections, options);
+  const tube = radius === undefined ? undefined : tubeAlong(kernel, path, radius, options.across, step.id);
+  if (tube) return ok({ body: tube, note: 'cylinders and rings, exactly along its path' });
   const made = swept(path, sections, options);
   if (!made.ok) {
     const said = refuse(made.error.why, remedies(made.error.why), made.error.at);
