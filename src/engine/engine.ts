@@ -362,6 +362,7 @@ export class Engine {
           brep,
           faces: body.faces,
           volume: body.volume,
+          ...(body.pieces ? { pieces: body.pieces } : {}),
           ...(body.surface ? { surface: true } : {}),
           ...(body.facets && body.mesh ? { mesh: body.mesh } : {}),
           ...(body.turned ? { turned: body.turned } : {}),
@@ -376,6 +377,7 @@ export class Engine {
         ...times,
         volumeChange,
         faces: bodies.length > 0 ? faces : null,
+        made: bodies.map((b) => b.id),
         ties: ties ?? null,
         chart: chart ?? null,
       };
@@ -461,6 +463,7 @@ const bodyFromText = (kernel: Kernel, made: MadeBody): KernelBody => ({
   shape: kernel.BRepToolsWrapper.Read(made.brep),
   faces: made.faces,
   volume: made.volume,
+  ...(made.pieces ? { pieces: made.pieces } : {}),
   ...(made.surface ? { surface: true } : {}),
   ...(made.mesh ? { mesh: made.mesh, facets: true } : {}),
   ...(made.turned ? { turned: made.turned } : {}),
@@ -491,7 +494,19 @@ function needsSolid(project: Project, step: Step, bodies: ReadonlyMap<string, Ke
       why: 'it was hollowed as a mesh, and nothing exact is left to work on',
       tryInstead: ['put this step before the mesh is hollowed', 'hollow it another way'],
     });
-  if (!id || definition.takesSurfaces || !bodies.get(id)?.surface) return undefined;
+  const body = id ? bodies.get(id) : undefined;
+  if (id && body?.pieces && !definition.takesPieces) {
+    const parted = project.steps.findLast((s) => s.inputs.pieces === 'together' && (s.id === id || s.inputs.body === id));
+    return fail({
+      what: `${stepTitle(step.id, project)} can’t be done to ${bodyWords(id, project)}`,
+      why: `it is ${body.pieces} pieces that lie apart`,
+      tryInstead: ['make each piece a body of its own'],
+      fixes: parted
+        ? [{ words: `each piece a body of its own, in ${stepTitle(parted.id, project)}`, step: parted.id, inputs: { pieces: 'each' } }]
+        : [],
+    });
+  }
+  if (!id || definition.takesSurfaces || !body?.surface) return undefined;
   return fail({
     what: `${stepTitle(step.id, project)} can’t be done to ${bodyWords(id, project)}`,
     why: 'it is a surface and has no inside',

@@ -21,6 +21,7 @@ export const blank = (step: Pick<Step, 'id' | 'kind'>): StepReport => ({
   at: null,
   volumeChange: null,
   faces: null,
+  made: [],
   ties: null,
   lost: null,
   fixes: [],

@@ -36,6 +36,8 @@ export interface StepReport {
   /** mm³ added or removed. */
   readonly volumeChange: number | null;
   readonly faces: number | null;
+  /** Ids of the bodies it made or changed: how many pieces there are only the build can tell. */
+  readonly made: readonly string[];
   /** Which places of a loft's sections belong together, also where the loft failed. */
   readonly ties: Ties | null;
   /** A pick that is on its body no more, with what may be meant instead. */
@@ -131,6 +133,7 @@ export interface MadeBody {
   readonly brep: string;
   readonly faces: readonly string[];
   readonly volume: number;
+  readonly pieces?: number;
   readonly surface?: true;
   /** Of a body of facets: the body itself. */
   readonly mesh?: BodyMesh;

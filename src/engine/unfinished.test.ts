@@ -25,7 +25,7 @@ describe('a step that was begun', () => {
     const p = block();
     let waiting = 0;
     for (const [kind, d] of Object.entries(stepDefinitions))
-      for (const o of d!.offers(offeringOf(p, new Set()))) {
+      for (const o of d!.offers(offeringOf(p, { skins: new Set(), made: () => undefined }))) {
         const r = await last(
           add(p, kind as Parameters<typeof add>[1], o.inputs as Record<string, unknown>, o.values as Record<string, string>),
         );

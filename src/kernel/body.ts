@@ -13,6 +13,8 @@ export interface KernelBody {
   readonly faces: readonly FaceName[];
   /** Exact volume in mm³, known from verification; 0 for a surface. */
   readonly volume: number;
+  /** It is several solids apart from each other. */
+  readonly pieces?: number;
   /** It is a skin without an inside, which may have borders. */
   readonly surface?: true;
   /** It is known by its facets alone, which are its mesh; the shape is what it was before. */
@@ -26,7 +28,13 @@ export interface KernelBody {
 }
 
 /** A verified solid with its names. */
-export const asBody = (v: Verified, faces: readonly FaceName[]): KernelBody => ({ shape: v.shape, faces, volume: v.volume, mesh: v.mesh });
+export const asBody = (v: Verified, faces: readonly FaceName[]): KernelBody => ({
+  shape: v.shape,
+  faces,
+  volume: v.volume,
+  mesh: v.mesh,
+  ...(v.solids > 1 ? { pieces: v.solids } : {}),
+});
 
 /** A verified surface with its names. */
 export const asSurface = (v: Verified, faces: readonly FaceName[]): KernelBody => ({ ...asBody(v, faces), volume: 0, surface: true });

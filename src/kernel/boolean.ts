@@ -3,9 +3,9 @@ import type { Bounds } from '../core/mesh/mesh';
 import type { CombineMode } from '../core/recipe/steps';
 import { fail, ok, type Result } from '../core/result';
 import { asBody, type KernelBody, type StepFailure } from './body';
-import { inherit, nameFaces } from './names';
+import { type Claim, inherit, nameFaces } from './names';
 import { attempt, type Kernel, scoped } from './open';
-import { distanceBetween, facesOf, roughBounds } from './shapes';
+import { compoundOf, distanceBetween, facesOf, roughBounds, solidsOf } from './shapes';
 import { displayDeflection } from './tessellate';
 import { turnedBoolean } from './turned-steps';
 import { verifySolid } from './verify';
@@ -20,9 +20,17 @@ export interface Wording {
 
 const DONE_TO: Readonly<Record<Mode, string>> = { join: 'joined to', cut: 'cut from', common: 'intersected with' };
 
+/** What a boolean leaves: solids apart from each other, each verified. */
+export interface Parts {
+  readonly pieces: readonly KernelBody[];
+  /** Names of the faces of all of them. */
+  readonly claims: readonly Claim[];
+}
+
 /**
  * @param stepId names faces nobody claims
- * @returns the one solid that results, or in words why not; an error of the check alone is worth trying with another seam
+ * @returns the one solid that results, or in words why not; an error of the check alone is worth trying with another seam.
+ * A body that was several solids may stay so.
  */
 export function booleanOf(
   kernel: Kernel,
@@ -32,16 +40,61 @@ export function booleanOf(
   words: Wording,
   stepId: string,
 ): Result<KernelBody, StepFailure> {
+  const made = booleanParts(kernel, mode, target, tools, words, stepId);
+  if (!made.ok) return made;
+  const { pieces, claims } = made.value;
+  if (pieces.length === 1) return ok(pieces[0]!);
+  if (pieces.length <= (target.pieces ?? 1)) return ok(asOneBody(kernel, pieces, claims, stepId));
+  const away = beside(kernel, mode, target, tools, words);
+  if (away) return fail(away);
+  return fail({
+    what: notDone(mode, words),
+    why: `the result falls into ${pieces.length} separate pieces`,
+    tryInstead: [otherwise(mode)],
+  });
+}
+
+export const notDone = (mode: Mode, words: Wording): string => `${words.tool} could not be ${DONE_TO[mode]} ${words.target}`;
+const otherwise = (mode: Mode): string =>
+  mode === 'join'
+    ? 'let the two overlap more clearly'
+    : mode === 'cut'
+      ? 'keep the cut inside the body, or make it smaller'
+      : 'move one of them';
+
+/** Several verified solids that lie apart, as one body. */
+export function asOneBody(kernel: Kernel, pieces: readonly KernelBody[], claims: readonly Claim[], stepId: string): KernelBody {
+  const shape = compoundOf(
+    kernel,
+    pieces.map((p) => p.shape),
+  );
+  return {
+    shape,
+    faces: nameFaces(kernel, shape, claims, stepId),
+    volume: pieces.reduce((sum, p) => sum + p.volume, 0),
+    pieces: pieces.length,
+  };
+}
+
+/** The same with every solid that results. */
+export function booleanParts(
+  kernel: Kernel,
+  mode: Mode,
+  target: KernelBody,
+  tools: readonly KernelBody[],
+  words: Wording,
+  stepId: string,
+): Result<Parts, StepFailure> {
+  const what = notDone(mode, words);
   const skin = target.surface ? words.target : tools.some((t) => t.surface) ? words.tool : undefined;
   if (skin)
     return fail({
-      what: `${words.tool} could not be ${DONE_TO[mode]} ${words.target}`,
+      what,
       why: `${skin} is a surface and has no inside`,
       tryInstead: ['split by the surface instead', 'give it a wall, or close it, first'],
     });
   const turned = turnedBoolean(kernel, mode, target, tools, stepId);
-  if (turned) return ok(turned);
-  const what = `${words.tool} could not be ${DONE_TO[mode]} ${words.target}`;
+  if (turned) return ok({ pieces: [turned], claims: [] });
   const made = attempt(kernel, () =>
     scoped((s) => {
       const args = s.keep(new kernel.NCollection_List_TopoDS_Shape());
@@ -77,33 +130,37 @@ export function booleanOf(
     common: [0, Math.min(a, b) + slack],
   };
   const box = roughBounds(kernel, target.shape);
-  const verified = verifySolid(kernel, made.value.shape, {
-    simple: true,
-    volume: volume[mode],
-    inside: mode === 'join' ? tools.reduce((all, t) => around(all, roughBounds(kernel, t.shape)), box) : box,
-    deflection: displayDeflection(kernel, target.shape),
-  });
+  const solids = solidsOf(kernel, made.value.shape);
+  const [least, most] = volume[mode];
+  const inside = mode === 'join' ? tools.reduce((all, t) => around(all, roughBounds(kernel, t.shape)), box) : box;
+  const deflection = displayDeflection(kernel, target.shape);
+  const verified = (solids.length > 1 ? solids : [made.value.shape]).map((shape) =>
+    verifySolid(kernel, shape, { simple: true, volume: [solids.length > 1 ? 0 : least, most], inside, deflection }),
+  );
+  const wrong = verified.find((v) => !v.ok);
+  const sum = verified.reduce((n, v) => n + (v.ok ? v.value.volume : 0), 0);
   // How far apart two bodies are takes longer than most booleans: it is asked only where nothing came of one.
-  const nothing = !verified.ok || (mode === 'cut' && Math.abs(verified.value.volume - a) <= 1e-9 * a);
+  const nothing = wrong !== undefined || (mode === 'cut' && Math.abs(sum - a) <= 1e-9 * a);
   const away = nothing ? beside(kernel, mode, target, tools, words) : undefined;
   if (away) return fail(away);
-  if (!verified.ok)
-    return fail({
-      what,
-      why: verified.error.why,
-      tryInstead: [
-        mode === 'join'
-          ? 'let the two overlap more clearly'
-          : mode === 'cut'
-            ? 'keep the cut inside the body, or make it smaller'
-            : 'move one of them',
-      ],
-    });
-  return ok(asBody(verified.value, nameFaces(kernel, verified.value.shape, made.value.claims, stepId)));
+  if (wrong && !wrong.ok) return fail({ what, why: wrong.error.why, tryInstead: [otherwise(mode)] });
+  if (!(sum > least && sum < most))
+    return fail({ what, why: 'the result does not have a volume that can be right', tryInstead: [otherwise(mode)] });
+  const { claims } = made.value;
+  return ok({
+    pieces: verified.flatMap((v) => (v.ok ? [asBody(v.value, nameFaces(kernel, v.value.shape, claims, stepId))] : [])),
+    claims,
+  });
 }
 
 /** Why nothing could come of a boolean whose bodies lie apart. Undefined where they touch. */
-function beside(kernel: Kernel, mode: Mode, target: KernelBody, tools: readonly KernelBody[], words: Wording): StepFailure | undefined {
+export function beside(
+  kernel: Kernel,
+  mode: Mode,
+  target: KernelBody,
+  tools: readonly KernelBody[],
+  words: Wording,
+): StepFailure | undefined {
   const apart = tools.map((t) => distanceBetween(kernel, target.shape, t.shape)).filter((d) => d !== undefined && d.distance > 1e-6);
   // A pattern may leave some of its cuts beside the body, but a joined piece must touch something.
   const stranded = mode === 'join' ? apart[0] : apart.length === tools.length ? apart[0] : undefined;

@@ -96,6 +96,7 @@ function checked(
   const convex = kinds.has('convex');
   const concave = kinds.has('concave');
   const verified = verifySolid(kernel, made.shape, {
+    pieces: body.pieces,
     volume: [concave && !convex ? body.volume - slack : 0, convex && !concave ? body.volume + slack : Infinity],
     inside: box,
     deflection: deflectionFor(size, box),

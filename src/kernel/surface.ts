@@ -50,7 +50,7 @@ function surfaceChecked(kernel: Kernel, shape: Shape, area: readonly [number, nu
   const fault = faultInSkin(sharedBvh(skin), deflection, diagonal(boundsOf(skin.positions)));
   if (fault)
     return fail({ check: 'lobe', why: fault.what === 'crosses' ? 'it runs through itself' : 'it folds back on itself', at: fault.at });
-  return ok({ shape, volume: 0, mesh, skin });
+  return ok({ shape, volume: 0, solids: 0, mesh, skin });
 }
 
 /** The skin of a solid without some of its faces, as a surface. */

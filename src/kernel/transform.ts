@@ -39,7 +39,7 @@ export function transformed(kernel: Kernel, body: KernelBody, motion: Motion, re
   const area = body.surface ? areaOf(kernel, body.shape) * Math.abs(det) ** (2 / 3) : 0;
   const verified = body.surface
     ? verifySurface(kernel, shape, [area * (1 - 1e-6), area * (1 + 1e-6)])
-    : verifySolid(kernel, shape, { simple: true, volume: [volume * (1 - 1e-6), volume * (1 + 1e-6)] });
+    : verifySolid(kernel, shape, { simple: true, pieces: body.pieces, volume: [volume * (1 - 1e-6), volume * (1 + 1e-6)] });
   if (!verified.ok) return fail(verified.error.why);
   const names = facesOf(kernel, verified.value.shape).map((f) => {
     const i = faces.findIndex((g) => g.IsSame(f));

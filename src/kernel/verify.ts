@@ -12,7 +12,7 @@ import { fail, ok, type Result } from '../core/result';
 import { volumeOf } from './amounts';
 import { checking } from './clock';
 import type { Kernel, Shape } from './open';
-import { distanceBetween, edgesWithFaces, facesOf, solidsOf, surfaceReader, vertexAt } from './shapes';
+import { compoundOf, distanceBetween, edgesWithFaces, facesOf, solidsOf, surfaceReader, vertexAt } from './shapes';
 import { type BodyMesh, displayDeflection, isClosedMesh, tessellate, weldedMesh } from './tessellate';
 
 export interface Refusal {
@@ -32,6 +32,8 @@ export interface Expectation {
   readonly inside?: Bounds;
   /** Largest distance of the verification mesh from the surface, mm; what a shown body has where left out. */
   readonly deflection?: number;
+  /** How many solids it may be, 1 where left out. */
+  readonly pieces?: number | undefined;
   /** It can't run through itself by the way it was made: straight, or from bodies that were checked. */
   readonly simple?: true;
 }
@@ -39,6 +41,8 @@ export interface Expectation {
 export interface Verified {
   readonly shape: Shape;
   readonly volume: number;
+  /** How many solids it is. */
+  readonly solids: number;
   readonly mesh: BodyMesh;
   readonly skin: TriMesh;
 }
@@ -52,9 +56,9 @@ function solidChecked(kernel: Kernel, result: Shape, expect: Expectation): Resul
   if (result.IsNull()) return refuse('solids', 'the kernel returned nothing');
   const solids = solidsOf(kernel, result);
   if (solids.length === 0) return refuse('solids', 'the result is not a solid');
-  if (solids.length > 1) return refuse('solids', `the result falls into ${solids.length} separate pieces`);
+  if (solids.length > (expect.pieces ?? 1)) return refuse('solids', `the result falls into ${solids.length} separate pieces`);
   // The handle itself where it is the solid: integrals are known by handle.
-  const shape = result.ShapeType() === 'TopAbs_SOLID' ? result : solids[0]!;
+  const shape = solids.length > 1 ? compoundOf(kernel, solids) : result.ShapeType() === 'TopAbs_SOLID' ? result : solids[0]!;
   const volume = volumeOf(kernel, shape).volume;
   const [least, most] = expect.volume ?? [0, Number.POSITIVE_INFINITY];
   if (!(volume > least && volume < most)) return refuse('volume', 'the result does not have a volume that can be right');
@@ -81,7 +85,7 @@ function solidChecked(kernel: Kernel, result: Shape, expect: Expectation): Resul
       if (b.min[k]! < expect.inside.min[k]! - slack || b.max[k]! > expect.inside.max[k]! + slack)
         return refuse('bounds', 'the result sticks out of where it can be');
   }
-  return ok({ shape, volume, mesh, skin });
+  return ok({ shape, volume, solids: solids.length, mesh, skin });
 }
 
 /** A finer look is taken at meshes of no more triangles than this. */

@@ -49,8 +49,9 @@ const SKETCH = ['sketch', 'section', 'contour', 'outline', 'rectangle', 'line', 
 
 /** What can be done next, by what the maker wants; and the kinds of steps that need something first. */
 export function choices(project: Project): { readonly choices: readonly Choice[]; readonly missing: readonly Missing[] } {
-  const skins = new Set(useBench.getState().result?.bodies.flatMap((b) => (b.closed ? [] : [b.id])));
-  const { offers, missing } = nextOffers(project, skins);
+  const { result, reports } = useBench.getState();
+  const skins = new Set(result?.bodies.flatMap((b) => (b.closed ? [] : [b.id])));
+  const { offers, missing } = nextOffers(project, { skins, made: (step) => reports[step]?.made });
   return {
     choices: [
       {

@@ -4,7 +4,7 @@ import { type RaiseMode, type SentencePart, standsAlone, stepDefinitions } from 
 import { evaluateValue } from '../../core/recipe/values';
 import { bodyWords, planeWords, stepTitle } from '../../core/recipe/words';
 import { fail, ok } from '../../core/result';
-import { setBench } from '../state/bench';
+import { setBench, useMade } from '../state/bench';
 import { change, tableOf } from '../state/project';
 import { ValueField } from '../ui/ValueField';
 import { BodyList, EdgeValues, Picks, ProfileList, Select } from './StepLists';
@@ -13,6 +13,7 @@ import { BodyList, EdgeValues, Picks, ProfileList, Select } from './StepLists';
 export function Part({ part, project, step, onChange }: { part: SentencePart; project: Project; step: Step; onChange: (s: Step) => void }) {
   const table = tableOf(project);
   const definition = stepDefinitions[step.kind]!;
+  const made = useMade();
   if ('text' in part) return <span>{part.text}</span>;
   if ('value' in part) {
     const spec = definition.values[part.value]!;
@@ -35,7 +36,7 @@ export function Part({ part, project, step, onChange }: { part: SentencePart; pr
         value={String(step.inputs[part.choice] ?? part.options[0]!.value)}
         options={part.options.map((o) => [o.value, o.words])}
         onChange={(v) => {
-          const bodies = bodiesBefore(project, step.id);
+          const bodies = bodiesBefore(project, step.id, made);
           const plain = {
             ...step.inputs,
             [part.choice]: v,
@@ -74,7 +75,7 @@ export function Part({ part, project, step, onChange }: { part: SentencePart; pr
   if ('edgeValues' in part) return <EdgeValues project={project} step={step} part={part} onChange={onChange} />;
   if ('body' in part) {
     const id = (step.inputs[part.body] as string | null) ?? '';
-    const bodies = bodiesBefore(project, step.id);
+    const bodies = bodiesBefore(project, step.id, made);
     return (
       <Select
         label="body"

@@ -6,7 +6,7 @@ import { type PickKind, type Pick as PlanePick, stepDefinitions } from '../../co
 import { evaluateValue } from '../../core/recipe/values';
 import { bodyWords, edgeRefWords, edgeWords, faceRefWords, pickWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
-import { setBench, useBench } from '../state/bench';
+import { setBench, useBench, useMade } from '../state/bench';
 import { tableOf } from '../state/project';
 import { ask } from '../ui/ask';
 import { ValueField } from '../ui/ValueField';
@@ -137,7 +137,8 @@ export function EdgeValues({
 /** Several bodies, each of which can be taken out. */
 export function BodyList({ project, step, field, onChange }: { project: Project; step: Step; field: string; onChange: (s: Step) => void }) {
   const list = (step.inputs[field] as string[]) ?? [];
-  const rest = bodiesBefore(project, step.id).filter((b) => !list.includes(b) && b !== step.inputs.body);
+  const made = useMade();
+  const rest = bodiesBefore(project, step.id, made).filter((b) => !list.includes(b) && b !== step.inputs.body);
   const set = (next: readonly string[]): void => onChange({ ...step, inputs: { ...step.inputs, [field]: next } });
   return (
     <>

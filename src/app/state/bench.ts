@@ -118,3 +118,9 @@ export const showMark = (at: Mark['at'], words: string, tone: Mark['tone'] = 'in
 /** Cuts the bodies open along the axis, or closes them again. */
 export const cutOpen = (): void => setBench((s) => ({ section: s.section ? null : { axis: 'y', offset: 0 } }));
 export const look = (name: ViewName | SquareView): void => setBench({ view: { name, request: ++requests } });
+
+/** What each step made, as far as it was built. */
+export function useMade(): (step: string) => readonly string[] | undefined {
+  const reports = useBench((s) => s.reports);
+  return (step) => reports[step]?.made;
+}

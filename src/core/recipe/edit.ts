@@ -375,8 +375,11 @@ export function raisingBefore(project: Project, beforeStep: string): Step[] {
   return project.steps.slice(0, at < 0 ? undefined : at).filter((s) => stepDefinitions[s.kind]!.group === 'raise' && s.kind !== 'bring');
 }
 
-/** Bodies that exist after the steps before `beforeStep` (all steps when left out). */
-export function bodiesBefore(project: Project, beforeStep?: string): string[] {
+/**
+ * Bodies that exist after the steps before `beforeStep` (all steps when left out).
+ * @param built what a step made as far as it was built: of pieces only that tells how many there are
+ */
+export function bodiesBefore(project: Project, beforeStep?: string, built?: (step: string) => readonly string[] | undefined): string[] {
   let out: string[] = [];
   for (const s of project.steps) {
     if (s.id === beforeStep) break;
@@ -384,6 +387,7 @@ export function bodiesBefore(project: Project, beforeStep?: string): string[] {
     const gone = new Set(d?.removes?.(s.inputs, out));
     if (gone.size > 0) out = out.filter((b) => !gone.has(b));
     out.push(...(d?.makes(s.inputs, s.id) ?? []));
+    if (s.enabled) for (const id of built?.(s.id) ?? []) if (!out.includes(id)) out.push(id);
   }
   return out;
 }

@@ -4,16 +4,20 @@ import { robeHook } from '../../../demo/robe-hook';
 import { steamDiffuser } from '../../../demo/steam-diffuser';
 import { steamTower } from '../../../demo/steam-tower';
 import { addStep, bodiesBefore, emptyProfile, newProject, setProfile } from './edit';
-import { nextOffers, offeringOf } from './offers';
+import { type Built, nextOffers, offeringOf } from './offers';
 import { definitions, type StepKind, stepDefinitions } from './steps';
 
-const NONE = new Set<string>();
+const built = (skins: readonly string[], made: Readonly<Record<string, readonly string[]>> = {}): Built => ({
+  skins: new Set(skins),
+  made: (step) => made[step],
+});
+const NONE = built([]);
 const PROJECTS = [newProject('Empty'), steamDiffuser, robeHook, steamTower];
 
 describe('what can come next', () => {
   it('is a step of its own schema, picks into a list it has, and uses bodies that are there', () => {
     for (const p of PROJECTS)
-      for (const skins of [NONE, new Set(bodiesBefore(p))])
+      for (const skins of [NONE, built(bodiesBefore(p))])
         for (const o of nextOffers(p, skins).offers) {
           const d = stepDefinitions[o.kind]!;
           const r = d.inputs.safeParse(o.inputs);
@@ -32,7 +36,7 @@ describe('what can come next', () => {
   });
   it('covers every kind: it is offered, or what it needs is said', () => {
     for (const p of PROJECTS)
-      for (const skins of [NONE, new Set(bodiesBefore(p))]) {
+      for (const skins of [NONE, built(bodiesBefore(p))]) {
         const { offers, missing } = nextOffers(p, skins);
         for (const kind of Object.keys(definitions) as StepKind[])
           expect([kind, offers.some((o) => o.kind === kind) !== missing.some((m) => m.kind === kind)]).toEqual([kind, true]);
@@ -47,7 +51,7 @@ describe('what can come next', () => {
       const on = offers.filter((o) => o.kind === kind).map((o) => o.inputs.body);
       expect([kind, [...new Set(on)]]).toEqual([kind, bodies.toReversed()]);
     }
-    const skins = nextOffers(steamDiffuser, new Set([bodies[0]!])).offers;
+    const skins = nextOffers(steamDiffuser, built([bodies[0]!])).offers;
     expect(skins.filter((o) => o.kind === 'shell').every((o) => o.inputs.body !== bodies[0])).toBe(true);
     expect(skins.filter((o) => o.kind === 'thicken').map((o) => o.inputs.body)).toEqual([bodies[0]]);
   });

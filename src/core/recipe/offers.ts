@@ -16,12 +16,17 @@ const liesOnFace = (project: Project, plane: string): boolean => {
   return step?.kind === 'plane' && (step.inputs.by === 'on' || step.inputs.by === 'touch');
 };
 
-/** @param skins ids of bodies that are surfaces, as far as that is known */
-export function offeringOf(project: Project, skins: ReadonlySet<string>): Offering {
+/** What was built already: ids of bodies that are surfaces, and of all that a step made. */
+export interface Built {
+  readonly skins: ReadonlySet<string>;
+  readonly made: (step: string) => readonly string[] | undefined;
+}
+
+export function offeringOf(project: Project, { skins, made }: Built): Offering {
   // Where the next step will stand: after the marker, or at the end.
   const end = project.marker === null ? project.steps.length : project.steps.findIndex((s) => s.id === project.marker) + 1;
   const before = project.steps[end]?.id;
-  const bodies = bodiesBefore(project, before)
+  const bodies = bodiesBefore(project, before, made)
     .toReversed()
     .map((id) => ({ id, name: bodyWords(id, project) }));
   const last = project.steps.slice(0, end).findLast((s) => stepDefinitions[s.kind]?.group === 'raise' && typeof s.inputs.mode === 'string');
@@ -47,7 +52,7 @@ export function offeringOf(project: Project, skins: ReadonlySet<string>): Offeri
 /** All that can be begun, in the order of the kinds; of a kind that can't be, what it needs. */
 export function nextOffers(
   project: Project,
-  skins: ReadonlySet<string>,
+  built: Built,
 ): {
   readonly offers: readonly NextOffer[];
   readonly missing: readonly {
@@ -57,7 +62,7 @@ export function nextOffers(
     readonly known: readonly string[];
   }[];
 } {
-  const c = offeringOf(project, skins);
+  const c = offeringOf(project, built);
   const kinds = (Object.keys(definitions) as StepKind[]).map((kind) => {
     const { known, needs, verb, summary, offers } = stepDefinitions[kind]!;
     return { kind, known, needs, label: `${verb}: ${summary}`, offers: offers(c) };

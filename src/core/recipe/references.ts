@@ -99,18 +99,23 @@ export function danglingReferences(project: Project): { step: string; what: stri
   const out: { step: string; what: string }[] = [];
   const bodies = new Set<string>();
   const planes = new Set<string>();
+  const earlier = new Set<string>();
   for (const step of project.steps) {
     const definition = stepDefinitions[step.kind];
     if (!definition) continue;
     for (const profile of definition.uses(step.inputs).profiles)
       if (!project.profiles.some((p) => p.id === profile)) out.push({ step: step.id, what: `the profile “${profile}” does not exist` });
     const uses = usesOfStep(project, step);
-    for (const body of uses.bodies) if (!bodies.has(body)) out.push({ step: step.id, what: `no earlier step makes the body “${body}”` });
+    // How many pieces there are only the build can tell.
+    const piece = (body: string): boolean => /_\d+$/.test(body) && earlier.has(body.replace(/_\d+$/, ''));
+    for (const body of uses.bodies)
+      if (!bodies.has(body) && !piece(body)) out.push({ step: step.id, what: `no earlier step makes the body “${body}”` });
     for (const plane of uses.planes)
       if (!isOriginPlane(plane) && !planes.has(plane)) out.push({ step: step.id, what: `no earlier step places the plane “${plane}”` });
     for (const b of definition.removes?.(step.inputs, [...bodies]) ?? []) bodies.delete(b);
     for (const b of definition.makes(step.inputs, step.id)) bodies.add(b);
     if (step.kind === 'plane') planes.add(step.id);
+    earlier.add(step.id);
   }
   return out;
 }

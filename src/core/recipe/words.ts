@@ -100,4 +100,12 @@ export function pickWords(pick: Pick, project: Project): string {
   return `${pick.end === 'low' ? 'lower end' : pick.end === 'high' ? 'upper end' : 'middle'} of the ${edge}`;
 }
 
-export const bodyWords = (bodyId: string, project: Project): string => project.bodies[bodyId]?.name ?? stepTitle(bodyId, project);
+/** A piece that only the build could count is known by its number. */
+export function bodyWords(bodyId: string, project: Project): string {
+  const named = project.bodies[bodyId]?.name;
+  if (named) return named;
+  const piece = /^(.+)_(\d+)$/.exec(bodyId);
+  return piece && project.steps.some((s) => s.id === piece[1])
+    ? `piece ${piece[2]} of ${project.bodies[piece[1]!]?.name ?? stepTitle(piece[1]!, project)}`
+    : stepTitle(bodyId, project);
+}

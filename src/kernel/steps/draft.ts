@@ -63,7 +63,7 @@ export function draft(context: StepContext): StepOutcome {
       tryInstead: ['take that face out'],
     });
   const { shape, faces } = made.value;
-  const verified = verifySolid(kernel, shape);
+  const verified = verifySolid(kernel, shape, { pieces: body.value.pieces });
   if (!verified.ok) return fail({ what, why: verified.error.why, tryInstead: ['a smaller angle'] });
   const names = nameFaces(
     kernel,

@@ -62,7 +62,8 @@ export function pattern(context: StepContext): StepOutcome {
     return ok({ bodies: made, volumeChange: made.reduce((sum, m) => sum + m.body.volume, 0), warnings: [], note: plan.value.words });
   }
   const done = combineInto(context, mode, body, target.value, { solids: copies, words: `the repeated ${words}` });
-  return done.ok ? ok({ ...done.value, note: plan.value.words }) : done;
+  if (!done.ok || !('bodies' in done.value)) return done;
+  return ok({ ...done.value, note: [plan.value.words, ...(done.value.note ? [done.value.note] : [])].join('; ') });
 }
 
 interface Source {

@@ -7,9 +7,11 @@ import { fixed } from '../../core/units/units';
 import { areaOf } from '../amounts';
 import { attachments } from '../attach';
 import type { KernelBody, StepFailure } from '../body';
-import { booleanOf } from '../boolean';
+import { beside, booleanParts, notDone } from '../boolean';
+import { piecesKept } from '../pieces';
+import { facesOf } from '../shapes';
 import { borderLoops, skinWithout } from '../surface';
-import { changed, type StepContext, type StepOperation, type StepOutcome, type StepWarning } from './operation';
+import type { StepContext, StepOperation, StepOutcome, StepWarning } from './operation';
 
 export interface Raised {
   /** Solids on their own, verified and named; surfaces where the step asks for one and its drawing is open. */
@@ -71,7 +73,7 @@ function attached(context: StepContext, body: string, target: KernelBody, raised
   };
 }
 
-const noted = (raised: Raised): { note?: string; ties?: Ties } => ({
+const noted = (raised: Pick<Raised, 'note' | 'ties'>): { note?: string; ties?: Ties } => ({
   ...(raised.note ? { note: raised.note } : {}),
   ...(raised.ties ? { ties: raised.ties } : {}),
 });
@@ -99,29 +101,37 @@ function asSurfaces(context: StepContext, raised: Raised): Result<Raised, StepFa
 function asNewBody(context: StepContext, made: Result<Raised, StepFailure>): StepOutcome {
   if (!made.ok) return made;
   const raised = made.value;
-  const [solid, ...more] = raised.solids;
-  if (!solid) return fail({ what: `${raised.words} makes no solid`, why: 'nothing closed is drawn', tryInstead: ['close an outline'] });
-  if (more.length > 0)
-    return fail({
-      what: `${raised.words} falls into ${raised.solids.length} separate pieces`,
-      why: solid.surface ? 'a surface hangs together' : 'a new body is one solid',
-      tryInstead: ['join them with the drawing', 'join them to a body they touch'],
-    });
+  if (raised.solids.length === 0)
+    return fail({ what: `${raised.words} makes no solid`, why: 'nothing closed is drawn', tryInstead: ['close an outline'] });
+  // Solids of one step may bear names alike: their own stand for the claims of a boolean.
+  const claims = raised.solids.flatMap((b) => facesOf(context.kernel, b.shape).map((shape, i) => ({ shape, name: b.faces[i]! })));
+  const kept = piecesKept(context, { pieces: raised.solids, claims }, context.step.id, 1, `${raised.words} makes no body`);
+  if (!kept.ok) return kept;
+  const { bodies, note } = kept.value;
   return ok({
-    bodies: [{ id: context.step.id, body: solid }],
-    volumeChange: solid.volume,
+    bodies,
+    volumeChange: bodies.reduce((sum, b) => sum + b.body.volume, 0),
     warnings: raised.warnings ?? [],
-    ...noted(raised),
+    ...noted({ ...raised, note: together(raised.note, note) }),
   });
 }
+
+const together = (...notes: readonly (string | undefined)[]): string => notes.filter((n) => n).join('; ');
 
 /** The target with the solids joined, cut away or intersected. */
 export function combineInto(context: StepContext, mode: CombineMode, bodyId: string, target: KernelBody, raised: Raised): StepOutcome {
   const name = bodyWords(bodyId, context.project);
-  const made = booleanOf(context.kernel, mode, target, raised.solids, { target: name, tool: raised.words }, context.step.id);
+  const words = { target: name, tool: raised.words };
+  const made = booleanParts(context.kernel, mode, target, raised.solids, words, context.step.id);
   if (!made.ok) return made;
+  const kept = piecesKept(context, made.value, bodyId, target.pieces ?? 1, notDone(mode, words), () =>
+    beside(context.kernel, mode, target, raised.solids, words),
+  );
+  if (!kept.ok) return kept;
+  const { bodies, note } = kept.value;
+  const volume = bodies.reduce((sum, b) => sum + b.body.volume, 0);
   const warnings: StepWarning[] = [...(raised.warnings ?? [])];
-  if (Math.abs(made.value.volume - target.volume) < 1e-6 * target.volume)
+  if (made.value.pieces.length === (target.pieces ?? 1) && Math.abs(volume - target.volume) < 1e-6 * target.volume)
     warnings.push({
       message:
         mode === 'join'
@@ -130,6 +140,5 @@ export function combineInto(context: StepContext, mode: CombineMode, bodyId: str
             ? `${raised.words} removes nothing`
             : `${name} lies wholly inside ${raised.words} and loses nothing`,
     });
-  const done = changed(bodyId, target, made.value, warnings);
-  return done.ok ? ok({ ...done.value, ...noted(raised) }) : done;
+  return ok({ bodies, volumeChange: volume - target.volume, warnings, ...noted({ ...raised, note: together(raised.note, note) }) });
 }

@@ -11,6 +11,7 @@ import { areaOf, volumeOf } from '../amounts';
 import { asBody, asSurface, type KernelBody, type StepFailure } from '../body';
 import { type Claim, inherit, nameFaces } from '../names';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from '../open';
+import { byPlace } from '../pieces';
 import { frameOf, placedProfile } from '../placed';
 import { squareAcross } from '../prism';
 import { touching } from '../refer';
@@ -273,13 +274,7 @@ export function parted(
           return { shape, centroid, first: cutter.first(centroid) };
         });
     // An order of the pieces that small changes of size leave alone.
-    placed.sort(
-      (a, b) =>
-        Number(b.first) - Number(a.first) ||
-        a.centroid[2] - b.centroid[2] ||
-        a.centroid[0] - b.centroid[0] ||
-        a.centroid[1] - b.centroid[1],
-    );
+    placed.sort((a, b) => Number(b.first) - Number(a.first) || byPlace(a.centroid, b.centroid));
     return { pieces: placed, claims: done.claims };
   });
 }

@@ -45,6 +45,7 @@ export const chamfer: StepDefinition<ChamferInputs> = {
     ];
   },
   makes: () => [],
+  takesPieces: true,
   changesBody: (i) => i.body,
   tried: true,
   ranged: 'distance',

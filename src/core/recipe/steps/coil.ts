@@ -45,6 +45,7 @@ export const coil: StepDefinition<CoilInputs> = {
     ...raiseWords(step),
   ],
   makes: raising.makes,
+  takesPieces: true,
   changesBody: raising.changesBody,
-  uses: (i) => ({ bodies: raising.target(i), profiles: [], planes: [i.plane] }),
+  uses: (i) => raising.uses(i, { bodies: [], profiles: [], planes: [i.plane] }),
 };

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { choice, idSchema, type StepDefinition, text } from './definition';
+import { choice, idSchema, piecesSchema, piecesWords, type StepDefinition, text, withPieces } from './definition';
 
 const inputs = z.object({
   body: idSchema,
@@ -7,6 +7,7 @@ const inputs = z.object({
   tools: z.array(idSchema).max(60),
   /** Whether the tools stay as bodies of their own. */
   tooling: z.enum(['used', 'kept']),
+  ...piecesSchema,
 });
 export type CombineInputs = z.infer<typeof inputs>;
 
@@ -31,15 +32,17 @@ export const combine: StepDefinition<CombineInputs> = {
   },
   inputs,
   values: {},
-  sentence: () => [
+  sentence: (step) => [
     text('Combine'),
     { body: 'body' },
     choice('mode', ['join', 'joined with'], ['cut', 'cut by'], ['common', 'kept in common with']),
     { bodies: 'tools' },
     choice('tooling', ['used', 'which are used up'], ['kept', 'which stay']),
+    ...piecesWords(step.inputs as CombineInputs),
   ],
-  makes: () => [],
+  makes: (i, id) => (i.pieces === 'each' ? [id] : []),
   removes: (i) => (i.tooling === 'used' ? i.tools : []),
+  takesPieces: true,
   changesBody: (i) => i.body,
-  uses: (i) => ({ bodies: [i.body, ...i.tools], profiles: [], planes: [] }),
+  uses: (i) => withPieces(i, { bodies: [i.body, ...i.tools], profiles: [], planes: [] }),
 };

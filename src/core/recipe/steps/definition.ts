@@ -66,13 +66,66 @@ export type SentencePart =
   /** What a plane is placed by: faces, lines or places picked on bodies and drawings, at most so many. */
   | { readonly picks: string; readonly what: PickKind; readonly most: number };
 
+/** What becomes of a result that falls apart. */
+export const piecesSchema = {
+  /** One piece is expected where left out; else each is a body, they are one body together, or only some of them stay. */
+  pieces: z.enum(['one', 'each', 'together', 'largest', 'held', 'touching']).optional(),
+  /** The place by which the piece that stays is known. */
+  holds: z.array(placeRefSchema).max(1).optional(),
+  /** The body that the pieces that stay touch. */
+  near: id.nullable().optional(),
+};
+const piecesInputs = z.object(piecesSchema);
+export type PiecesInputs = Readonly<z.infer<typeof piecesInputs>>;
+
+/**
+ * What the pieces of a result are called: the first keeps the body's own id.
+ * @param target the body that was changed, or the step's own id for a new one
+ */
+export const pieceIds = (i: PiecesInputs, target: string, stepId: string, count: number): string[] =>
+  Array.from({ length: count }, (_, k) =>
+    k === 0 ? target : k === 1 && i.pieces === 'each' && target !== stepId ? stepId : `${stepId}_${k + 1}`,
+  );
+
+/** The end of the sentence of a step whose result may fall apart; silent where one piece is expected. */
+export const piecesWords = (i: PiecesInputs): readonly SentencePart[] =>
+  (i.pieces ?? 'one') === 'one'
+    ? []
+    : [
+        text(','),
+        choice(
+          'pieces',
+          ['one', 'all one piece'],
+          ['each', 'each piece a body of its own'],
+          ['together', 'its pieces together one body'],
+          ['largest', 'only its largest piece'],
+          ['held', 'only the piece nearest to'],
+          ['touching', 'only its pieces that touch'],
+        ),
+        ...(i.pieces === 'held' ? [{ picks: 'holds', what: 'places', most: 1 } as const] : []),
+        ...(i.pieces === 'touching' ? [{ body: 'near' }] : []),
+      ];
+
+/** What the pieces that stay are known by, added to what a step uses itself. */
+export function withPieces(i: PiecesInputs, own: Uses): Uses {
+  const held = pickUses(i.pieces === 'held' ? (i.holds ?? []) : []);
+  return {
+    ...own,
+    bodies: [...own.bodies, ...held.bodies, ...(i.pieces === 'touching' && i.near ? [i.near] : [])],
+    profiles: [...new Set([...own.profiles, ...held.profiles])],
+    ...(own.paths || held.paths.length > 0 ? { paths: [...(own.paths ?? []), ...held.paths] } : {}),
+    ...(own.expressions || held.expressions ? { expressions: true } : {}),
+  };
+}
+
 /** Whether what a step raises is a body of its own, or what it does to another. */
 export const raiseModeSchema = {
   mode: z.enum(['new', 'surface', 'join', 'cut', 'common']),
   /** The body joined to, cut from or intersected with; null for a new body or a surface. */
   body: id.nullable(),
+  ...piecesSchema,
 };
-export type RaiseMode = {
+export type RaiseMode = PiecesInputs & {
   readonly mode: 'new' | 'surface' | 'join' | 'cut' | 'common';
   readonly body: string | null;
 };
@@ -94,13 +147,16 @@ export const raiseWords = (step: Step): readonly SentencePart[] => [
     ],
   },
   ...(standsAlone(step.inputs.mode as RaiseMode['mode']) ? [] : [{ body: 'body' }]),
+  ...piecesWords(step.inputs as PiecesInputs),
 ];
 
 /** What all of them make, change and use. */
 export const raising = {
-  makes: (i: RaiseMode, id: string): readonly string[] => (standsAlone(i.mode) ? [id] : []),
+  makes: (i: RaiseMode, id: string): readonly string[] => (standsAlone(i.mode) || i.pieces === 'each' ? [id] : []),
   changesBody: (i: RaiseMode): string | null => (standsAlone(i.mode) ? null : i.body),
-  target: (i: RaiseMode): readonly string[] => (!standsAlone(i.mode) && i.body ? [i.body] : []),
+  /** What a step uses itself, with the body it is done to and what the pieces that stay are known by. */
+  uses: (i: RaiseMode, own: Uses): Uses =>
+    withPieces(i, { ...own, bodies: [...(!standsAlone(i.mode) && i.body ? [i.body] : []), ...own.bodies] }),
 };
 
 export type PickKind = 'faces' | 'paths' | 'places';
@@ -131,12 +187,7 @@ export const pickUses = (picks: readonly Pick[]) => ({
 /** What a step uses that carries drawings along lines into a body. */
 export const skinUses = (i: RaiseMode & { readonly sections: readonly string[]; readonly paths: readonly PathRef[] }): Uses => {
   const picks = pickUses(i.paths);
-  return {
-    ...picks,
-    bodies: [...raising.target(i), ...picks.bodies],
-    profiles: [...new Set([...i.sections, ...picks.profiles])],
-    planes: [],
-  };
+  return raising.uses(i, { ...picks, profiles: [...new Set([...i.sections, ...picks.profiles])], planes: [] });
 };
 
 /** What the maker wants, which is how the list of next steps is grouped. */
@@ -246,6 +297,8 @@ export interface StepDefinition<I extends Record<string, unknown> = Record<strin
   readonly changesBody: (inputs: I) => string | null;
   /** Whether the body it changes may be a surface; else that must be a solid. */
   readonly takesSurfaces?: true;
+  /** Whether the body it changes may be several solids that lie apart. */
+  readonly takesPieces?: true;
   /** It is built from bodies alone, so that a change of it can be tried beside the rebuild. */
   readonly tried?: true;
   /** The value whose working range is searched for. */

@@ -24,6 +24,7 @@ export const draft: StepDefinition<DraftInputs> = {
   values: { angle: { kind: 'angle', label: 'angle', initial: '1°', atLeast: -Math.PI / 4, atMost: Math.PI / 4 } },
   sentence: () => [text('Taper'), { faces: 'faces' }, text('by'), value('angle'), text('from'), { plane: 'plane' }],
   makes: () => [],
+  takesPieces: true,
   changesBody: (i) => i.body,
   uses: (i) => ({ bodies: [i.body], profiles: [], planes: [i.plane] }),
 };

@@ -117,15 +117,16 @@ export const extrude: StepDefinition<ExtrudeInputs> = {
     ];
   },
   makes: raising.makes,
+  takesPieces: true,
   changesBody: raising.changesBody,
-  uses: (i) => ({
-    bodies: [
-      ...raising.target(i),
-      ...(i.extent === 'face' ? i.faces.map((f) => f.body) : []),
-      ...(i.origin === 'face' ? (i.fromFaces ?? []).map((f) => f.body) : []),
-      ...(i.extent === 'body' && i.until ? [i.until] : []),
-    ],
-    profiles: [i.profile],
-    planes: [],
-  }),
+  uses: (i) =>
+    raising.uses(i, {
+      bodies: [
+        ...(i.extent === 'face' ? i.faces.map((f) => f.body) : []),
+        ...(i.origin === 'face' ? (i.fromFaces ?? []).map((f) => f.body) : []),
+        ...(i.extent === 'body' && i.until ? [i.until] : []),
+      ],
+      profiles: [i.profile],
+      planes: [],
+    }),
 };

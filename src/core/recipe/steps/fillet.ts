@@ -67,6 +67,7 @@ export const fillet: StepDefinition<FilletInputs> = {
   makes: () => [],
   // A radius that changes along the edge is a ball's.
   chosen: (i, field) => (field === 'section' && i.section === 'smooth' && i.radii === 'along' ? { ...i, radii: 'same' } : i),
+  takesPieces: true,
   changesBody: (i) => i.body,
   tried: true,
   ranged: 'radius',

@@ -92,6 +92,7 @@ export const form: StepDefinition<FormInputs> = {
     ];
   },
   makes: raising.makes,
+  takesPieces: true,
   changesBody: raising.changesBody,
-  uses: (i) => ({ bodies: raising.target(i), profiles: [], planes: [i.plane], expressions: true }),
+  uses: (i) => raising.uses(i, { bodies: [], profiles: [], planes: [i.plane], expressions: true }),
 };

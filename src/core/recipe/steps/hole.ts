@@ -1,6 +1,17 @@
 import { z } from 'zod';
 import { planeRefSchema } from '../schema';
-import { choice, idSchema, pickUses, placeRefSchema, type StepDefinition, text, value } from './definition';
+import {
+  choice,
+  idSchema,
+  pickUses,
+  piecesSchema,
+  piecesWords,
+  placeRefSchema,
+  type StepDefinition,
+  text,
+  value,
+  withPieces,
+} from './definition';
 
 const inputs = z.object({
   body: idSchema,
@@ -8,6 +19,7 @@ const inputs = z.object({
   places: z.array(placeRefSchema).max(100),
   plane: planeRefSchema,
   depth: z.enum(['through', 'blind']),
+  ...piecesSchema,
 });
 export type HoleInputs = z.infer<typeof inputs>;
 
@@ -48,12 +60,14 @@ export const hole: StepDefinition<HoleInputs> = {
       { plane: 'plane' },
       choice('depth', ['through', 'right through'], ['blind', 'from each place down to']),
       ...(i.depth === 'blind' ? [value('deep')] : []),
+      ...piecesWords(i),
     ];
   },
-  makes: () => [],
+  makes: (i, id) => (i.pieces === 'each' ? [id] : []),
+  takesPieces: true,
   changesBody: (i) => i.body,
   uses: (i) => {
     const picks = pickUses(i.places);
-    return { ...picks, bodies: [i.body, ...picks.bodies], planes: [i.plane] };
+    return withPieces(i, { ...picks, bodies: [i.body, ...picks.bodies], planes: [i.plane] });
   },
 };

@@ -45,13 +45,14 @@ export type {
   PathRef,
   Pick,
   PickKind,
+  PiecesInputs,
   PlaceRef,
   RaiseMode,
   SentencePart,
   StepDefinition,
   Uses,
 } from './definition';
-export { type CombineMode, standsAlone } from './definition';
+export { type CombineMode, pieceIds, standsAlone } from './definition';
 export type { DraftInputs } from './draft';
 export type { ExtrudeInputs } from './extrude';
 export type { FilletInputs } from './fillet';

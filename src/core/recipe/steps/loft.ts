@@ -88,6 +88,7 @@ export const loft: StepDefinition<LoftInputs> = {
     ];
   },
   makes: raising.makes,
+  takesPieces: true,
   changesBody: raising.changesBody,
   uses: skinUses,
 };

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { planeRefSchema } from '../schema';
-import { choice, idSchema, type StepDefinition, text } from './definition';
+import { choice, idSchema, piecesSchema, piecesWords, type StepDefinition, text, withPieces } from './definition';
 
-const inputs = z.object({ body: idSchema, plane: planeRefSchema, result: z.enum(['joined', 'separate']) });
+const inputs = z.object({ body: idSchema, plane: planeRefSchema, result: z.enum(['joined', 'separate']), ...piecesSchema });
 export type MirrorInputs = z.infer<typeof inputs>;
 
 export const mirror: StepDefinition<MirrorInputs> = {
@@ -21,15 +21,17 @@ export const mirror: StepDefinition<MirrorInputs> = {
     })),
   inputs,
   values: {},
-  sentence: () => [
+  sentence: (step) => [
     text('Mirror'),
     { body: 'body' },
     text('in'),
     { plane: 'plane' },
     choice('result', ['joined', 'joined to it'], ['separate', 'as a body of its own']),
+    ...(step.inputs.result === 'joined' ? piecesWords(step.inputs as MirrorInputs) : []),
   ],
-  makes: (i, id) => (i.result === 'separate' ? [id] : []),
+  makes: (i, id) => (i.result === 'separate' || i.pieces === 'each' ? [id] : []),
   takesSurfaces: true,
+  takesPieces: true,
   changesBody: (i) => (i.result === 'joined' ? i.body : null),
-  uses: (i) => ({ bodies: [i.body], profiles: [], planes: [i.plane] }),
+  uses: (i) => withPieces(i, { bodies: [i.body], profiles: [], planes: [i.plane] }),
 };

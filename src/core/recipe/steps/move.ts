@@ -70,6 +70,7 @@ export const move: StepDefinition<MoveInputs> = {
   },
   makes: (i, id) => (i.result === 'copied' ? [id] : []),
   takesSurfaces: true,
+  takesPieces: true,
   changesBody: (i) => (i.result === 'moved' ? i.body : null),
   uses: (i) => {
     const picks = pickUses([...(i.by === 'align' ? i.faces : []), ...(i.by === 'turn' && i.about === 'line' ? i.paths : [])]);

@@ -1,5 +1,17 @@
 import { z } from 'zod';
-import { choice, idSchema, pathRefSchema, pickUses, type SentencePart, type StepDefinition, text, value } from './definition';
+import {
+  choice,
+  idSchema,
+  pathRefSchema,
+  pickUses,
+  piecesSchema,
+  piecesWords,
+  type SentencePart,
+  type StepDefinition,
+  text,
+  value,
+  withPieces,
+} from './definition';
 
 const inputs = z.object({
   /** A step repeated on its body, or a whole body. */
@@ -18,6 +30,7 @@ const inputs = z.object({
   result: z.enum(['joined', 'separate']).optional(),
   /** Copies that are left out, by their number; the original is 1. */
   skip: z.string().max(200),
+  ...piecesSchema,
 });
 export type PatternInputs = z.infer<typeof inputs>;
 
@@ -113,20 +126,22 @@ export const pattern: StepDefinition<PatternInputs> = {
       ...(i.what === 'body'
         ? [text(','), choice('result', ['joined', 'all of them one body'], ['separate', 'each a body of its own'])]
         : []),
+      ...(i.what === 'body' && i.result === 'separate' ? [] : piecesWords(i)),
     ];
   },
   chosen: (i, field) => (field === 'along' && i.along === 'ring' ? { ...i, by: 'extent', axis: 'z' } : i),
   // How many there are only the layout can tell: the others are named after the first.
-  makes: (i, id) => (i.what === 'body' && i.result === 'separate' ? [id] : []),
+  makes: (i, id) => ((i.what === 'body' && i.result === 'separate') || i.pieces === 'each' ? [id] : []),
   takesSurfaces: true,
+  takesPieces: true,
   changesBody: (i) => i.body,
   uses: (i) => {
     const picks = pickUses(i.paths);
-    return {
+    return withPieces(i, {
       ...picks,
       bodies: [...(i.body ? [i.body] : []), ...picks.bodies],
       planes: [],
       steps: i.what === 'step' && i.step ? [i.step] : [],
-    };
+    });
   },
 };

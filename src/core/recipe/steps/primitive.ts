@@ -68,9 +68,10 @@ export const primitive: StepDefinition<PrimitiveInputs> = {
     ];
   },
   makes: raising.makes,
+  takesPieces: true,
   changesBody: raising.changesBody,
   uses: (i) => {
     const picks = pickUses(i.places);
-    return { ...picks, bodies: [...raising.target(i), ...picks.bodies], planes: [i.plane] };
+    return raising.uses(i, { ...picks, planes: [i.plane] });
   },
 };

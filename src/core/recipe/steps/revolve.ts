@@ -18,6 +18,7 @@ export const revolve: StepDefinition<RevolveInputs> = {
   },
   sentence: (step) => [{ text: 'Revolve' }, { profile: 'profile' }, { text: 'by' }, { value: 'angle' }, ...raiseWords(step)],
   makes: raising.makes,
+  takesPieces: true,
   changesBody: raising.changesBody,
-  uses: (i) => ({ bodies: raising.target(i), profiles: [i.profile], planes: [] }),
+  uses: (i) => raising.uses(i, { bodies: [], profiles: [i.profile], planes: [] }),
 };

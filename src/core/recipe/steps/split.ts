@@ -49,6 +49,7 @@ export const split: StepDefinition<SplitInputs> = {
   },
   makes: (i, id) => (i.keep === 'all' ? [id] : []),
   takesSurfaces: true,
+  takesPieces: true,
   changesBody: (i) => i.body,
   uses: (i) => ({
     bodies: [i.body, ...(i.by === 'body' && i.tool ? [i.tool] : [])],

@@ -71,6 +71,7 @@ export const sweep: StepDefinition<SweepInputs> = {
     ...raiseWords(step),
   ],
   makes: raising.makes,
+  takesPieces: true,
   changesBody: raising.changesBody,
   uses: (i) => {
     const own = skinUses(i);
