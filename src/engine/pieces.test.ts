@@ -1,7 +1,9 @@
 /** A result that falls apart: which pieces stay, what they are called and what can be done with them, against volumes of geometry. */
 import { describe, expect, it } from 'vitest';
 import { add, at, bodies, box, empty, engine, extrude, flat, last } from '../../tests/support/parts';
+import { emptyProfile } from '../core/recipe/edit';
 import type { Profile, Project } from '../core/recipe/schema';
+import type { ExtrudeInputs } from '../core/recipe/steps';
 
 /** A bar 100 × 10 × 10 cut by a slot 20 wide off its middle: 25 and 55 long. */
 const parted = (more: Record<string, unknown> = {}): Project =>
@@ -116,6 +118,41 @@ describe('pieces together', () => {
     const r = await fixesOf(add(both(), 'shell', { body: 's1', open: [], direction: 'inward', corners: 'round', walls: [] }));
     expect([r.state, r.why]).toEqual(['failed', 'it is 2 pieces that lie apart']);
     expect(r.fixes).toEqual([expect.objectContaining({ step: 's2', inputs: { pieces: 'each' } })]);
+  });
+});
+
+describe('walls about several lines', () => {
+  const lines = (...ends: readonly (readonly [number, number, number, number])[]): Profile => ({
+    ...emptyProfile('l', 'l', 'level', false),
+    points: ends.flatMap(([a, b, c, d], i) => [
+      { id: `a${i}`, x: a, y: b },
+      { id: `b${i}`, x: c, y: d },
+    ]),
+    curves: ends.map((_, i) => ({ kind: 'line', id: `c${i}`, from: `a${i}`, to: `b${i}` })),
+  });
+  it('are as many pieces as lie apart, and one where they cross', async () => {
+    const apart = lines([0, 0, 30, 0], [0, 20, 30, 20]);
+    const wall = (p: Profile, more: Record<string, unknown> = {}): Project =>
+      extrude(empty(), p, { fill: 'about', ...more }, { length: '5', wall: '2' });
+    expect(await bodies(wall(apart, { pieces: 'together' }))).toEqual({ s1: expect.closeTo(2 * 300, 6) });
+    const crossing = lines([-15, 0, 15, 0], [0, -15, 0, 15]);
+    expect(await bodies(wall(crossing))).toEqual({ s1: expect.closeTo(5 * (2 * 60 - 4), 6) });
+  });
+  it('are cut from a body and kept in common with it, also where they cross', async () => {
+    const plate = box(empty(), [20, 20, 4]);
+    const crossing = lines([-30, 0, 30, 0], [0, -30, 0, 30]);
+    const at_ = (mode: 'cut' | 'common', pieces?: 'each'): Project =>
+      extrude(plate, crossing, { fill: 'about', mode, body: 's1', extent: 'both', ...(pieces ? { pieces } : {}) }, { wall: '2' });
+    expect(await bodies(at_('common'))).toEqual({ s1: expect.closeTo(4 * (2 * 40 - 4), 6) });
+    expect(Object.values(await bodies(at_('cut', 'each')))).toEqual([1, 2, 3, 4].map(() => expect.closeTo(4 * 81, 6)));
+  });
+  it('are offered where lines close no outline', async () => {
+    const r = await fixesOf(extrude(empty(), lines([0, 0, 30, 0]), {}, { length: '5', wall: '2' }));
+    expect(r.fixes.map((f) => f.inputs)).toEqual([{ fill: 'about' }, { mode: 'surface' }]);
+    for (const f of r.fixes)
+      expect(
+        (await fixesOf(extrude(empty(), lines([0, 0, 30, 0]), f.inputs as Partial<ExtrudeInputs>, { length: '5', wall: '2' }))).state,
+      ).toBe('done');
   });
 });
 

@@ -95,6 +95,12 @@ export function booleanParts(
     });
   const turned = turnedBoolean(kernel, mode, target, tools, stepId);
   if (turned) return ok({ pieces: [turned], claims: [] });
+  if (mode === 'common' && tools.length > 1) {
+    // Tools that run into each other would leave the cells between them as pieces.
+    const united = booleanParts(kernel, 'join', tools[0]!, tools.slice(1), { target: words.tool, tool: words.tool }, stepId);
+    if (!united.ok) return united;
+    if (united.value.pieces.length < tools.length) return booleanParts(kernel, mode, target, united.value.pieces, words, stepId);
+  }
   const made = attempt(kernel, () =>
     scoped((s) => {
       const args = s.keep(new kernel.NCollection_List_TopoDS_Shape());

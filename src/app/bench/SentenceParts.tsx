@@ -1,11 +1,11 @@
-import { bodiesBefore, planesBefore, raisingBefore, setStep, withNamedBodies } from '../../core/recipe/edit';
+import { bodiesBefore, planesBefore, raisingBefore } from '../../core/recipe/edit';
 import type { Project, Step } from '../../core/recipe/schema';
 import { type RaiseMode, type SentencePart, standsAlone, stepDefinitions } from '../../core/recipe/steps';
 import { evaluateValue } from '../../core/recipe/values';
 import { bodyWords, planeWords, stepTitle } from '../../core/recipe/words';
 import { fail, ok } from '../../core/result';
 import { setBench, useMade } from '../state/bench';
-import { change, tableOf } from '../state/project';
+import { tableOf } from '../state/project';
 import { ValueField } from '../ui/ValueField';
 import { BodyList, EdgeValues, Picks, ProfileList, Select } from './StepLists';
 
@@ -14,7 +14,7 @@ export function Part({ part, project, step, onChange }: { part: SentencePart; pr
   const table = tableOf(project);
   const definition = stepDefinitions[step.kind]!;
   const made = useMade();
-  if ('text' in part) return <span>{part.text}</span>;
+  if ('text' in part) return <span className={part.text.startsWith(',') ? '-ml-1' : ''}>{part.text}</span>;
   if ('value' in part) {
     const spec = definition.values[part.value]!;
     const text = step.values[part.value] ?? '';
@@ -49,7 +49,7 @@ export function Part({ part, project, step, onChange }: { part: SentencePart; pr
               : {}),
           };
           const inputs = definition.chosen?.(plain, part.choice) ?? plain;
-          change((p) => ({ ...setStep(p, { ...step, inputs }), bodies: withNamedBodies(p.bodies, definition.makes(inputs, step.id)) }));
+          onChange({ ...step, inputs });
         }}
       />
     );
@@ -65,7 +65,7 @@ export function Part({ part, project, step, onChange }: { part: SentencePart; pr
           onChange={(v) => onChange({ ...step, inputs: { ...step.inputs, [part.profile]: v } })}
         />
         {known && (
-          <button type="button" className="ml-1 text-[12px] text-teal hover:underline" onClick={() => setBench({ profile: id })}>
+          <button type="button" className="editing ml-1 text-[12px] text-teal hover:underline" onClick={() => setBench({ profile: id })}>
             draw
           </button>
         )}

@@ -71,6 +71,8 @@ function StepRow({ project, step, index }: { project: Project; step: Step; index
   const unfinished = report?.state === 'failed' && report.unfinished;
   const state = running ? 'running' : unfinished ? 'unfinished' : (report?.state ?? 'skipped');
   const tone = state === 'failed' ? 'text-madder' : state === 'warned' ? 'text-amber' : 'text-teal';
+  // Worked on, or in want of something: with all that can be said of it.
+  const open = active || state === 'failed' || state === 'unfinished';
   const edit = (next: Step): void => change((p) => setStep(p, next));
   const row = useRef<HTMLLIElement>(null);
   const born = useRef(active);
@@ -99,14 +101,17 @@ function StepRow({ project, step, index }: { project: Project; step: Step; index
           {running ? '◈' : STATE_MARK[state]}
         </span>
         <div className="min-w-0 flex-1">
-          <div className="flex flex-wrap items-center gap-x-1 gap-y-1 leading-[20px]">
-            {stepDefinitions[step.kind]!.sentence(step).map((part, i) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: the parts of a sentence have no identity but their place
-              <Part key={i} part={part} project={project} step={step} onChange={edit} />
-            ))}
+          <div className={`flex flex-wrap items-center gap-x-1 leading-[20px] ${open ? 'gap-y-1' : 'reading'}`}>
+            {stepDefinitions[step.kind]!.sentence(step).map(
+              (part, i) =>
+                (open || !part.usual) && (
+                  // biome-ignore lint/suspicious/noArrayIndexKey: the parts of a sentence have no identity but their place
+                  <Part key={i} part={part} project={project} step={step} onChange={edit} />
+                ),
+            )}
           </div>
           {step.note && <p className="border-l-2 border-line2 pl-1.5 text-[12px] text-ink2">{step.note}</p>}
-          <StepNotes project={project} step={step} report={report} running={running} />
+          <StepNotes project={project} step={step} report={report} running={running} open={open} />
           {(active || state === 'failed') && <StepRange project={project} step={step} />}
         </div>
         <StepMenu project={project} step={step} index={index} />

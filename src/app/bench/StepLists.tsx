@@ -61,7 +61,7 @@ export function Picks({
           <button
             type="button"
             aria-label={`Take out ${words(r)}`}
-            className="text-ink3 hover:text-madder"
+            className="editing text-ink3 hover:text-madder"
             onClick={() => set(refs.filter((_, k) => k !== i))}
           >
             ×
@@ -72,7 +72,7 @@ export function Picks({
       <button
         type="button"
         aria-pressed={picking}
-        className={picking ? 'btn-strong py-0!' : 'btn py-0!'}
+        className={picking ? 'btn-strong py-0!' : 'editing btn py-0!'}
         onClick={() => setBench({ picking: picking ? null : { target: { step: step.id, field, ...(most ? { most } : {}) }, what } })}
       >
         {picking ? 'done' : 'pick'}
@@ -86,7 +86,7 @@ export function Picks({
         />
       )}
       {what === 'places' && (
-        <button type="button" className="btn py-0!" onClick={typePlace}>
+        <button type="button" className="editing btn py-0!" onClick={typePlace}>
           type
         </button>
       )}
@@ -148,7 +148,7 @@ export function BodyList({ project, step, field, onChange }: { project: Project;
           <button
             type="button"
             aria-label={`Take out ${bodyWords(b, project)}`}
-            className="text-ink3 hover:text-madder"
+            className="editing text-ink3 hover:text-madder"
             onClick={() => set(list.filter((k) => k !== b))}
           >
             ×
@@ -191,7 +191,7 @@ export function ProfileList({
             <button
               type="button"
               aria-label={`Move ${name(id)} before ${name(list[i - 1]!)}`}
-              className="text-ink3 hover:text-teal"
+              className="editing text-ink3 hover:text-teal"
               onClick={() => set(list.with(i - 1, id).with(i, list[i - 1]!))}
             >
               ‹
@@ -203,7 +203,7 @@ export function ProfileList({
           <button
             type="button"
             aria-label={`Take out ${name(id)}`}
-            className="text-ink3 hover:text-madder"
+            className="editing text-ink3 hover:text-madder"
             onClick={() => set(list.toSpliced(i, 1))}
           >
             ×
@@ -258,7 +258,7 @@ export function Select({
   return (
     <select
       aria-label={label}
-      className="chip cursor-pointer appearance-none pr-1 [field-sizing:content] hover:border-teal"
+      className={`chip cursor-pointer appearance-none pr-1 [field-sizing:content] hover:border-teal ${value === '' ? 'editing' : ''}`}
       value={value}
       onChange={(e) => onChange(e.target.value)}
     >

@@ -39,11 +39,14 @@ export function StepNotes({
   step,
   report,
   running,
+  open,
 }: {
   project: Project;
   step: Step;
   report: StepReport | undefined;
   running: boolean;
+  /** The step is worked on: figures that nothing hangs on are told too. */
+  open: boolean;
 }) {
   const forecast = useBench((s) => s.forecasts[step.id]);
   if (running)
@@ -87,7 +90,7 @@ export function StepNotes({
     <div className="text-[12px] text-ink2">
       {report.note && <p className="text-ink">{report.note}</p>}
       {report.chart && <WallByHeight chart={report.chart} project={project} />}
-      <p>{(report.state === 'skipped' ? parts.slice(0, 1) : parts).join(' · ')}</p>
+      {(open || report.state === 'skipped') && <p>{(report.state === 'skipped' ? parts.slice(0, 1) : parts).join(' · ')}</p>}
       {report.warnings.map((w) => (
         <p key={w.message} className="text-amber">
           ▲ {w.message}
@@ -110,7 +113,7 @@ export function StepNotes({
           {forecast.keepsAllUpTo !== null && <p>A wall under {formatLength(forecast.keepsAllUpTo, project.units)} keeps every detail.</p>}
         </div>
       )}
-      {forecast && forecast.swallowed.length === 0 && forecast.limit && forecast.keepsAllUpTo !== null && (
+      {open && forecast && forecast.swallowed.length === 0 && forecast.limit && forecast.keepsAllUpTo !== null && (
         <p>
           keeps every detail up to {formatLength(forecast.keepsAllUpTo, project.units)}, then limited by {forecast.limit.words}{' '}
           <button type="button" className="link" onClick={() => showMark(forecast.limit!.at, forecast.limit!.words)}>

@@ -2,10 +2,11 @@
 import { distance2, flatten } from '../curves/planar';
 import type { Scope } from '../dimensions/expression';
 import { fail, ok, type Result } from '../result';
+import { chainWith } from './chain';
 import { derive } from './derive';
 import { areaAndCentroid } from './outline';
 import { findRegions, inside, type Region } from './regions';
-import type { ResolvedProfile } from './resolve';
+import type { ResolvedCurve, ResolvedProfile } from './resolve';
 
 /** Regions with an even number of others about them. */
 function filled(regions: readonly Region[]): Region[] {
@@ -49,10 +50,20 @@ export function material(resolved: ResolvedProfile, half: boolean, fill: Fill, w
     const loose = reading.loose[0];
     return fail(loose ? `no outline is closed; an end is loose at ${where(loose)}` : 'no outline is closed');
   }
-  const curves = resolved.curves.filter((c) => !c.construction);
+  const regions: Region[] = [];
+  for (const chain of chainsOf(resolved.curves.filter((c) => !c.construction))) {
+    const made = wallAlong(resolved, chain, fill, wall, scope);
+    if (!made.ok) return made;
+    regions.push(...made.value);
+  }
+  return regions.length > 0 ? ok(regions) : fail('nothing is drawn yet');
+}
+
+/** The wall along one line of a drawing. */
+function wallAlong(resolved: ResolvedProfile, curves: readonly ResolvedCurve[], fill: Fill, wall: number, scope: Scope): Result<Region[]> {
   const own = new Map(curves.map((c) => [c.id, c.curve]));
   // Inside of a closed line is on its left where it runs counter-clockwise.
-  const whole = findRegions(resolved, false).regions;
+  const whole = findRegions({ ...resolved, curves }, false).regions;
   const runsLeft = whole.length === 0 || whole[0]!.outer.some((c) => c.id === curves[0]?.id && !c.reversed);
   const side = fill === 'about' ? 'both' : (fill === 'inside') === runsLeft ? 'left' : 'right';
   const made = derive(
@@ -64,6 +75,19 @@ export function material(resolved: ResolvedProfile, half: boolean, fill: Fill, w
   const all = [...kept, ...made.value.curves.map((c) => ({ ...c, construction: false }))];
   const regions = filled(findRegions({ ...resolved, curves: all }, false).regions);
   return regions.length > 0 ? ok(regions) : fail('no wall closes along it');
+}
+
+/** The separate lines of a drawing, each as the curves that hang together. */
+function chainsOf(curves: readonly ResolvedCurve[]): ResolvedCurve[][] {
+  const left = new Map(curves.map((c) => [c.id, c]));
+  const out: ResolvedCurve[][] = [];
+  while (left.size > 0) {
+    const [id] = left.keys();
+    const taken = new Set(chainWith([...left.values()], id!).map((c) => c.id));
+    out.push([...left.values()].filter((c) => taken.has(c.id)));
+    for (const t of taken) left.delete(t);
+  }
+  return out;
 }
 
 const where = (p: { x: number; y: number }): string => `${p.x.toFixed(2)}, ${p.y.toFixed(2)}`;

@@ -215,9 +215,11 @@ export const removeProfile = (project: Project, id: string): Project => ({
   profiles: project.profiles.filter((p) => p.id !== id),
 });
 
+/** A step in the place of the one with its id; bodies it makes get names. */
 export const setStep = (project: Project, step: Step): Project => ({
   ...project,
   steps: project.steps.map((s) => (s.id === step.id ? step : s)),
+  bodies: withNamedBodies(project.bodies, stepDefinitions[step.kind]?.makes(step.inputs, step.id) ?? []),
 });
 
 /** Names for bodies that have none yet. */

@@ -4,13 +4,14 @@ import { along, type Frame, heightOver, normalOf, shifted, toPlane, toSpace, typ
 import { pathAlong } from '../../core/curves/path';
 import { type ChainCurve, openLine } from '../../core/profile/chain';
 import { material } from '../../core/profile/material';
-import type { Region } from '../../core/profile/regions';
+import { findRegions, type Region } from '../../core/profile/regions';
+import type { ResolvedProfile } from '../../core/profile/resolve';
 import { type ExtrudeInputs, standsAlone } from '../../core/recipe/steps';
 import { bodyWords, faceWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { fixed } from '../../core/units/units';
 import { areaOf } from '../amounts';
-import { asBody, asSurface, type KernelBody, type StepFailure } from '../body';
+import { asBody, asSurface, type Fix, type KernelBody, type StepFailure } from '../body';
 import { type Claim, inherit, nameFaces } from '../names';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from '../open';
 import { placedProfile } from '../placed';
@@ -36,7 +37,12 @@ export const raiseExtrude: Raiser = (context) => {
   if (line.value) return pushedLine(context, line.value, shifted(frame, start), taper, profile.name);
   const regions = material(resolved, profile.half, inputs.fill, wall, context.scope);
   if (!regions.ok)
-    return fail({ what: `${profile.name} can't be extruded`, why: regions.error, tryInstead: ['close the outline on the board'] });
+    return fail({
+      what: `${profile.name} can't be extruded`,
+      why: regions.error,
+      tryInstead: ['close the outline on the board'],
+      fixes: openWays(context, inputs, resolved, wall),
+    });
   const fromFace = inputs.origin === 'face';
   const base = fromFace ? frame : shifted(frame, start);
   const reach = fromFace ? reachFrom(context, base, start) : reachOf(context, base);
@@ -51,6 +57,17 @@ export const raiseExtrude: Raiser = (context) => {
     fromFace && inputs.extent === 'one' ? 'ends flat, its length counted from the farthest place of the face it starts on' : undefined;
   return ok({ solids, words: profile.name, ...(note ? { note } : {}) });
 };
+
+/** What can be raised of lines that close nothing, each with one click. */
+function openWays(context: StepContext, inputs: ExtrudeInputs, resolved: ResolvedProfile, wall: number): Fix[] {
+  if (inputs.fill !== 'solid' || findRegions(resolved, false).regions.length > 0) return [];
+  const step = context.step.id;
+  const about = material(resolved, false, 'about', wall, context.scope);
+  return [
+    ...(about.ok ? [{ words: `a wall of ${fixed(wall, 2)} mm about the line`, step, inputs: { fill: 'about' } }] : []),
+    ...(inputs.mode === 'new' && openLine(resolved).ok ? [{ words: 'as a surface', step, inputs: { mode: 'surface' } }] : []),
+  ];
+}
 
 /** An open line pushed to a surface. */
 function pushedLine(context: StepContext, line: readonly ChainCurve[], base: Frame, taper: number, name: string): ReturnType<Raiser> {

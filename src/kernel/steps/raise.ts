@@ -7,9 +7,8 @@ import { fixed } from '../../core/units/units';
 import { areaOf } from '../amounts';
 import { attachments } from '../attach';
 import type { KernelBody, StepFailure } from '../body';
-import { beside, booleanParts, notDone } from '../boolean';
+import { beside, booleanParts, notDone, type Parts } from '../boolean';
 import { piecesKept } from '../pieces';
-import { facesOf } from '../shapes';
 import { borderLoops, skinWithout } from '../surface';
 import type { StepContext, StepOperation, StepOutcome, StepWarning } from './operation';
 
@@ -103,9 +102,9 @@ function asNewBody(context: StepContext, made: Result<Raised, StepFailure>): Ste
   const raised = made.value;
   if (raised.solids.length === 0)
     return fail({ what: `${raised.words} makes no solid`, why: 'nothing closed is drawn', tryInstead: ['close an outline'] });
-  // Solids of one step may bear names alike: their own stand for the claims of a boolean.
-  const claims = raised.solids.flatMap((b) => facesOf(context.kernel, b.shape).map((shape, i) => ({ shape, name: b.faces[i]! })));
-  const kept = piecesKept(context, { pieces: raised.solids, claims }, context.step.id, 1, `${raised.words} makes no body`);
+  const parts = partsOf(context, raised);
+  if (!parts.ok) return parts;
+  const kept = piecesKept(context, parts.value, context.step.id, 1, `${raised.words} makes no body`);
   if (!kept.ok) return kept;
   const { bodies, note } = kept.value;
   return ok({
@@ -114,6 +113,13 @@ function asNewBody(context: StepContext, made: Result<Raised, StepFailure>): Ste
     warnings: raised.warnings ?? [],
     ...noted({ ...raised, note: together(raised.note, note) }),
   });
+}
+
+/** What was raised as pieces: walls along several lines may run into each other. */
+function partsOf({ kernel, step }: StepContext, { solids, words }: Raised): Result<Parts, StepFailure> {
+  if (solids.length > 1 && solids.every((b) => !b.surface))
+    return booleanParts(kernel, 'join', solids[0]!, solids.slice(1), { target: words, tool: words }, step.id);
+  return ok({ pieces: solids, claims: [] });
 }
 
 const together = (...notes: readonly (string | undefined)[]): string => notes.filter((n) => n).join('; ');

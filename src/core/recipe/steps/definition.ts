@@ -40,8 +40,12 @@ export interface ValueSpec {
   readonly atMost?: number;
 }
 
-/** A step reads as one sentence made of these; the sheet edits each part in place. */
-export type SentencePart =
+/**
+ * A step reads as one sentence made of these; the sheet edits each part in place. What is as it usually is, is left out
+ * of the sentence until the step is worked on.
+ */
+export type SentencePart = Part & { readonly usual?: true };
+type Part =
   | { readonly text: string }
   | { readonly value: string }
   | { readonly choice: string; readonly options: readonly { readonly value: string; readonly words: string }[] }
@@ -136,16 +140,17 @@ export const standsAlone = (mode: RaiseMode['mode']): mode is 'new' | 'surface' 
 
 /** The end of the sentence of a step that raises something. */
 export const raiseWords = (step: Step): readonly SentencePart[] => [
-  {
-    choice: 'mode',
-    options: [
-      { value: 'new', words: 'as a new body' },
-      { value: 'surface', words: 'as a surface' },
-      { value: 'join', words: 'joined to' },
-      { value: 'cut', words: 'cut from' },
-      { value: 'common', words: 'kept in common with' },
-    ],
-  },
+  ...usually(
+    step.inputs.mode === 'new',
+    choice(
+      'mode',
+      ['new', 'as a new body'],
+      ['surface', 'as a surface'],
+      ['join', 'joined to'],
+      ['cut', 'cut from'],
+      ['common', 'kept in common with'],
+    ),
+  ),
   ...(standsAlone(step.inputs.mode as RaiseMode['mode']) ? [] : [{ body: 'body' }]),
   ...piecesWords(step.inputs as PiecesInputs),
 ];
@@ -160,6 +165,14 @@ export const raising = {
 };
 
 export type PickKind = 'faces' | 'paths' | 'places';
+
+/** Parts left out of the sentence where they say what is usual. */
+export const usually = (usual: boolean, ...parts: readonly SentencePart[]): readonly SentencePart[] =>
+  usual ? parts.map((p) => ({ ...p, usual: true })) : parts;
+
+/** Whether values of a step are as they begin. */
+export const still = (step: Step, specs: Readonly<Record<string, ValueSpec>>, ...names: readonly string[]): boolean =>
+  names.every((n) => (step.values[n] ?? '').replace(/\s/g, '') === specs[n]!.initial.replace(/\s/g, ''));
 
 /** What a step is built from, beside its own values. */
 export interface Uses {

@@ -9,7 +9,9 @@ import {
   raising,
   type SentencePart,
   type StepDefinition,
+  still,
   text,
+  usually,
 } from './definition';
 
 const inputs = z.object({
@@ -41,6 +43,14 @@ const ENDS: Readonly<Record<ExtrudeInputs['extent'], readonly SentencePart[]>> =
   body: [{ body: 'until' }],
 };
 
+const VALUES = {
+  length: { kind: 'length', label: 'length', initial: '20 mm', above: 0 },
+  back: { kind: 'length', label: 'length on the other side', initial: '10 mm', above: 0 },
+  taper: { kind: 'angle', label: 'taper', initial: '0°', atLeast: -Math.PI / 3, atMost: Math.PI / 3 },
+  start: { kind: 'length', label: 'start off the plane', initial: '0 mm' },
+  wall: { kind: 'length', label: 'wall', initial: '2 mm', above: 0 },
+} satisfies StepDefinition['values'];
+
 export const extrude: StepDefinition<ExtrudeInputs> = {
   kind: 'extrude',
   verb: 'Extrude',
@@ -60,13 +70,7 @@ export const extrude: StepDefinition<ExtrudeInputs> = {
         ),
       ),
   inputs,
-  values: {
-    length: { kind: 'length', label: 'length', initial: '20 mm', above: 0 },
-    back: { kind: 'length', label: 'length on the other side', initial: '10 mm', above: 0 },
-    taper: { kind: 'angle', label: 'taper', initial: '0°', atLeast: -Math.PI / 3, atMost: Math.PI / 3 },
-    start: { kind: 'length', label: 'start off the plane', initial: '0 mm' },
-    wall: { kind: 'length', label: 'wall', initial: '2 mm', above: 0 },
-  },
+  values: VALUES,
   sentence: (step) => {
     const i = step.inputs as ExtrudeInputs;
     const oneWay = i.extent === 'one' || i.extent === 'through' || i.extent === 'face' || i.extent === 'body';
@@ -86,32 +90,25 @@ export const extrude: StepDefinition<ExtrudeInputs> = {
         ],
       },
       ...ENDS[i.extent],
-      ...(oneWay
-        ? [
-            {
-              choice: 'way',
-              options: [
-                { value: 'out', words: 'outwards' },
-                { value: 'back', words: 'backwards' },
-              ],
-            },
-          ]
-        : []),
-      {
-        choice: 'fill',
-        options: [
-          { value: 'solid', words: 'filled' },
-          { value: 'inside', words: 'as a wall inside, of' },
-          { value: 'outside', words: 'as a wall outside, of' },
-          { value: 'about', words: 'as a wall about the line, of' },
-        ],
-      },
+      ...(oneWay ? usually(i.way === 'out', choice('way', ['out', 'outwards'], ['back', 'backwards'])) : []),
+      ...usually(
+        i.fill === 'solid',
+        choice(
+          'fill',
+          ['solid', 'filled'],
+          ['inside', 'as a wall inside, of'],
+          ['outside', 'as a wall outside, of'],
+          ['about', 'as a wall about the line, of'],
+        ),
+      ),
       ...(i.fill === 'solid' ? [] : [{ value: 'wall' }]),
-      text('tapered by'),
-      { value: 'taper' },
-      text('from'),
-      { value: 'start' },
-      choice('origin', ['plane', 'off its plane'], ['face', 'off the face']),
+      ...usually(still(step, VALUES, 'taper'), text('tapered by'), { value: 'taper' }),
+      ...usually(
+        still(step, VALUES, 'start') && i.origin !== 'face',
+        text('from'),
+        { value: 'start' },
+        choice('origin', ['plane', 'off its plane'], ['face', 'off the face']),
+      ),
       ...(i.origin === 'face' ? [{ picks: 'fromFaces', what: 'faces', most: 1 } as const] : []),
       ...raiseWords(step),
     ];

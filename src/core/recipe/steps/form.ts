@@ -3,7 +3,7 @@ import { sourceOf } from '../../form/read';
 import { type FormSource, sourceSchema } from '../../form/source';
 import { ballCage, boxCage, gridCage, torusCage, tubeCage } from '../../form/starts';
 import { planeRefSchema } from '../schema';
-import { choice, type Offer, raiseModeSchema, raiseWords, raising, type StepDefinition, text } from './definition';
+import { choice, type Offer, raiseModeSchema, raiseWords, raising, type StepDefinition, text, usually } from './definition';
 
 const inputs = z.object({
   source: sourceSchema,
@@ -86,8 +86,7 @@ export const form: StepDefinition<FormInputs> = {
       text(source.by === 'rings' ? `by ${source.rows.length} rings of ${source.sides}` : `by a cage of ${source.faces.length} faces`),
       text('on'),
       { plane: 'plane' },
-      text('followed'),
-      choice('follow', ['well', 'well'], ['finely', 'finely']),
+      ...usually((step.inputs.follow ?? 'well') === 'well', text('followed'), choice('follow', ['well', 'well'], ['finely', 'finely'])),
       ...raiseWords(step),
     ];
   },

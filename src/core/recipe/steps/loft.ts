@@ -9,6 +9,7 @@ import {
   type StepDefinition,
   skinUses,
   text,
+  usually,
   value,
 } from './definition';
 
@@ -68,22 +69,23 @@ export const loft: StepDefinition<LoftInputs> = {
     return [
       text('Loft'),
       { profiles: 'sections' },
-      choice('skin', ['smooth', 'smoothly'], ['ruled', 'straight from one to the next']),
-      choice('run', ['open', 'from the first to the last'], ['closed', 'and back to the first']),
-      text('along'),
-      { picks: 'paths', what: 'paths', most: 6 },
+      ...usually(i.skin === 'smooth', choice('skin', ['smooth', 'smoothly'], ['ruled', 'straight from one to the next'])),
+      ...usually(i.run === 'open', choice('run', ['open', 'from the first to the last'], ['closed', 'and back to the first'])),
+      ...usually(i.paths.length === 0, text('along'), { picks: 'paths', what: 'paths', most: 6 }),
       ...(i.paths.length > 0 ? [choice('rails', ['drawn', 'as drawn'], ['snapped', 'pulled onto the sections'])] : []),
       ...(i.run === 'open' && i.skin === 'smooth'
         ? [
-            text('starting'),
-            choice('start', ['free', 'freely'], ['square', 'square to its plane, strength']),
+            ...usually(
+              i.start === 'free',
+              text('starting'),
+              choice('start', ['free', 'freely'], ['square', 'square to its plane, strength']),
+            ),
             ...(i.start === 'square' ? [value('startWeight')] : []),
-            text('ending'),
-            choice('end', ['free', 'freely'], ['square', 'square to its plane, strength']),
+            ...usually(i.end === 'free', text('ending'), choice('end', ['free', 'freely'], ['square', 'square to its plane, strength'])),
             ...(i.end === 'square' ? [value('endWeight')] : []),
           ]
         : []),
-      ...(i.paths.length === 0 ? [text('matching turned by'), { shares: 'shifts' } as const] : []),
+      ...(i.paths.length === 0 ? usually(i.shifts.trim() === '', text('matching turned by'), { shares: 'shifts' }) : []),
       ...raiseWords(step),
     ];
   },

@@ -8,6 +8,7 @@ import {
   type SentencePart,
   type StepDefinition,
   text,
+  usually,
   value,
 } from './definition';
 
@@ -65,7 +66,7 @@ export const move: StepDefinition<MoveInputs> = {
       { body: 'body' },
       choice('by', ['shift', 'by'], ['turn', 'turned by'], ['scale', 'scaled by'], ['align', 'face against face']),
       ...HOW[i.by](i),
-      choice('result', ['moved', 'itself'], ['copied', 'as a copy']),
+      ...usually(i.result === 'moved', choice('result', ['moved', 'itself'], ['copied', 'as a copy'])),
     ];
   },
   makes: (i, id) => (i.result === 'copied' ? [id] : []),

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { Step } from '../schema';
 import {
   choice,
   idSchema,
@@ -8,7 +9,9 @@ import {
   piecesWords,
   type SentencePart,
   type StepDefinition,
+  still,
   text,
+  usually,
   value,
   withPieces,
 } from './definition';
@@ -46,13 +49,27 @@ const ABOUT = [
   ['y', 'the axis away'],
   ['line', 'a line'],
 ] as const;
+/** How it is begun. */
+const LAID = [
+  { words: 'in a row', along: 'row' },
+  { words: 'in a ring', along: 'ring', axis: 'z', by: 'extent' },
+] as const;
 const line = (i: PatternInputs): readonly SentencePart[] =>
   i.axis === 'line' || i.along === 'path' ? [{ picks: 'paths', what: 'paths', most: 1 }] : [];
 
-function row(i: PatternInputs): readonly SentencePart[] {
+const VALUES = {
+  count: { kind: 'number', label: 'count with the original', initial: '4', atLeast: 1, atMost: 500 },
+  length: { kind: 'length', label: 'spacing or length', initial: '10 mm' },
+  margin: { kind: 'length', label: 'margin at the ends', initial: '0 mm', atLeast: 0 },
+  gap: { kind: 'length', label: 'gap', initial: '2 mm', atLeast: 0 },
+  angle: { kind: 'angle', label: 'angle', initial: '360°' },
+} satisfies StepDefinition['values'];
+
+function row(step: Step): readonly SentencePart[] {
+  const i = step.inputs as PatternInputs;
   const by = choice('by', ['spacing', 'in all, each after'], ['extent', 'in all, within'], ['fit', 'as many as fit within']);
   const head = i.by === 'fit' ? [by, value('length'), text('with a gap of'), value('gap')] : [value('count'), by, value('length')];
-  const margin = i.by === 'spacing' ? [] : [text('less'), value('margin'), text('at either end')];
+  const margin = i.by === 'spacing' ? [] : usually(still(step, VALUES, 'margin'), text('less'), value('margin'), text('at either end'));
   if (i.along === 'path') return [...head, ...margin, text('along'), ...line(i)];
   return [...head, ...margin, choice('axis', ...AXES), ...line(i)];
 }
@@ -74,35 +91,31 @@ export const pattern: StepDefinition<PatternInputs> = {
       skip: '',
     };
     return [
-      ...(c.raised
-        ? [
-            {
+      ...LAID.flatMap(({ words, ...laid }) => [
+        ...(c.raised
+          ? [
+              {
+                group: 'Repeat',
+                label: `Repeat a step ${words}`,
+                hint: c.raised.name,
+                inputs: { ...row, ...laid, what: 'step', step: c.raised.id, body: c.raised.body },
+              } as const,
+            ]
+          : []),
+        ...[...c.solids, ...c.skins].map(
+          (b) =>
+            ({
               group: 'Repeat',
-              label: 'Repeat a step in a row or a ring',
-              hint: c.raised.name,
-              inputs: { ...row, what: 'step', step: c.raised.id, body: c.raised.body },
-            } as const,
-          ]
-        : []),
-      ...[...c.solids, ...c.skins].map(
-        (b) =>
-          ({
-            group: 'Repeat',
-            label: `Repeat ${b.name} in a row or a ring`,
-            hint: 'joined',
-            inputs: { ...row, what: 'body', step: null, body: b.id },
-          }) as const,
-      ),
+              label: `Repeat ${b.name} ${words}`,
+              hint: 'joined',
+              inputs: { ...row, ...laid, what: 'body', step: null, body: b.id },
+            }) as const,
+        ),
+      ]),
     ];
   },
   inputs,
-  values: {
-    count: { kind: 'number', label: 'count with the original', initial: '4', atLeast: 1, atMost: 500 },
-    length: { kind: 'length', label: 'spacing or length', initial: '10 mm' },
-    margin: { kind: 'length', label: 'margin at the ends', initial: '0 mm', atLeast: 0 },
-    gap: { kind: 'length', label: 'gap', initial: '2 mm', atLeast: 0 },
-    angle: { kind: 'angle', label: 'angle', initial: '360°' },
-  },
+  values: VALUES,
   sentence: (step) => {
     const i = step.inputs as PatternInputs;
     return [
@@ -119,12 +132,15 @@ export const pattern: StepDefinition<PatternInputs> = {
             choice('axis', ...ABOUT),
             ...line(i),
           ]
-        : row(i)),
-      ...(i.along === 'path' ? [] : [choice('symmetric', ['one', 'one way'], ['both', 'both ways alike'])]),
-      text('leaving out'),
-      { numbers: 'skip' },
+        : row(step)),
+      ...(i.along === 'path' ? [] : usually(i.symmetric === 'one', choice('symmetric', ['one', 'one way'], ['both', 'both ways alike']))),
+      ...usually(i.skip.trim() === '', text('leaving out'), { numbers: 'skip' }),
       ...(i.what === 'body'
-        ? [text(','), choice('result', ['joined', 'all of them one body'], ['separate', 'each a body of its own'])]
+        ? usually(
+            (i.result ?? 'joined') === 'joined',
+            text(','),
+            choice('result', ['joined', 'all of them one body'], ['separate', 'each a body of its own']),
+          )
         : []),
       ...(i.what === 'body' && i.result === 'separate' ? [] : piecesWords(i)),
     ];

@@ -10,6 +10,7 @@ import {
   type SentencePart,
   type StepDefinition,
   text,
+  usually,
   value,
 } from './definition';
 
@@ -62,8 +63,7 @@ export const primitive: StepDefinition<PrimitiveInputs> = {
       ...SIZES[i.shape],
       text('on'),
       { plane: 'plane' },
-      text('at'),
-      { picks: 'places', what: 'places', most: 1 },
+      ...usually(i.places.length === 0, text('at'), { picks: 'places', what: 'places', most: 1 }),
       ...raiseWords(step),
     ];
   },

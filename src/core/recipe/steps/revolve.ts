@@ -1,8 +1,12 @@
 import { z } from 'zod';
-import { idSchema, raisedOffers, raiseModeSchema, raiseWords, raising, type StepDefinition } from './definition';
+import { idSchema, raisedOffers, raiseModeSchema, raiseWords, raising, type StepDefinition, still, usually } from './definition';
 
 const inputs = z.object({ profile: idSchema, ...raiseModeSchema });
 export type RevolveInputs = z.infer<typeof inputs>;
+
+const VALUES = {
+  angle: { kind: 'angle', label: 'angle turned', initial: '360°', above: 0, atMost: 2 * Math.PI },
+} satisfies StepDefinition['values'];
 
 export const revolve: StepDefinition<RevolveInputs> = {
   kind: 'revolve',
@@ -13,10 +17,13 @@ export const revolve: StepDefinition<RevolveInputs> = {
   needs: 'half a profile',
   offers: (c) => c.profiles.filter((p) => p.half).flatMap((p) => raisedOffers<RevolveInputs>(c, `Revolve ${p.name}`, { profile: p.id })),
   inputs,
-  values: {
-    angle: { kind: 'angle', label: 'angle turned', initial: '360°', above: 0, atMost: 2 * Math.PI },
-  },
-  sentence: (step) => [{ text: 'Revolve' }, { profile: 'profile' }, { text: 'by' }, { value: 'angle' }, ...raiseWords(step)],
+  values: VALUES,
+  sentence: (step) => [
+    { text: 'Revolve' },
+    { profile: 'profile' },
+    ...usually(still(step, VALUES, 'angle'), { text: 'by' }, { value: 'angle' }),
+    ...raiseWords(step),
+  ],
   makes: raising.makes,
   takesPieces: true,
   changesBody: raising.changesBody,

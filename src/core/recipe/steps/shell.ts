@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { choice, faceRefSchema, idSchema, type StepDefinition, text, value } from './definition';
+import { choice, faceRefSchema, idSchema, type StepDefinition, text, usually, value } from './definition';
 
 const inputs = z.object({
   body: idSchema,
@@ -51,12 +51,25 @@ export const shell: StepDefinition<ShellInputs> = {
       { body: 'body' },
       text('to'),
       value('wall'),
-      choice('side', ['inward', 'inwards'], ['outward', 'outwards, what is there becoming the cavity'], ['centred', 'half to either side']),
+      ...usually(
+        (i.side ?? 'inward') === 'inward',
+        choice(
+          'side',
+          ['inward', 'inwards'],
+          ['outward', 'outwards, what is there becoming the cavity'],
+          ['centred', 'half to either side'],
+        ),
+      ),
       text('open at'),
       { faces: 'open' },
       ...(i.side === 'outward' || i.side === 'centred'
         ? []
-        : [text('with a wall of its own for'), { faces: 'other' }, ...((i.other?.length ?? 0) > 0 ? [value('floor')] : [])]),
+        : usually(
+            (i.other?.length ?? 0) === 0,
+            text('with a wall of its own for'),
+            { faces: 'other' },
+            ...((i.other?.length ?? 0) > 0 ? [value('floor')] : []),
+          )),
     ];
   },
   makes: () => [],

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { planeRefSchema } from '../schema';
-import { choice, idSchema, placed, type StepDefinition, text } from './definition';
+import { choice, idSchema, placed, type StepDefinition, text, usually } from './definition';
 
 const inputs = z.object({
   body: idSchema,
@@ -43,8 +43,11 @@ export const split: StepDefinition<SplitInputs> = {
       { body: 'body' },
       choice('by', ['plane', 'by the plane'], ['profile', 'by the line'], ['body', 'by the body or surface']),
       i.by === 'plane' ? { plane: 'plane' } : i.by === 'profile' ? { profile: 'profile' } : { body: 'tool' },
-      text('and keep'),
-      choice('keep', ['all', 'every piece as a body'], ['first', first], ['second', second]),
+      ...usually(
+        i.keep === 'all',
+        text('and keep'),
+        choice('keep', ['all', 'every piece as a body'], ['first', first], ['second', second]),
+      ),
     ];
   },
   makes: (i, id) => (i.keep === 'all' ? [id] : []),

@@ -9,7 +9,9 @@ import {
   raising,
   type StepDefinition,
   skinUses,
+  still,
   text,
+  usually,
   value,
 } from './definition';
 
@@ -25,6 +27,11 @@ const inputs = z.object({
   ...raiseModeSchema,
 });
 export type SweepInputs = z.infer<typeof inputs>;
+
+const VALUES = {
+  twist: { kind: 'angle', label: 'twist', initial: '0°' },
+  scale: { kind: 'number', label: 'size at the end', initial: '1', above: 0, atMost: 100 },
+} satisfies StepDefinition['values'];
 
 export const sweep: StepDefinition<SweepInputs> = {
   kind: 'sweep',
@@ -48,26 +55,24 @@ export const sweep: StepDefinition<SweepInputs> = {
     ];
   },
   inputs,
-  values: {
-    twist: { kind: 'angle', label: 'twist', initial: '0°' },
-    scale: { kind: 'number', label: 'size at the end', initial: '1', above: 0, atMost: 100 },
-  },
+  values: VALUES,
   sentence: (step) => [
     text('Sweep'),
     { profiles: 'sections' },
     text('along'),
     { picks: 'paths', what: 'paths', most: 1 },
-    choice('hold', ['square', 'kept square to it'], ['fixed', 'only moved along'], ['guided', 'led by a second rail']),
+    ...usually(
+      step.inputs.hold === 'square',
+      choice('hold', ['square', 'kept square to it'], ['fixed', 'only moved along'], ['guided', 'led by a second rail']),
+    ),
     ...(step.inputs.hold === 'guided'
       ? [
           { picks: 'rail', what: 'paths', most: 1 } as const,
           choice('grow', ['both', 'height and width growing with it'], ['across', 'only the width growing with it']),
         ]
       : []),
-    text('twisted by'),
-    value('twist'),
-    text('size at the end ×'),
-    value('scale'),
+    ...usually(still(step, VALUES, 'twist'), text('twisted by'), value('twist')),
+    ...usually(still(step, VALUES, 'scale'), text('size at the end ×'), value('scale')),
     ...raiseWords(step),
   ],
   makes: raising.makes,

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { choice, idSchema, type StepDefinition, text, value } from './definition';
+import { choice, idSchema, type StepDefinition, text, usually, value } from './definition';
 
 const inputs = z.object({
   body: idSchema,
@@ -40,7 +40,10 @@ export const thicken: StepDefinition<ThickenInputs> = {
     ),
     ...((step.inputs as ThickenInputs).side === 'moved'
       ? []
-      : [choice('ends', ['normal', 'its ends across the surface'], ['square', 'its ends flush with its borders'])]),
+      : usually(
+          (step.inputs.ends ?? 'normal') === 'normal',
+          choice('ends', ['normal', 'its ends across the surface'], ['square', 'its ends flush with its borders']),
+        )),
   ],
   makes: () => [],
   changesBody: (i) => i.body,
