@@ -4,6 +4,7 @@ import { cross, minus, type Vec3 } from '../core/curves/frame';
 import { evaluateAs, type Scope } from '../core/dimensions/expression';
 import { formDeviation } from '../core/form/deviation';
 import { type Bounds, diagonal, massProperties, openEdgeCount, bounds as pointBounds, type TriMesh } from '../core/mesh/mesh';
+import { planOf } from '../core/mesh/plan';
 import { measureWall, type WallReport } from '../core/mesh/wall';
 import type { Project } from '../core/recipe/schema';
 import { bodyWords, faceWords } from '../core/recipe/words';
@@ -134,6 +135,7 @@ async function mayHold(body: KernelBody, meshKernelUrl: string | undefined, tick
 interface Amounts {
   readonly box: Bounds;
   readonly diameter: number;
+  readonly round: boolean;
   readonly held: Holding | null;
   readonly mouth: number | null;
   readonly openEdges: number;
@@ -169,7 +171,10 @@ export async function measureBody(
     body: id,
     readings: {
       height: box.max[2] - box.min[2],
+      width: box.max[0] - box.min[0],
+      depth: box.max[1] - box.min[1],
       diameter: amounts.diameter,
+      round: amounts.round,
       mouth: amounts.mouth,
       capacityBrim: held?.toBrim ?? null,
       capacityFill: held && below.ok ? held.toLevel : null,
@@ -199,7 +204,8 @@ function turnedReadings(body: KernelBody, fill: number): Amounts | undefined {
   const held = turnedVessel(body.turned!, fill) ?? null;
   return {
     box: exact.bbox,
-    diameter: 2 * exact.reach,
+    diameter: exact.bbox.max[0] - exact.bbox.min[0],
+    round: true,
     held,
     mouth: held?.mouth?.diameter ?? null,
     openEdges: 0,
@@ -221,11 +227,11 @@ async function skinReadings(
   const deflection = measureDeflection(diagonal(box));
   const skin = measuringSkin(kernel, body);
   if (!(await tick())) return undefined;
-  let radius = 0;
-  for (let i = 0; i < skin.positions.length; i += 3) radius = Math.max(radius, Math.hypot(skin.positions[i]!, skin.positions[i + 1]!));
+  const plan = planOf(skin.positions, box);
   // A body turned all round is exactly as wide as its bounds; the mesh is a hair narrower.
-  const across = Math.max(box.max[0] - box.min[0], box.max[1] - box.min[1]);
-  const diameter = Math.abs(2 * radius - across) < 4 * deflection ? across : 2 * radius;
+  const most = Math.max(plan.width, plan.depth);
+  const about = plan.round ? plan.across : 2 * farthest(skin.positions);
+  const diameter = Math.abs(about - most) < 4 * deflection ? most : about;
   const solid = !body.surface;
   const held =
     solid && (await mayHold(body, meshKernelUrl, tick)) ? await holding(skin, fill, await openMeshKernel(meshKernelUrl), tick) : null;
@@ -233,12 +239,20 @@ async function skinReadings(
   return {
     box,
     diameter,
+    round: plan.round,
     held,
     mouth: mouth ? (facets ? mouth.diameter : exactMouth(kernel, body, mouth, held!.brim)) : null,
     openEdges: openEdgeCount(skin),
     volume: facets ? massProperties(facets).volume : solid ? volumeOf(kernel, body.shape).volume : 0,
     area: facets ? massProperties(facets).area : areaOf(kernel, body.shape),
   };
+}
+
+/** Largest distance of places from the page's upright. */
+function farthest(p: ArrayLike<number>): number {
+  let most = 0;
+  for (let i = 0; i < p.length; i += 3) most = Math.max(most, Math.hypot(p[i]!, p[i + 1]!));
+  return most;
 }
 
 /** Area of each face of a body of facets, mm². */

@@ -39,7 +39,7 @@ function uprightMeridian(turned: Turned): { meridian: Meridian; centre: readonly
 }
 
 /** Volume, area, centroid and bounds of an upright body. */
-export function turnedAmounts(turned: Turned): { volume: number; area: number; centroid: Vec3; bbox: Bounds; reach: number } | undefined {
+export function turnedAmounts(turned: Turned): { volume: number; area: number; centroid: Vec3; bbox: Bounds } | undefined {
   const upright = uprightMeridian(turned);
   if (!upright) return undefined;
   const { meridian, centre } = upright;
@@ -52,7 +52,6 @@ export function turnedAmounts(turned: Turned): { volume: number; area: number; c
     area: sweptArea(skin),
     centroid: [x, y, centroidHeight(curves)],
     bbox: { min: [x - radius, y - radius, low], max: [x + radius, y + radius, high] },
-    reach: Math.hypot(x, y) + radius,
   };
 }
 

@@ -16,7 +16,8 @@ export function Gauges({ project }: { project: Project }) {
   const stopped = useBench((s) => s.stopped);
   const kernel = useBench((s) => s.kernel);
   const chosen = useBench((s) => s.gaugeBody);
-  const measured = measures?.find((m) => m.body === chosen) ?? measures?.[0] ?? null;
+  const measured =
+    measures?.find((m) => m.body === chosen) ?? measures?.find((m) => !project.bodies[m.body]?.hidden) ?? measures?.[0] ?? null;
   const material = (measured && project.bodies[measured.body]?.material) || project.brief.material;
   const readings = readGauges(project.brief.targets, measured?.readings ?? null, material, tableOf(project).scope);
   const old = stale || measuring;
@@ -27,8 +28,7 @@ export function Gauges({ project }: { project: Project }) {
     if (old) return 'measuring…';
     return measured ? 'against the brief' : '';
   };
-  // Bodies that come of no cage have nothing to be off it.
-  const shown = readings.filter((g) => g.id !== 'deviation' || g.value !== null || g.target !== '–');
+  const shown = readings.filter((g) => g.applies);
   return (
     <section aria-label="Gauges" className="h-full overflow-y-auto bg-panel">
       <div className="flex items-center border-b border-line px-3 py-2">

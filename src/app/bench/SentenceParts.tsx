@@ -120,7 +120,8 @@ export function Part({ part, project, step, onChange }: { part: SentencePart; pr
     );
   }
   if ('file' in part) return <b className="font-semibold">{project.imports?.[String(step.inputs[part.file])]?.name ?? 'a removed file'}</b>;
-  if ('profiles' in part) return <ProfileList project={project} step={step} field={part.profiles} onChange={onChange} />;
+  if ('profiles' in part)
+    return <ProfileList project={project} step={step} field={part.profiles} anything={part.anything === true} onChange={onChange} />;
   if ('shares' in part)
     return (
       <ValueField

@@ -2,9 +2,9 @@ import { evaluateAs, type Scope } from '../../core/dimensions/expression';
 import { bodiesBefore, curvesBefore } from '../../core/recipe/edit';
 import type { EdgeRef, FaceRef } from '../../core/recipe/names';
 import type { Project, Step } from '../../core/recipe/schema';
-import { type PickKind, type Pick as PlanePick, stepDefinitions } from '../../core/recipe/steps';
+import { type PickKind, type Pick as PlanePick, type SectionRef, stepDefinitions } from '../../core/recipe/steps';
 import { evaluateValue } from '../../core/recipe/values';
-import { bodyWords, edgeRefWords, edgeWords, faceRefWords, pickWords } from '../../core/recipe/words';
+import { bodyWords, edgeRefWords, edgeWords, faceRefWords, pickWords, sectionWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { setBench, useBench, useMade } from '../state/bench';
 import { tableOf } from '../state/project';
@@ -28,14 +28,6 @@ export function Picks({
   most?: number;
   onChange: (s: Step) => void;
 }) {
-  const picking = useBench(
-    (s) =>
-      s.picking !== null &&
-      'step' in s.picking.target &&
-      s.picking.target.step === step.id &&
-      s.picking.target.field === field &&
-      s.picking.what === what,
-  );
   const refs = (step.inputs[field] as (FaceRef | EdgeRef | PlanePick)[]) ?? [];
   const words = (r: FaceRef | EdgeRef | PlanePick): string => {
     if (most !== undefined) return pickWords(r as PlanePick, project);
@@ -69,14 +61,7 @@ export function Picks({
         </span>
       ))}
       {refs.length === 0 && <span className="text-ink2">{NOTHING[field] ?? NOTHING[what]}</span>}
-      <button
-        type="button"
-        aria-pressed={picking}
-        className={picking ? 'btn-strong py-0!' : 'editing btn py-0!'}
-        onClick={() => setBench({ picking: picking ? null : { target: { step: step.id, field, ...(most ? { most } : {}) }, what } })}
-      >
-        {picking ? 'done' : 'pick'}
-      </button>
+      <PickButton step={step} field={field} what={what} most={most} />
       {what === 'paths' && curves.length > 0 && (
         <Select
           label="add a curve"
@@ -167,42 +152,49 @@ export function BodyList({ project, step, field, onChange }: { project: Project;
   );
 }
 
-/** Several drawings in order, each of which can be moved up or taken out. */
+/** Several sections in order, each of which can be moved up or taken out. */
 export function ProfileList({
   project,
   step,
   field,
+  anything,
   onChange,
 }: {
   project: Project;
   step: Step;
   field: string;
+  /** Faces and places can be sections too. */
+  anything: boolean;
   onChange: (s: Step) => void;
 }) {
-  const list = (step.inputs[field] as string[]) ?? [];
+  const list = (step.inputs[field] as SectionRef[]) ?? [];
   const rest = project.profiles.filter((p) => !list.includes(p.id));
-  const set = (next: readonly string[]): void => onChange({ ...step, inputs: { ...step.inputs, [field]: next } });
-  const name = (id: string): string => project.profiles.find((p) => p.id === id)?.name ?? 'a removed drawing';
+  const set = (next: readonly SectionRef[]): void => onChange({ ...step, inputs: { ...step.inputs, [field]: next } });
+  const name = (ref: SectionRef): string => sectionWords(ref, project);
   return (
     <>
-      {list.map((id, i) => (
-        <span key={id} className="chip">
+      {list.map((ref, i) => (
+        <span key={JSON.stringify(ref)} className="chip max-w-full" title={name(ref)}>
           {i > 0 && (
             <button
               type="button"
-              aria-label={`Move ${name(id)} before ${name(list[i - 1]!)}`}
+              aria-label={`Move ${name(ref)} before ${name(list[i - 1]!)}`}
               className="editing text-ink3 hover:text-teal"
-              onClick={() => set(list.with(i - 1, id).with(i, list[i - 1]!))}
+              onClick={() => set(list.with(i - 1, ref).with(i, list[i - 1]!))}
             >
               ‹
             </button>
           )}
-          <button type="button" className="hover:text-teal" onClick={() => setBench({ profile: id })}>
-            {name(id)}
-          </button>
+          {typeof ref === 'string' ? (
+            <button type="button" className="hover:text-teal" onClick={() => setBench({ profile: ref })}>
+              {name(ref)}
+            </button>
+          ) : (
+            <span className="truncate">{name(ref)}</span>
+          )}
           <button
             type="button"
-            aria-label={`Take out ${name(id)}`}
+            aria-label={`Take out ${name(ref)}`}
             className="editing text-ink3 hover:text-madder"
             onClick={() => set(list.toSpliced(i, 1))}
           >
@@ -218,7 +210,48 @@ export function ProfileList({
           onChange={(v) => v && set([...list, v])}
         />
       )}
+      {anything &&
+        (['faces', 'places'] as const).map((what) => (
+          <PickButton key={what} step={step} field={field} what={what} most={MOST_SECTIONS} words={SECTION_PICKS[what]} />
+        ))}
     </>
+  );
+}
+
+const MOST_SECTIONS = 40;
+const SECTION_PICKS = { faces: 'a face', places: 'a point' } as const;
+
+/** Begins picking for a list of a step, or ends it. */
+function PickButton({
+  step,
+  field,
+  what,
+  most,
+  words = 'pick',
+}: {
+  step: Step;
+  field: string;
+  what: PickKind | 'edges';
+  most?: number | undefined;
+  words?: string;
+}) {
+  const picking = useBench(
+    (s) =>
+      s.picking !== null &&
+      'step' in s.picking.target &&
+      s.picking.target.step === step.id &&
+      s.picking.target.field === field &&
+      s.picking.what === what,
+  );
+  return (
+    <button
+      type="button"
+      aria-pressed={picking}
+      className={picking ? 'btn-strong py-0!' : 'editing btn py-0!'}
+      onClick={() => setBench({ picking: picking ? null : { target: { step: step.id, field, ...(most ? { most } : {}) }, what } })}
+    >
+      {picking ? 'done' : words}
+    </button>
   );
 }
 

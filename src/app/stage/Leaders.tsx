@@ -2,11 +2,12 @@ import { Line } from '@react-three/drei';
 import { useThree } from '@react-three/fiber';
 import { useEffect } from 'react';
 import { fixed, formatLength, type LengthUnit } from '../../core/units/units';
-import type { Extent } from './extent';
+import { useColour } from '../ui/theme';
+import type { Overall } from './extent';
 import { Label } from './Label';
 
-/** Overall height and width as leader lines beside the body. */
-export function Leaders({ extent, units }: { extent: Extent; units: LengthUnit }) {
+/** Overall sizes as leader lines beside what is shown: height, and diameter where it is round, else width and depth. */
+export function Leaders({ overall: extent, units }: { overall: Overall; units: LengthUnit }) {
   const { invalidate } = useThree();
   // Labels take their place one frame after their lines: where frames are drawn on demand that one has to be asked for.
   // biome-ignore lint/correctness/useExhaustiveDependencies: asked for again whenever the lines move
@@ -18,11 +19,13 @@ export function Leaders({ extent, units }: { extent: Extent; units: LengthUnit }
   const [x1, , z1] = extent.max;
   const w = x1 - x0;
   const h = z1 - z0;
+  const size = (mm: number): string => (units === 'in' ? `${fixed(mm / 25.4, 2)} in` : fixed(mm, 1));
   const gap = Math.max(w, h) * 0.12;
   const y = (extent.min[1] + extent.max[1]) / 2;
   const tick = gap * 0.25;
   const top = z1 + gap * 1.25;
-  const line = { color: '#3c474c', lineWidth: 1 } as const;
+  // As dark as the words, in either theme.
+  const line = { color: useColour('--color-ink2'), lineWidth: 1 };
   const text = 'whitespace-nowrap bg-stage px-1 font-mono text-[12px] text-ink pointer-events-none';
   return (
     <group>
@@ -72,7 +75,7 @@ export function Leaders({ extent, units }: { extent: Extent; units: LengthUnit }
         {...line}
       />
       <Label position={[(x0 + x1) / 2, y, top]} center zIndexRange={[5, 0]}>
-        <div className={text}>⌀ {units === 'in' ? `${fixed(w / 25.4, 2)} in` : fixed(w, 1)}</div>
+        <div className={text}>{extent.round ? `⌀ ${size(w)}` : `${size(w)} wide, ${size(extent.max[1] - extent.min[1])} deep`}</div>
       </Label>
     </group>
   );

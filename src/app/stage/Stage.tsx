@@ -10,7 +10,7 @@ import { buildAgain, cancelBuild } from '../state/building';
 import { Bodies } from './Bodies';
 import { Caps } from './Caps';
 import { Drawings } from './Drawings';
-import { type Extent, extentOf } from './extent';
+import { type Extent, extentOf, overallOf } from './extent';
 import { FormCage } from './FormCage';
 import { Leaders } from './Leaders';
 import { Marker } from './Marker';
@@ -40,6 +40,11 @@ export function Stage({ project, reading = false }: { project: Project; reading?
     if (scenes.length > 0) last.current = extentOf(scenes);
     return last.current;
   }, [scenes]);
+  const { bodies } = project;
+  const overall = useMemo(() => {
+    const seen = scenes.filter((s) => !bodies[s.id]?.hidden);
+    return seen.length > 0 ? overallOf(seen) : null;
+  }, [scenes, bodies]);
   useKeys('stage');
 
   return (
@@ -63,7 +68,7 @@ export function Stage({ project, reading = false }: { project: Project; reading?
         {reading ? <SectionFrame extent={extent} /> : <Drawings project={project} extent={extent} />}
         {section &&
           scenes.filter((s) => !s.surface && !project.bodies[s.id]?.hidden).map((s) => <Caps key={s.id} scene={s} cut={section} />)}
-        {!section && !preview && !reading && scenes.length > 0 && <Leaders extent={extent} units={project.units} />}
+        {!section && !preview && !reading && overall && <Leaders overall={overall} units={project.units} />}
         <Marker />
       </Canvas>
       <Status />

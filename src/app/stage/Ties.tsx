@@ -5,6 +5,8 @@ import * as THREE from 'three';
 import type { Vec3 } from '../../core/curves/frame';
 import { turnTies } from '../../core/recipe/edit';
 import type { Project } from '../../core/recipe/schema';
+import type { SectionRef } from '../../core/recipe/steps';
+import { sectionWords } from '../../core/recipe/words';
 import type { Ties } from '../../core/surfaces/loft';
 import { change } from '../state/project';
 import { Label } from './Label';
@@ -29,8 +31,8 @@ export function TieLines({ ties, step, failed, project }: { ties: Ties; step: st
   const [moved, setMoved] = useState<Moved | null>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: drawn anew when a tie moves
   useEffect(() => invalidate(), [moved, ties, invalidate]);
-  const names = ((project.steps.find((s) => s.id === step)?.inputs.sections as string[] | undefined) ?? []).map(
-    (id) => project.profiles.find((p) => p.id === id)?.name ?? id,
+  const names = ((project.steps.find((s) => s.id === step)?.inputs.sections as SectionRef[] | undefined) ?? []).map((ref) =>
+    sectionWords(ref, project),
   );
   const ringIndex = (section: number, p: Vec3): number =>
     nearest(ties.rings[section]!, (q) => Math.hypot(q[0] - p[0], q[1] - p[1], q[2] - p[2]));

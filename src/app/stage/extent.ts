@@ -1,10 +1,27 @@
 /** How far what stands on the stage reaches. */
 import { bounds } from '../../core/mesh/mesh';
+import { planOf } from '../../core/mesh/plan';
 import type { BodyScene } from '../../engine/types';
 
 export interface Extent {
   readonly min: readonly [number, number, number];
   readonly max: readonly [number, number, number];
+}
+
+/** What the figures beside bodies tell: their extent, and whether they are round, seen from above, as one. */
+export interface Overall extends Extent {
+  readonly round: boolean;
+}
+
+export function overallOf(scenes: readonly BodyScene[]): Overall {
+  const extent = extentOf(scenes);
+  const places = new Float32Array(scenes.reduce((n, s) => n + s.positions.length, 0));
+  let at = 0;
+  for (const s of scenes) {
+    places.set(s.positions, at);
+    at += s.positions.length;
+  }
+  return { ...extent, round: planOf(places, extent).round };
 }
 
 export function extentOf(scenes: readonly BodyScene[]): Extent {

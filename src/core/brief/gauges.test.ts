@@ -7,7 +7,10 @@ import { MATERIALS, massOf } from './materials';
 const { scope } = evaluateDimensions([{ name: 'wall', expr: '2.4 mm' }]);
 const readings: Readings = {
   height: 140,
+  width: 90,
+  depth: 90,
   diameter: 90,
+  round: true,
   mouth: 41,
   capacityBrim: 421_600,
   capacityFill: null,

@@ -7,7 +7,13 @@ import { massOf } from './materials';
 /** Readings of one body: mm, mm², mm³, g. Null where the thing does not exist (a solid has no capacity). */
 export interface Readings {
   readonly height: number;
+  /** Across and away. */
+  readonly width: number;
+  readonly depth: number;
+  /** Of a round body about its own upright, of another about the page's. */
   readonly diameter: number;
+  /** Seen from above it fills a circle. */
+  readonly round: boolean;
   readonly mouth: number | null;
   readonly capacityBrim: number | null;
   readonly capacityFill: number | null;
@@ -34,6 +40,8 @@ export interface GaugeDefinition {
   readonly read: (r: Readings, material: string) => number | null;
   /** Factor from the inner unit to the shown one. */
   readonly scale: number;
+  /** Whether a body has it at all; always where left out. Asked for by the brief it is shown in any case. */
+  readonly applies?: (r: Readings) => boolean;
 }
 
 export const gauges: readonly GaugeDefinition[] = [
@@ -46,6 +54,27 @@ export const gauges: readonly GaugeDefinition[] = [
     digits: 2,
     scale: 1,
     read: (r) => r.diameter,
+    applies: (r) => r.round,
+  },
+  {
+    id: 'width',
+    label: 'Width',
+    help: 'from the leftmost to the rightmost point, seen from the front',
+    unit: 'mm',
+    digits: 2,
+    scale: 1,
+    read: (r) => r.width,
+    applies: (r) => !r.round,
+  },
+  {
+    id: 'depth',
+    label: 'Depth',
+    help: 'from the foremost to the hindmost point',
+    unit: 'mm',
+    digits: 2,
+    scale: 1,
+    read: (r) => r.depth,
+    applies: (r) => !r.round,
   },
   {
     id: 'mouth',
@@ -55,6 +84,7 @@ export const gauges: readonly GaugeDefinition[] = [
     digits: 2,
     scale: 1,
     read: (r) => r.mouth,
+    applies: (r) => r.mouth !== null,
   },
   {
     id: 'capacity-brim',
@@ -64,6 +94,7 @@ export const gauges: readonly GaugeDefinition[] = [
     digits: 4,
     scale: 1e-6,
     read: (r) => r.capacityBrim,
+    applies: (r) => r.capacityBrim !== null,
   },
   {
     id: 'capacity-fill',
@@ -73,6 +104,7 @@ export const gauges: readonly GaugeDefinition[] = [
     digits: 4,
     scale: 1e-6,
     read: (r) => r.capacityFill,
+    applies: (r) => r.capacityFill !== null,
   },
   {
     id: 'wall-min',
@@ -127,6 +159,7 @@ export const gauges: readonly GaugeDefinition[] = [
     digits: 4,
     scale: 1,
     read: (r) => r.deviation,
+    applies: (r) => r.deviation !== null,
   },
   { id: 'area', label: 'Surface area', help: 'all skin, inside and outside', unit: 'cm²', digits: 1, scale: 1e-2, read: (r) => r.area },
 ];
@@ -145,6 +178,8 @@ export interface GaugeReading {
   /** The target in words: `≥ 2.4`, `138 … 145`, `–`. */
   readonly target: string;
   readonly verdict: Verdict;
+  /** The body has it, or the brief asks for it. */
+  readonly applies: boolean;
   /** `holds`, `0.02 under 2.40`, `no target`, or what is wrong with the target. */
   readonly words: string;
 }
@@ -175,7 +210,9 @@ export function readGauge(
   const value = raw === null ? null : raw * gauge.scale;
   const min = bound(target?.min, gauge.unit, scope);
   const max = bound(target?.max, gauge.unit, scope);
-  const base = { id: gauge.id, label: gauge.label, value, unit: gauge.unit, digits: gauge.digits };
+  const asked = Boolean(target?.min?.trim() || target?.max?.trim());
+  const applies = asked || !gauge.applies || (readings !== null && gauge.applies(readings));
+  const base = { id: gauge.id, label: gauge.label, value, unit: gauge.unit, digits: gauge.digits, applies };
   if (typeof min === 'string' || typeof max === 'string')
     return { ...base, min: null, max: null, target: '?', verdict: 'unknown', words: `target: ${typeof min === 'string' ? min : max}` };
   if (gauge.unit === 'yes/no') {

@@ -311,7 +311,7 @@ export const enableSteps = (project: Project, ids: readonly string[], enabled: b
 export function turnTies(project: Project, stepId: string, section: number, by: number): Project {
   const step = project.steps.find((s) => s.id === stepId);
   if (!step) return project;
-  const sections = (step.inputs.sections as string[] | undefined) ?? [];
+  const sections = (step.inputs.sections as unknown[] | undefined) ?? [];
   const typed = String(step.inputs.shifts ?? '').split(',');
   const shifts = sections.map((_, k) => {
     const before = Number(typed[k]?.trim() || 0) || 0;

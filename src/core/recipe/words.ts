@@ -2,7 +2,7 @@
 import { isOriginPlane } from '../curves/frame';
 import { alternatives, BORDER, type EdgeRef, type FaceRef, splitEdgeName } from './names';
 import type { Profile, Project } from './schema';
-import { type Pick, stepDefinitions } from './steps';
+import { type Pick, type SectionRef, stepDefinitions } from './steps';
 
 export function curveWords(profile: Profile | undefined, curveId: string): string {
   const curve = profile?.curves.find((c) => c.id === curveId);
@@ -99,6 +99,10 @@ export function pickWords(pick: Pick, project: Project): string {
   if (!('end' in pick)) return edge;
   return `${pick.end === 'low' ? 'lower end' : pick.end === 'high' ? 'upper end' : 'middle'} of the ${edge}`;
 }
+
+/** A section of a skin. */
+export const sectionWords = (ref: SectionRef, project: Project): string =>
+  typeof ref === 'string' ? (project.profiles.find((p) => p.id === ref)?.name ?? 'a removed drawing') : pickWords(ref, project);
 
 /** A piece that only the build could count is known by its number. */
 export function bodyWords(bodyId: string, project: Project): string {

@@ -1,17 +1,19 @@
 /** A skin through sections, led by rails, closed to a solid. */
-import { dot, type Frame, minus, normalOf, toSpace, type Vec3 } from '../../core/curves/frame';
-import { pathAlong } from '../../core/curves/path';
+import { cross, dot, type Frame, minus, normalOf, toSpace, unit, type Vec3 } from '../../core/curves/frame';
+import { pathAlong, type SpacePath } from '../../core/curves/path';
 import { type ChainCurve, openLine } from '../../core/profile/chain';
 import { material } from '../../core/profile/material';
-import type { LoftInputs, PathRef, RaiseMode } from '../../core/recipe/steps';
+import type { BodyFace, LoftInputs, PathRef, RaiseMode, SectionRef } from '../../core/recipe/steps';
 import { pickWords, stepTitle } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { type Loft, type Rail, loft as skinned } from '../../core/surfaces/loft';
 import type { Section } from '../../core/surfaces/round';
 import { fixed } from '../../core/units/units';
 import { type KernelBody, type StepFailure, wanting } from '../body';
+import { scoped } from '../open';
 import { placedProfile } from '../placed';
-import { pathOf } from '../refer';
+import { chained, edgeCurve, faceOf, pathOf, placeOf } from '../refer';
+import { subShapes } from '../shapes';
 import { skinBody } from '../skin';
 import { borderChains } from '../surface';
 import type { StepContext } from './operation';
@@ -51,9 +53,9 @@ export const raiseLoft: Raiser = (context, trial) => {
 /** Sections that turn back on the way, in words, with the order they stand in; undefined where they follow each other. */
 function outOfOrder(
   context: StepContext,
-  ids: readonly string[],
-): { readonly why: string; readonly at: Vec3; readonly order: string[] } | undefined {
-  const places: { id: string; words: string; at: Vec3 }[] = [];
+  ids: readonly SectionRef[],
+): { readonly why: string; readonly at: Vec3; readonly order: SectionRef[] } | undefined {
+  const places: { id: SectionRef; words: string; at: Vec3 }[] = [];
   for (const [i, id] of ids.entries()) {
     const s = sectionOf(context, id, i);
     if (!s.ok) return undefined;
@@ -82,7 +84,10 @@ function centreOfSection(s: PlacedSection): Vec3 {
 const raised = (context: StepContext): ReturnType<Raiser> => {
   const inputs = context.step.inputs as LoftInputs;
   if (inputs.sections.length < 2)
-    return missing(`${inputs.sections.length === 0 ? 'no section is' : 'only one section is'} chosen`, 'choose two or more drawings');
+    return missing(
+      `${inputs.sections.length === 0 ? 'no section is' : 'only one section is'} chosen`,
+      'choose two or more drawings or faces',
+    );
   const sections: PlacedSection[] = [];
   for (const [k, id] of inputs.sections.entries()) {
     const s = sectionOf(context, id, k);
@@ -133,7 +138,81 @@ const raised = (context: StepContext): ReturnType<Raiser> => {
   });
 };
 
-export function sectionOf(context: StepContext, id: string, index: number): Result<PlacedSection, StepFailure> {
+export function sectionOf(context: StepContext, ref: SectionRef, index: number): Result<PlacedSection, StepFailure> {
+  if (typeof ref === 'string') return drawnSection(context, ref, index);
+  const words = `section ${index + 1} (${pickWords(ref, context.project)})`;
+  if ('face' in ref) return faceSection(context, ref, words);
+  const at = placeOf(context, ref);
+  return at.ok ? ok(pointSection(at.value, [0, 0, 1], words)) : at;
+}
+
+/** Where a skin comes to a point. */
+const pointSection = (at: Vec3, normal: Vec3, words: string): PlacedSection => ({
+  at: () => at,
+  normal,
+  corners: [],
+  joints: [],
+  point: true,
+  words,
+  origin: at,
+  curve: () => 'point',
+  area: 0,
+  open: false,
+});
+
+/** A border farther off its plane than this share of its size is not flat. */
+const FLAT = 1e-6;
+
+/** The outer border of a flat face. */
+function faceSection(context: StepContext, ref: BodyFace, words: string): Result<PlacedSection, StepFailure> {
+  const { kernel } = context;
+  const face = faceOf(context, ref);
+  if (!face.ok) return face;
+  const chain = chained(
+    scoped((s) =>
+      subShapes(kernel, s.keep(kernel.BRepTools.OuterWire(face.value)), 'TopAbs_EDGE').map((e) => edgeCurve(kernel, kernel.TopoDS.Edge(e))),
+    ),
+  );
+  if (!chain) return refuse(`${words} has a border that does not hang together`, ['draw the section on the face']);
+  const line = pathAlong(chain);
+  const normal = loopNormal(line);
+  const origin = line.at(0).point;
+  const off = Math.max(...ALONG.map((t) => Math.abs(dot(minus(line.at(t).point, origin), normal))));
+  if (!line.closed || off > FLAT * line.length)
+    return refuse(
+      `${words} is not flat: its border leaves its plane by ${fixed(off, 3)} mm`,
+      ['pick a flat face', 'draw the section on a plane'],
+      origin,
+    );
+  return ok({
+    at: (share) => line.at(share).point,
+    normal,
+    corners: line.corners.map((c) => c.share),
+    joints: line.joints,
+    point: false,
+    words,
+    origin,
+    curve: (share) => `side${line.index(share) + 1}`,
+    area: 0,
+    open: false,
+  });
+}
+
+const ALONG = Array.from({ length: 96 }, (_, i) => i / 96);
+
+/** The direction a closed line runs counter-clockwise about, by Newell's sum. */
+function loopNormal(line: SpacePath): Vec3 {
+  const sum: [number, number, number] = [0, 0, 0];
+  ALONG.forEach((t, i) => {
+    const [a, b] = [line.at(t).point, line.at(ALONG[(i + 1) % ALONG.length]!).point];
+    cross(a, b).forEach((x, k) => {
+      sum[k as 0 | 1 | 2] += x;
+    });
+  });
+  return unit(sum) ?? [0, 0, 1];
+}
+
+function drawnSection(context: StepContext, id: string, index: number): Result<PlacedSection, StepFailure> {
   const placed = placedProfile(context, id);
   if (!placed.ok) return placed;
   const { profile, frame, resolved } = placed.value;
@@ -144,19 +223,7 @@ export function sectionOf(context: StepContext, id: string, index: number): Resu
     const points = profile.points.filter((p) => !profile.followed?.has(p.id));
     const only = points.length === 1 ? resolved.points.get(points[0]!.id) : undefined;
     if (!only) return refuse(`${words} has no outline and no single point`, ['draw a closed outline, or one point']);
-    const at = toSpace(frame, only);
-    return ok({
-      at: () => at,
-      normal,
-      corners: [],
-      joints: [],
-      point: true,
-      words,
-      origin: at,
-      curve: () => 'point',
-      area: 0,
-      open: false,
-    });
+    return ok(pointSection(toSpace(frame, only), normal, words));
   }
   const loose = (context.step.inputs as RaiseMode).mode === 'surface' ? openLine(resolved) : ok(undefined);
   if (!loose.ok) return refuse(`${words}: ${loose.error}`, ['leave one line, or close an outline']);

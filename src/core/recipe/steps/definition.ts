@@ -26,6 +26,9 @@ export const placeRefSchema = z.union([
 export type BodyFace = z.infer<typeof bodyFaceSchema>;
 export type PathRef = z.infer<typeof pathRefSchema>;
 export type PlaceRef = z.infer<typeof placeRefSchema>;
+/** A section of a skin: a drawing, the border of a flat face, or a place it comes to a point at. */
+export const sectionRefSchema = z.union([id, bodyFaceSchema, placeRefSchema]);
+export type SectionRef = string | BodyFace | PlaceRef;
 /** Anything a plane may be placed by. */
 export type Pick = BodyFace | PathRef | PlaceRef;
 
@@ -65,8 +68,8 @@ type Part =
   /** Whole numbers, or shares, with commas between. */
   | { readonly numbers: string }
   | { readonly shares: string }
-  /** Several profiles in order. */
-  | { readonly profiles: string }
+  /** Several profiles in order; or sections of any kind. */
+  | { readonly profiles: string; readonly anything?: true }
   /** What a plane is placed by: faces, lines or places picked on bodies and drawings, at most so many. */
   | { readonly picks: string; readonly what: PickKind; readonly most: number };
 
@@ -198,9 +201,10 @@ export const pickUses = (picks: readonly Pick[]) => ({
 });
 
 /** What a step uses that carries drawings along lines into a body. */
-export const skinUses = (i: RaiseMode & { readonly sections: readonly string[]; readonly paths: readonly PathRef[] }): Uses => {
-  const picks = pickUses(i.paths);
-  return raising.uses(i, { ...picks, profiles: [...new Set([...i.sections, ...picks.profiles])], planes: [] });
+export const skinUses = (i: RaiseMode & { readonly sections: readonly SectionRef[]; readonly paths: readonly PathRef[] }): Uses => {
+  const picks = pickUses([...i.paths, ...i.sections.flatMap((s) => (typeof s === 'string' ? [] : [s]))]);
+  const drawn = i.sections.flatMap((s) => (typeof s === 'string' ? [s] : []));
+  return raising.uses(i, { ...picks, profiles: [...new Set([...drawn, ...picks.profiles])], planes: [] });
 };
 
 /** What the maker wants, which is how the list of next steps is grouped. */

@@ -48,6 +48,7 @@ export type {
   PiecesInputs,
   PlaceRef,
   RaiseMode,
+  SectionRef,
   SentencePart,
   StepDefinition,
   Uses,

@@ -1,12 +1,12 @@
 import { z } from 'zod';
 import {
   choice,
-  idSchema,
   pathRefSchema,
   raiseModeSchema,
   raiseWords,
   raising,
   type StepDefinition,
+  sectionRefSchema,
   skinUses,
   text,
   usually,
@@ -14,8 +14,8 @@ import {
 } from './definition';
 
 const inputs = z.object({
-  /** Profiles in their order; one with a single point and no curve is a point. */
-  sections: z.array(idSchema).max(40),
+  /** Sections in their order; a drawing with a single point and no curve is a point. */
+  sections: z.array(sectionRefSchema).max(40),
   /** Curves that lead the skin; a curve of a drawing brings its whole chain. */
   paths: z.array(pathRefSchema).max(6),
   rails: z.enum(['drawn', 'snapped']),
@@ -35,15 +35,16 @@ export const loft: StepDefinition<LoftInputs> = {
   group: 'raise',
   summary: 'a skin through sections, led by rails',
   known: ['blend sections', 'skin over sections', 'through sections', 'transition', 'morph', 'network'],
-  needs: 'two drawings',
+  needs: 'a drawing, and another or a face',
   offers: (c) => {
     const flat = c.profiles.filter((p) => !p.half);
-    if (flat.length < 2) return [];
+    if (flat.length === 0 || (flat.length < 2 && c.solids.length === 0)) return [];
     return [
       {
         group: 'Raise',
-        label: 'Loft through drawings',
+        label: flat.length < 2 ? `Loft from a face to ${flat[0]!.name}` : 'Loft through drawings and faces',
         hint: 'sections, and rails if you like',
+        ...(flat.length < 2 ? { pick: { what: 'faces', field: 'sections', most: 40 } } : {}),
         inputs: {
           sections: flat.slice(0, 2).map((p) => p.id),
           paths: [],
@@ -68,7 +69,7 @@ export const loft: StepDefinition<LoftInputs> = {
     const i = step.inputs as LoftInputs;
     return [
       text('Loft'),
-      { profiles: 'sections' },
+      { profiles: 'sections', anything: true },
       ...usually(i.skin === 'smooth', choice('skin', ['smooth', 'smoothly'], ['ruled', 'straight from one to the next'])),
       ...usually(i.run === 'open', choice('run', ['open', 'from the first to the last'], ['closed', 'and back to the first'])),
       ...usually(i.paths.length === 0, text('along'), { picks: 'paths', what: 'paths', most: 6 }),
