@@ -15,8 +15,9 @@ export interface Plan {
   readonly round: boolean;
 }
 
-/** Width and depth of a round body differ by less than this share of it; its corners stand out by less than that: a polygon of twelve sides is round yet. */
-const [EVEN, CORNERS] = [0.01, 0.04] as const;
+/** A round body is as wide in every direction but for this share, by which its corners stand out too: a polygon of twelve sides is round yet. */
+const CORNERS = 0.04;
+const DIRECTIONS = Array.from({ length: 24 }, (_, k) => [Math.cos((k * Math.PI) / 24), Math.sin((k * Math.PI) / 24)] as const);
 
 /**
  * @param positions places of its skin, x y z in a row, mm
@@ -28,6 +29,17 @@ export function planOf(positions: ArrayLike<number>, box: Box): Plan {
   let most = 0;
   for (let i = 0; i + 2 < positions.length; i += 3) most = Math.max(most, (positions[i]! - x) ** 2 + (positions[i + 1]! - y) ** 2);
   const across = 2 * Math.sqrt(most);
-  const round = Math.abs(width - depth) <= EVEN * Math.max(width, depth) && across <= (1 + CORNERS) * Math.min(width, depth);
+  const widths = across <= (1 + CORNERS) * Math.min(width, depth) ? DIRECTIONS.map((d) => widthAlong(positions, d)) : [];
+  const round = widths.length > 0 && Math.max(...widths) <= (1 + CORNERS) * Math.min(...widths);
   return { width, depth, across, round };
+}
+
+function widthAlong(p: ArrayLike<number>, [dx, dy]: readonly [number, number]): number {
+  let [least, most] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
+  for (let i = 0; i + 2 < p.length; i += 3) {
+    const t = p[i]! * dx + p[i + 1]! * dy;
+    if (t < least) least = t;
+    if (t > most) most = t;
+  }
+  return most - least;
 }
