@@ -9,6 +9,7 @@ import { chooseStepFile } from '../bench/bringIn';
 import { chooseCageFile } from '../form/begin';
 import { cutOpen, look, setBench, type ViewName } from '../state/bench';
 import { cancelBuild } from '../state/building';
+import { dropLastPick } from '../state/picking';
 import { otherUnits, redo, undo, useProject } from '../state/project';
 import { saveProjectFile } from '../ui/saveProject';
 import { toggleTheme } from '../ui/theme';
@@ -35,6 +36,7 @@ export const VIEWS: readonly {
   readonly known: readonly string[];
 }[] = [
   { view: 'front', short: 'Front', label: 'Look from the front', known: ['front view', 'elevation'] },
+  { view: 'back', short: 'Back', label: 'Look from the back', known: ['rear view', 'back view', 'elevation'] },
   { view: 'side', short: 'Side', label: 'Look from the side', known: ['side view', 'right view', 'left view', 'elevation'] },
   { view: 'above', short: 'Above', label: 'Look from above', known: ['top view', 'plan'] },
   { view: 'below', short: 'Below', label: 'Look from below', known: ['bottom view', 'underside'] },
@@ -126,6 +128,13 @@ export const ACTIONS: readonly Action[] = [
     known: ['section', 'section view', 'clip', 'clipping plane', 'half section', 'cross section'],
     key: { keys: 'c', shown: 'C', where: 'stage' },
     run: cutOpen,
+  },
+  {
+    id: 'drop-pick',
+    label: 'Take the last pick out again',
+    known: ['remove a pick', 'deselect', 'delete'],
+    key: { keys: 'delete, backspace', shown: 'Delete', where: 'stage' },
+    run: () => dropLastPick(),
   },
   {
     id: 'back-out',

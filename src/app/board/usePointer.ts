@@ -358,7 +358,8 @@ export function usePointer(i: Input) {
       setDrag(null);
       setBench({ preview: null });
     } else if (e.key === 'Enter' && isDraw(tool) && pending.length > 0) finish(pending);
-    else if ((e.key === 'Delete' || e.key === 'Backspace') && i.picked.length > 0) remove();
+    // While something is picked on the stage, the key takes back what was picked there.
+    else if ((e.key === 'Delete' || e.key === 'Backspace') && i.picked.length > 0 && !useBench.getState().picking) remove();
     else if (e.key.startsWith('Arrow') && point && resolved) {
       e.preventDefault();
       const step = e.shiftKey ? grid * 10 : grid;

@@ -8,11 +8,13 @@ import type { FormInputs } from '../../core/recipe/steps';
 import { edgeWords, faceWords } from '../../core/recipe/words';
 import { formatArea, formatLength } from '../../core/units/units';
 import type { BodyScene } from '../../engine/types';
-import { setBench, useBench, useScenes } from '../state/bench';
+import type { Picking, ScreenFrame } from '../state/asked';
+import { type SectionCut, setBench, useBench, useScenes } from '../state/bench';
 import { pickMeasured, useInspect } from '../state/inspecting';
-import { pickedSoFar, takePick } from '../state/picking';
+import { type Picked, pickedSoFar, takePick, takePicks } from '../state/picking';
 import { useShaping } from '../state/shaping';
 import type { Extent } from './extent';
+import { chainOf, withinFrame } from './frame';
 import { Label } from './Label';
 import { listen } from './listen';
 import { edgeUnder, faceUnder } from './pick';
@@ -327,18 +329,16 @@ function EdgeTint({ scene, edge, width, colour = TEAL }: { scene: BodyScene; edg
 /** Hover says in words what a click would pick; a click picks it for the step that asks. */
 function usePointer(project: Project, scenes: readonly BodyScene[], off: boolean, setHover: (h: Hit | null) => void): void {
   const { camera, gl } = useThree();
-  const state = useRef({ project, scenes, off });
-  state.current = { project, scenes, off };
+  const controls = useThree((s) => s.controls) as { enabled: boolean } | null;
+  const state = useRef({ project, scenes, off, controls });
+  state.current = { project, scenes, off, controls };
   useEffect(() => {
     const element = gl.domElement;
     const find = (e: PointerEvent): Hit | null => {
       const box = element.getBoundingClientRect();
       const pointer = { x: e.clientX - box.left, y: e.clientY - box.top, width: box.width, height: box.height };
       const cut = useBench.getState().section;
-      const visible = cut
-        ? (p: THREE.Vector3): boolean =>
-            cut.axis === 'y' ? p.y >= cut.offset - 1e-3 : cut.axis === 'x' ? p.x <= cut.offset + 1e-3 : p.z <= cut.offset + 1e-3
-        : undefined;
+      const visible = cut ? uncut(cut) : undefined;
       const { scenes } = state.current;
       const best = faceUnder(scenes, camera, pointer, visible);
       let edge = edgeUnder(scenes, camera, pointer, visible);
@@ -356,7 +356,33 @@ function usePointer(project: Project, scenes: readonly BodyScene[], off: boolean
       return best && onFaces ? { body: best.body, face: best.face, edge: -1, at: best.at.toArray() } : null;
     };
     let down: { x: number; y: number } | null = null;
+    let last: { x: number; y: number; time: number } | null = null;
+    const place = (e: PointerEvent): { x: number; y: number } => {
+      const box = element.getBoundingClientRect();
+      return { x: e.clientX - box.left, y: e.clientY - box.top };
+    };
+    /** Takes what is within the frame that was drawn. */
+    const takeFrame = (frame: ScreenFrame, how: 'wholly' | 'partly'): void => {
+      const { picking, section } = useBench.getState();
+      if (!framed(picking)) return;
+      const { scenes, project } = state.current;
+      const screen = { width: element.clientWidth, height: element.clientHeight };
+      const what = picking.what === 'faces' ? 'faces' : 'edges';
+      const found = withinFrame(scenes, camera, screen, frame, what, how, section ? uncut(section) : undefined);
+      takePicks(
+        found.map(({ body, index }) =>
+          picked({ body, face: what === 'faces' ? index : -1, edge: what === 'faces' ? -1 : index, at: null }),
+        ),
+        project,
+      );
+    };
     const move = (e: PointerEvent): void => {
+      const { frame } = useBench.getState();
+      if (frame) {
+        const { x, y } = place(e);
+        setBench({ frame: { ...frame, x1: x, y1: y } });
+        return;
+      }
       if (e.buttons !== 0 || state.current.off) return;
       const hit = find(e);
       setHover(hit);
@@ -366,11 +392,26 @@ function usePointer(project: Project, scenes: readonly BodyScene[], off: boolean
     const press = (e: PointerEvent): void => {
       down = { x: e.clientX, y: e.clientY };
       setBench({ hover: null });
+      if (!e.shiftKey || e.button !== 0 || state.current.off || !framed(useBench.getState().picking)) return;
+      // The view stands still while the frame is drawn.
+      if (state.current.controls) state.current.controls.enabled = false;
+      const { x, y } = place(e);
+      setBench({ frame: { x0: x, y0: y, x1: x, y1: y } });
     };
     const release = (e: PointerEvent): void => {
+      const { frame } = useBench.getState();
+      if (frame) {
+        if (state.current.controls) state.current.controls.enabled = true;
+        setBench({ frame: null });
+        if (Math.hypot(frame.x1 - frame.x0, frame.y1 - frame.y0) > 4) return takeFrame(frame, e.altKey ? 'partly' : 'wholly');
+      }
       if (!down || state.current.off || Math.hypot(e.clientX - down.x, e.clientY - down.y) > 4) return;
       const hit = find(e);
-      if (hit) pick(hit, state.current.project);
+      const twice = last !== null && e.timeStamp - last.time < TWICE && Math.hypot(e.clientX - last.x, e.clientY - last.y) < 5;
+      last = twice ? null : { x: e.clientX, y: e.clientY, time: e.timeStamp };
+      const { picking } = useBench.getState();
+      if (hit && twice && hit.edge >= 0 && framed(picking) && picking.what !== 'faces') pickChain(hit, state.current.project);
+      else if (hit) pick(hit, state.current.project);
     };
     const leave = (): void => {
       setHover(null);
@@ -391,19 +432,44 @@ function wordsOf(hit: Hit, project: Project): string {
 
 const PLACES = { low: 'lower end', middle: 'middle', high: 'upper end' } as const;
 
+/** Two clicks at one place within this count as one that takes all that go on, ms. */
+const TWICE = 400;
+
+/** What a cut leaves. */
+const uncut =
+  (cut: SectionCut) =>
+  (p: THREE.Vector3): boolean =>
+    cut.axis === 'y' ? p.y >= cut.offset - 1e-3 : cut.axis === 'x' ? p.x <= cut.offset + 1e-3 : p.z <= cut.offset + 1e-3;
+
+/** Whether many can be picked at once: edges or faces for a step. */
+const framed = (picking: Picking | null): picking is Picking =>
+  picking !== null && 'step' in picking.target && picking.target.most !== 1 && ['edges', 'paths', 'faces'].includes(picking.what);
+
+/** What a step takes of a face or an edge. */
+function picked(hit: Hit): Picked {
+  const target = useBench.getState().picking?.target;
+  // A step that works on one body knows which; other picks say whose they are.
+  const own = target && 'step' in target && target.most === undefined;
+  const body = own ? {} : { body: hit.body.id };
+  if (hit.edge >= 0) return { ...body, edge: hit.body.edgeNames[hit.edge]! };
+  return { ...body, face: target && 'step' in target ? sourceFace(hit.body.faceNames[hit.face]!, target.step) : '' };
+}
+
+/** Takes an edge with all that go on from it, or with the border it belongs to. */
+const pickChain = (hit: Hit, project: Project): void =>
+  takePicks(
+    chainOf(hit.body, hit.edge, hit.face).map((edge) => picked({ ...hit, edge })),
+    project,
+  );
+
 /** Hands what was clicked to what asks for it. */
 function pick(hit: Hit, project: Project): void {
   const picking = useBench.getState().picking;
   if (!picking) return;
   const { target, what } = picking;
   if ('measure' in target) return pickMeasured(measuredThing(hit, what === 'spots'));
-  // A step that works on one body knows which; other picks say whose they are.
-  const own = 'step' in target && target.most === undefined;
-  const body = own ? {} : { body: hit.body.id };
-  if (what === 'faces')
-    takePick({ ...body, face: 'step' in target ? sourceFace(hit.body.faceNames[hit.face]!, target.step) : '' }, project);
-  else if (what === 'places') takePick({ body: hit.body.id, edge: hit.body.edgeNames[hit.edge]!, end: hit.end ?? 'middle' }, project);
-  else takePick({ ...body, edge: hit.body.edgeNames[hit.edge]! }, project);
+  if (what === 'places') takePick({ body: hit.body.id, edge: hit.body.edgeNames[hit.edge]!, end: hit.end ?? 'middle' }, project);
+  else takePick(picked(what === 'faces' ? { ...hit, edge: -1 } : hit), project);
 }
 
 /** What was clicked, to be measured from or to. */

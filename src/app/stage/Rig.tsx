@@ -8,6 +8,7 @@ import type { Extent } from './extent';
 
 const DIRECTIONS: Record<ViewName, readonly [number, number, number]> = {
   front: [0, -1, 0],
+  back: [0, 1, 0],
   side: [1, 0, 0],
   above: [0, -1e-4, 1],
   below: [0, -1e-4, -1],

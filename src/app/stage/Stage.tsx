@@ -19,8 +19,8 @@ import { Legend, SectionFrame } from './Reading';
 import { Rig } from './Rig';
 
 const PICK_WORDS = {
-  faces: 'Pick a face on the body; pick it again to let go.',
-  edges: 'Pick edges on the body; pick again to let go.',
+  faces: 'Pick a face on the body; Shift-drag for all in a frame, Delete takes back.',
+  edges: 'Pick edges on the body; twice for all that go on, Shift-drag for all in a frame, Delete takes back.',
   paths: 'Pick an edge on the body, or a curve on the board.',
   things: 'Pick a face or an edge: the first thing, then the second.',
   spots: 'Pick the end or the middle of an edge, or a place on a face: the first, then the second.',
@@ -33,6 +33,7 @@ export function Stage({ project, reading = false }: { project: Project; reading?
   const section = useBench((s) => s.section);
   const hover = useBench((s) => s.hover);
   const picking = useBench((s) => s.picking);
+  const frame = useBench((s) => s.frame);
   const preview = useBench((s) => s.preview);
   // While nothing is built the last extent stays, so that the view does not jump.
   const last = useRef<Extent>(extentOf([]));
@@ -81,6 +82,18 @@ export function Stage({ project, reading = false }: { project: Project; reading?
         >
           {hover.words}
         </div>
+      )}
+      {frame && (
+        <div
+          className="pointer-events-none absolute z-20 border border-teal bg-teal/10"
+          style={{
+            left: Math.min(frame.x0, frame.x1),
+            top: Math.min(frame.y0, frame.y1),
+            width: Math.abs(frame.x1 - frame.x0),
+            height: Math.abs(frame.y1 - frame.y0),
+          }}
+          data-testid="pick-frame"
+        />
       )}
       {picking && (
         <div role="status" className="absolute left-1/2 top-2 z-10 -translate-x-1/2 border border-teal bg-tealwash px-3 py-1">

@@ -23,3 +23,11 @@ export interface Ranging {
   readonly report: RangeReport | null;
   readonly state: 'searching' | 'found' | 'stopped' | 'none';
 }
+
+/** A frame on the stage: opposite corners, pixels. */
+export interface ScreenFrame {
+  readonly x0: number;
+  readonly y0: number;
+  readonly x1: number;
+  readonly y1: number;
+}

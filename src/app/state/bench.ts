@@ -5,7 +5,7 @@ import type { PreviewMesh } from '../../core/profile/lathe';
 import { EngineClient } from '../../engine/client';
 import type { BodyScene, MeasureResult, RebuildResult, StepReport, WallForecast } from '../../engine/types';
 import type { Alternative } from '../../engine/untried';
-import type { Picking, Ranging } from './asked';
+import type { Picking, Ranging, ScreenFrame } from './asked';
 
 type KernelState = 'idle' | 'loading' | 'ready' | 'failed';
 export interface SectionCut {
@@ -20,7 +20,7 @@ export interface Mark {
   /** Changes with every request, so that asking twice flies there twice. */
   readonly request: number;
 }
-export type ViewName = 'front' | 'side' | 'above' | 'below' | 'corner';
+export type ViewName = 'front' | 'back' | 'side' | 'above' | 'below' | 'corner';
 /** Square to a plane: from the side its normal points to, with its up upwards. */
 export interface SquareView {
   readonly from: readonly [number, number, number];
@@ -48,6 +48,8 @@ interface BenchState {
   readonly preview: readonly PreviewMesh[] | null;
   readonly picking: Picking | null;
   readonly picked: { readonly body: string; readonly face?: string; readonly edge?: string } | null;
+  /** A frame drawn on the stage to pick with. */
+  readonly frame: ScreenFrame | null;
   readonly hover: { readonly words: string; readonly x: number; readonly y: number } | null;
   readonly section: SectionCut | null;
   readonly mark: Mark | null;
@@ -81,6 +83,7 @@ export const useBench = create<BenchState>(() => ({
   preview: null,
   picking: null,
   picked: null,
+  frame: null,
   hover: null,
   section: null,
   mark: null,

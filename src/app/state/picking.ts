@@ -49,6 +49,29 @@ export function takePick(pick: Picked | PickedPlace, project: Project): void {
   if (next.length >= most) setBench({ picking: null });
 }
 
+/** Takes the last pick out again. */
+export function dropLastPick(): void {
+  const target = useBench.getState().picking?.target;
+  if (!target || !('step' in target)) return;
+  change((p) => {
+    const step = p.steps.find((s) => s.id === target.step);
+    const list = (step?.inputs[target.field] as readonly object[] | undefined) ?? [];
+    return step && list.length > 0 ? setStep(p, { ...step, inputs: { ...step.inputs, [target.field]: list.slice(0, -1) } }) : p;
+  });
+}
+
+/** Adds many picks at once; what is there already stays. */
+export function takePicks(picks: readonly Picked[], project: Project): void {
+  const target = useBench.getState().picking?.target;
+  if (!target || !('step' in target)) return;
+  const step = project.steps.find((s) => s.id === target.step);
+  if (!step) return;
+  const list = (step.inputs[target.field] as readonly object[] | undefined) ?? [];
+  const known = new Set(list.map((a) => JSON.stringify(a)));
+  const next = [...list, ...picks.filter((p) => !known.has(JSON.stringify(p)))].slice(0, target.most ?? 1000);
+  if (next.length > list.length) change((p) => setStep(p, { ...step, inputs: { ...step.inputs, [target.field]: next } }));
+}
+
 /** Has a profile follow an edge, or lets go of it. */
 function followEdge(profileId: string, body: string, edge: string): void {
   change((project) => {
