@@ -52,6 +52,16 @@ describe('a loft from a face', () => {
     expect(r.s1).toBeGreaterThan(16000 + 30 * Math.PI * 144);
     expect(r.s1).toBeLessThan(16000 + 30 * 1600);
   });
+  it('is joined to a face with a rounded end, whose border it meets within a hair', async () => {
+    const half = add(box(empty(), [30, 12, 20]), 'fullround', { body: 's1', faces: [{ face: 's1/right' }] });
+    const lift = addStep(half, 'plane', { by: 'distance', from: 'level' }, { distance: '60 mm' });
+    const p = grown(setProfile(lift.project, circle('d', lift.id, 8)), [top, 'd'], { skin: 'smooth', mode: 'join', body: 's1' });
+    const r = await bodies(p);
+    const block = 20 * (24 * 12 + 18 * Math.PI);
+    const area = block / 20;
+    expect(r.s1).toBeGreaterThan(block + 40 * 64 * Math.PI * 0.9);
+    expect(r.s1).toBeLessThan(block + 40 * area);
+  });
   it('says where a face is not flat, and that it is gone', async () => {
     const last = async (p: Project) => {
       const { steps } = await engine.rebuild(p);

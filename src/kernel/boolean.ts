@@ -101,6 +101,26 @@ export function booleanParts(
     if (!united.ok) return united;
     if (united.value.pieces.length < tools.length) return booleanParts(kernel, mode, target, united.value.pieces, words, stepId);
   }
+  const first = builtWith(kernel, mode, target, tools, words, stepId, 0);
+  if (first.ok || first.error.at) return first;
+  // Borders that run beside each other by a hair, as those of skins that were fitted, are taken for one.
+  const again = builtWith(kernel, mode, target, tools, words, stepId, HAIR);
+  return again.ok ? again : first;
+}
+
+/** Edges that lie nearer to each other than this may be taken for one where nothing else works, mm. */
+const HAIR = 1e-3;
+
+function builtWith(
+  kernel: Kernel,
+  mode: Mode,
+  target: KernelBody,
+  tools: readonly KernelBody[],
+  words: Wording,
+  stepId: string,
+  hair: number,
+): Result<Parts, StepFailure> {
+  const what = notDone(mode, words);
   const made = attempt(kernel, () =>
     scoped((s) => {
       const args = s.keep(new kernel.NCollection_List_TopoDS_Shape());
@@ -113,6 +133,7 @@ export function booleanParts(
       op.SetArguments(args);
       op.SetTools(list);
       op.SetNonDestructive(true);
+      if (hair > 0) op.SetFuzzyValue(hair);
       op.Build();
       if (!op.IsDone()) return undefined;
       const claims = [target, ...tools].flatMap((b) => inherit(kernel, op, facesOf(kernel, b.shape), b.faces));

@@ -34,8 +34,11 @@ const typed = async (page: Page, scope: string, name: string, text: string): Pro
   await field.press('Enter');
 };
 /** Volume a step added or took away, cm³. */
-const gain = async (page: Page, step: string): Promise<number> =>
-  Number.parseFloat(/[+−] ([\d.]+) cm³/.exec((await page.getByTestId(step).textContent())!)![1]!);
+const gain = async (page: Page, step: string): Promise<number> => {
+  // A step tells its figures while it is worked on.
+  await page.getByTestId(step).click({ position: { x: 12, y: 12 } });
+  return Number.parseFloat(/[+−] ([\d.]+) cm³/.exec((await page.getByTestId(step).textContent())!)![1]!);
+};
 
 it('a drawing on the rim follows its outline, is extruded, and goes up with it', async () => {
   const { page, errors } = await app.page();

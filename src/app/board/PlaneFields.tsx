@@ -1,11 +1,12 @@
 import { isOriginPlane, normalOf, ORIGIN_PLANES } from '../../core/curves/frame';
 import { addProjection, removeProjection, setProjection, withoutFollowed } from '../../core/profile/follow';
-import { bodiesBefore, planesBefore } from '../../core/recipe/edit';
+import { bodiesBefore, copyProfile, planesBefore, unlinkProfile } from '../../core/recipe/edit';
 import type { Profile, Project, Projection } from '../../core/recipe/schema';
 import { usesOfStep } from '../../core/recipe/uses';
 import { bodyWords, edgeWords, planeWords } from '../../core/recipe/words';
 import type { ProfilePlace } from '../../engine/types';
 import { look, setBench, useBench } from '../state/bench';
+import { change } from '../state/project';
 import { Row } from './Row';
 
 /** The first step that is built from the profile: what stands before it can be followed. */
@@ -45,6 +46,17 @@ export function PlaneFields({
     s.picking && 'profile' in s.picking.target && s.picking.target.profile === profile.id ? s.picking.target.body : null,
   );
   const use = firstUse(project, profile);
+  const linked = project.profiles.filter((p) => profile.link && p.link === profile.link && p.id !== profile.id);
+  const copyTo = (plane: string): void => {
+    if (!plane) return;
+    let id = '';
+    change((p) => {
+      const r = copyProfile(p, profile.id, plane);
+      id = r.id;
+      return r.project;
+    });
+    setBench({ profile: id });
+  };
   const bodies = bodiesToFollow(project, profile);
   const frame = isOriginPlane(profile.plane) ? ORIGIN_PLANES[profile.plane] : place?.frame;
   return (
@@ -63,6 +75,24 @@ export function PlaneFields({
           ))}
         </select>
       </Row>
+      <Row label="Copy to">
+        <select aria-label="Copy the drawing to" className="field max-w-36" value="" onChange={(e) => copyTo(e.target.value)}>
+          <option value="">a plane…</option>
+          {planesBefore(project).map((p) => (
+            <option key={p} value={p}>
+              {planeWords(p, project)}
+            </option>
+          ))}
+        </select>
+      </Row>
+      {linked.length > 0 && (
+        <p className="text-[12px] text-ink2">
+          one drawing with {linked.map((p) => p.name).join(', ')}{' '}
+          <button type="button" className="link" onClick={() => change((p) => unlinkProfile(p, profile.id))}>
+            make it its own
+          </button>
+        </p>
+      )}
       <label className="flex items-center gap-1.5 text-[12px]">
         <input type="checkbox" checked={profile.half} onChange={(e) => onChange({ ...profile, half: e.target.checked })} />
         half of a turned body

@@ -18,7 +18,8 @@ export function pickedSoFar(picking: Picking, project: Project): readonly object
   const { target } = picking;
   if ('step' in target) {
     const step = project.steps.find((s) => s.id === target.step);
-    return (step?.inputs[target.field] as readonly object[] | undefined) ?? [];
+    // Drawings stand in such a list by their names; they are not picked on bodies.
+    return ((step?.inputs[target.field] as readonly unknown[] | undefined) ?? []).filter((r) => typeof r === 'object' && r !== null);
   }
   if ('measure' in target) return [];
   const profile = project.profiles.find((p) => p.id === target.profile);

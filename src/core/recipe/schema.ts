@@ -180,6 +180,8 @@ const profileSchema = z.object({
   constraints: z.array(constraintSchema).max(1500),
   derived: z.array(derivedSchema).max(50),
   picture: pictureSchema.optional(),
+  /** Drawings of one link are one drawing on several planes. */
+  link: id.optional(),
 });
 
 const dimensionSchema = z.object({ name: z.string().min(1).max(40), expr: value, note: z.string().max(200).optional() });
