@@ -1,6 +1,6 @@
 /** Skins that grow from faces and end in points, against prismatoids. */
 import { describe, expect, it } from 'vitest';
-import { add, at, block, bodies, box, type circle, disc, empty, engine, fresh, loft, stack } from '../../tests/support/parts';
+import { add, at, block, bodies, box, circle, disc, empty, engine, fresh, loft, stack } from '../../tests/support/parts';
 import { addStep, setProfile } from '../core/recipe/edit';
 import type { Project } from '../core/recipe/schema';
 
