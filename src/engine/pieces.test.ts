@@ -105,6 +105,11 @@ describe('pieces together', () => {
     );
     expect(await bodies(row)).toEqual({ s1: expect.closeTo(24000, 4) });
   });
+  it('may become more by a later cut, without being asked again', async () => {
+    const more = box(both(), [10, 30, 30], { mode: 'cut', body: 's1', places: [at(30, 0, 0)] });
+    expect(await bodies(more)).toEqual({ s1: expect.closeTo(7000, 4) });
+    expect(engine.bodies()[0]!.body.pieces).toBe(3);
+  });
   it('are rounded in one step', async () => {
     await engine.rebuild(both());
     const r = await last(

@@ -44,7 +44,7 @@ export function booleanOf(
   if (!made.ok) return made;
   const { pieces, claims } = made.value;
   if (pieces.length === 1) return ok(pieces[0]!);
-  if (pieces.length <= (target.pieces ?? 1)) return ok(asOneBody(kernel, pieces, claims, stepId));
+  if (target.pieces) return ok(asOneBody(kernel, pieces, claims, stepId));
   const away = beside(kernel, mode, target, tools, words);
   if (away) return fail(away);
   return fail({

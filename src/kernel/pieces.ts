@@ -95,7 +95,8 @@ export function piecesKept(
       return named(near, leaving(ordered.length - near.length));
     }
     default:
-      if (asked === 'one' && ordered.length > before) {
+      // Of a body that is several pieces already there may be more.
+      if (asked === 'one' && before === 1) {
         const skin = ordered.some((p) => p.body.surface);
         const why = apart() ?? {
           what,

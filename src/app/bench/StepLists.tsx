@@ -1,3 +1,4 @@
+import { useState } from 'react';
 import { evaluateAs, type Scope } from '../../core/dimensions/expression';
 import { bodiesBefore, curvesBefore } from '../../core/recipe/edit';
 import type { EdgeRef, FaceRef } from '../../core/recipe/names';
@@ -10,6 +11,9 @@ import { setBench, useBench, useMade } from '../state/bench';
 import { tableOf } from '../state/project';
 import { ask } from '../ui/ask';
 import { ValueField } from '../ui/ValueField';
+
+/** A long list of picks is told by its first and how many more there are. */
+const MOST_SHOWN = 3;
 
 /** What is picked on the stage, the board or by typing. */
 export function Picks({
@@ -34,6 +38,9 @@ export function Picks({
     return what === 'faces' ? faceRefWords(r as FaceRef, project) : edgeRefWords(r as EdgeRef, project);
   };
   const set = (list: readonly unknown[]): void => onChange({ ...step, inputs: { ...step.inputs, [field]: list } });
+  const [all, setAll] = useState(false);
+  // A few more than are shown are shown too.
+  const shown = refs.length > MOST_SHOWN + 2 ? MOST_SHOWN : refs.length;
   const curves = curvesBefore(project, step.id).filter((c) => !refs.some((r) => JSON.stringify(r) === JSON.stringify({ step: c })));
   const typePlace = (): void =>
     ask({
@@ -47,7 +54,7 @@ export function Picks({
     });
   return (
     <>
-      {refs.map((r, i) => (
+      {refs.slice(0, all ? undefined : shown).map((r, i) => (
         <span key={JSON.stringify(r)} className="chip max-w-full" title={words(r)}>
           <span className="truncate">{words(r)}</span>
           <button
@@ -60,6 +67,11 @@ export function Picks({
           </button>
         </span>
       ))}
+      {refs.length > shown && (
+        <button type="button" className="link" aria-expanded={all} onClick={() => setAll(!all)}>
+          {all ? 'fewer' : `and ${refs.length - shown} more`}
+        </button>
+      )}
       {refs.length === 0 && <span className="text-ink2">{NOTHING[field] ?? NOTHING[what]}</span>}
       <PickButton step={step} field={field} what={what} most={most} />
       {what === 'paths' && curves.length > 0 && (

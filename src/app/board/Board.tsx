@@ -118,11 +118,27 @@ function Board({ project, stored }: { project: Project; stored: Profile }) {
     setTool(profile.curves.length === 0 ? 'line' : 'select');
   }, [profile.id, size.w > 0 && size.h > 0]);
 
+  const px = (p: Point2): Point2 => ({ x: size.w / 2 + (p.x - view.x) * view.k, y: size.h / 2 - (p.y - view.y) * view.k });
+  // What is drawn stays in view while it grows, unless the view was set by hand.
+  const byHand = useRef('');
+  const setViewByHand: typeof setView = (v) => {
+    byHand.current = profile.id;
+    setView(v);
+  };
+  // biome-ignore lint/correctness/useExhaustiveDependencies: looked at when the drawing changes, not when the view does
+  useEffect(() => {
+    if (byHand.current === profile.id || !solved.ok || size.w === 0) return;
+    const outside = [...solved.value.points.values()].some((p) => {
+      const q = px(p);
+      return q.x < 8 || q.x > size.w - 8 || q.y < 8 || q.y > size.h - 8;
+    });
+    if (outside) showAll();
+  }, [profile]);
+
   const toMm = (e: { clientX: number; clientY: number }): Point2 => {
     const box = svg.current!.getBoundingClientRect();
     return { x: view.x + (e.clientX - box.left - size.w / 2) / view.k, y: view.y - (e.clientY - box.top - size.h / 2) / view.k };
   };
-  const px = (p: Point2): Point2 => ({ x: size.w / 2 + (p.x - view.x) * view.k, y: size.h / 2 - (p.y - view.y) * view.k });
   const path = (pts: readonly Point2[], mirror = false): string =>
     pts
       .map((p, i) => {
@@ -165,7 +181,7 @@ function Board({ project, stored }: { project: Project; stored: Profile }) {
     resolved: solved.ok ? solved.value : null,
     half,
     view,
-    setView,
+    setView: setViewByHand,
     tool,
     setTool: choose,
     pending,

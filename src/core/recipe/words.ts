@@ -19,9 +19,10 @@ export function faceWords(name: string, project: Project): string {
   const step = project.steps.find((s) => s.id === first.slice(0, at));
   let rest = first.slice(at + 1);
   let piece = '';
-  const hash = /#(\d+)$/.exec(rest);
+  // A piece of a piece, after a second cut, is 2.3.
+  const hash = /((?:#\d+)+)$/.exec(rest);
   if (hash && !rest.endsWith(')')) {
-    piece = `, piece ${hash[1]}`;
+    piece = `, piece ${hash[1]!.slice(1).replaceAll('#', '.')}`;
     rest = rest.slice(0, hash.index);
   }
   const inner = /^(inner|outer|rim|full|round|chamfer|copy|\d+)\((.*)\)$/.exec(rest);

@@ -60,6 +60,7 @@ export const extrude: StepDefinition<ExtrudeInputs> = {
   needs: 'a drawing',
   offers: (c) =>
     c.profiles
+      .toReversed()
       .filter((p) => !p.half)
       .flatMap((p) =>
         raisedOffers<ExtrudeInputs>(

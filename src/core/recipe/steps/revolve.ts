@@ -15,7 +15,11 @@ export const revolve: StepDefinition<RevolveInputs> = {
   summary: 'turn a half profile about its axis',
   known: ['lathe', 'turn', 'spin', 'rotate a profile', 'turned body', 'groove'],
   needs: 'half a profile',
-  offers: (c) => c.profiles.filter((p) => p.half).flatMap((p) => raisedOffers<RevolveInputs>(c, `Revolve ${p.name}`, { profile: p.id })),
+  offers: (c) =>
+    c.profiles
+      .toReversed()
+      .filter((p) => p.half)
+      .flatMap((p) => raisedOffers<RevolveInputs>(c, `Revolve ${p.name}`, { profile: p.id })),
   inputs,
   values: VALUES,
   sentence: (step) => [
