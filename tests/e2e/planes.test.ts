@@ -47,14 +47,14 @@ it('a drawing on the rim follows its outline, is extruded, and goes up with it',
   await measured(page);
   // The rim is picked on the stage, from above.
   await next(page, /Place a plane on a flat face/);
-  await page.keyboard.press('3');
+  await page.keyboard.press('4');
   await page.waitForTimeout(600);
   const stage = (await page.getByRole('region', { name: 'Stage' }).boundingBox())!;
   await page.mouse.move(stage.x + stage.width / 2 + 25, stage.y + stage.height / 2 + 12);
   await page.getByTestId('hover-name').getByText('rim of Body').waitFor();
   await page.mouse.click(stage.x + stage.width / 2 + 25, stage.y + stage.height / 2 + 12);
   await page.getByTestId('step-s2').getByText('rim of Body').waitFor();
-  await page.keyboard.press('5');
+  await page.keyboard.press('6');
   await next(page, /New drawing on the plane of step 2/);
   await page.getByRole('application', { name: 'Drawing of Profile 2' }).waitFor();
   await page.getByRole('button', { name: 'More', exact: true }).click();

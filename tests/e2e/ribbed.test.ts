@@ -104,7 +104,7 @@ it('is lofted, cut into ribs, mirrored, made longer, rounded along its back and 
   await page.mouse.move(stage.x + 60, stage.y + 100);
   await page.mouse.down();
   await page.mouse.move(stage.x + 200, stage.y + 200, { steps: 3 });
-  await page.mouse.move(stage.x + stage.width - 40, stage.y + 236, { steps: 3 });
+  await page.mouse.move(stage.x + stage.width - 40, stage.y + 230, { steps: 3 });
   await page.getByTestId('pick-frame').waitFor();
   await page.mouse.up();
   await page.keyboard.up('Shift');

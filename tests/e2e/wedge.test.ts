@@ -67,10 +67,10 @@ it('is built, measured in inches, and saved', async () => {
   await choose('More', /^Follow edges/);
   const stage = (await page.locator('canvas').boundingBox())!;
   for (const [x, y] of [
-    [334, 182],
-    [444, 227],
-    [334, 272],
-    [219, 227],
+    [334, 169],
+    [474, 227],
+    [334, 285],
+    [183, 227],
   ] as const) {
     await page.mouse.move(stage.x + x, stage.y + y);
     await page.waitForTimeout(200);

@@ -23,22 +23,40 @@ const INK = '#2b3236';
 /** Marks beyond these would cover the body. */
 const MOST_MARKS = 60;
 
-/** The cage of the form that is worked on, around its body: creased edges stand out, what is picked is filled in. */
-export function FormCage({ project }: { project: Project }) {
+/** The cage of the form that is worked on, as it is kept, and the plane it stands on. */
+export interface StoredCage {
+  readonly cage: Cage;
+  readonly plane: Frame;
+}
+
+export function useStoredCage(project: Project): StoredCage | null {
   const step = useBench((s) => s.step);
   const planes = useBench((s) => s.result?.planes);
-  const { view, draft, reflect, picked, under, marks } = useShaping();
-  const found = cageStep(project, step);
   const form = project.steps.find((s) => s.id === step && s.kind === 'form');
   const inputs = form?.inputs as FormInputs | undefined;
-  const { invalidate } = useThree();
-  const plane = inputs && (isOriginPlane(inputs.plane) ? ORIGIN_PLANES[inputs.plane] : planes?.get(inputs.plane));
-  const stored = useMemo((): Cage | null => {
-    if (!inputs) return null;
-    if (inputs.source.by === 'cage') return readCage(inputs.source, project)?.cage ?? null;
+  return useMemo(() => {
+    const plane = inputs && (isOriginPlane(inputs.plane) ? ORIGIN_PLANES[inputs.plane] : planes?.get(inputs.plane));
+    if (!inputs || !plane) return null;
+    if (inputs.source.by === 'cage') {
+      const read = readCage(inputs.source, project)?.cage;
+      return read ? { cage: read, plane } : null;
+    }
     const cage = cageOf(inputs.source, tableOf(project).scope);
-    return cage.ok ? cage.value : null;
-  }, [inputs, project]);
+    return cage.ok ? { cage: cage.value, plane } : null;
+  }, [inputs, planes, project]);
+}
+
+/** Its places in space, x y z in a row. */
+export const cagePlaces = ({ cage, plane }: StoredCage): number[] => cage.vertices.flatMap((p) => [...overPlane(plane, p)]);
+
+/** The cage of the form that is worked on, around its body: creased edges stand out, what is picked is filled in. */
+export function FormCage({ project, kept }: { project: Project; kept: StoredCage | null }) {
+  const step = useBench((s) => s.step);
+  const { view, draft, reflect, picked, under, marks } = useShaping();
+  const found = cageStep(project, step);
+  const { invalidate } = useThree();
+  const stored = kept?.cage;
+  const plane = kept?.plane;
   const cage = draft ?? stored;
   useEffect(() => {
     invalidate();

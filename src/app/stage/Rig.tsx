@@ -5,6 +5,7 @@ import * as THREE from 'three';
 
 import { picture, useBench, type ViewName } from '../state/bench';
 import type { Extent } from './extent';
+import { distanceToFit } from './fit';
 
 const DIRECTIONS: Record<ViewName, readonly [number, number, number]> = {
   front: [0, -1, 0],
@@ -35,21 +36,18 @@ export function Rig({ extent }: { extent: Extent }) {
   const centre = useMemo(() => new THREE.Vector3(...[0, 1, 2].map((k) => (extent.min[k]! + extent.max[k]!) / 2)), [extent]);
   const radius = useMemo(() => Math.max(1, Math.hypot(...[0, 1, 2].map((k) => extent.max[k]! - extent.min[k]!)) / 2), [extent]);
   const key = `${ready} ${Math.round(Math.log2(radius) * 2)}`;
-  const latest = useRef({ centre, radius });
-  latest.current = { centre, radius };
+  const latest = useRef({ centre, radius, extent });
+  latest.current = { centre, radius, extent };
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: the view follows requests and large changes of size, not every small one
   useEffect(() => {
     const { centre: c, radius: r } = latest.current;
-    const named = typeof view.name === 'string';
     const d = new THREE.Vector3(...(typeof view.name === 'string' ? DIRECTIONS[view.name] : view.name.from)).normalize();
     // Looked at straight down there is no up for the eye to keep to: a hair of a tilt decides it.
     if (typeof view.name !== 'string' && Math.abs(d.z) > 0.9999) d.addScaledVector(new THREE.Vector3(...view.name.up), -1e-4);
     const fov = ((camera as THREE.PerspectiveCamera).fov * Math.PI) / 360;
-    const aspect = Math.min(1, size.width / Math.max(1, size.height));
-    const distance = (r * 1.22) / Math.sin(Math.atan(Math.tan(fov) * aspect));
     const aim = c.clone();
-    if (named) aim.z += r * 0.06;
+    const distance = distanceToFit(latest.current.extent, aim, d, camera.up, fov, size.width / Math.max(1, size.height));
     camera.position.copy(aim).addScaledVector(d, distance);
     camera.near = Math.max(0.1, distance - 6 * r);
     camera.far = distance + 12 * r;

@@ -10,8 +10,8 @@ import { buildAgain, cancelBuild } from '../state/building';
 import { Bodies } from './Bodies';
 import { Caps } from './Caps';
 import { Drawings } from './Drawings';
-import { type Extent, extentOf, overallOf } from './extent';
-import { FormCage } from './FormCage';
+import { type Extent, extentOf, overallOf, reaching } from './extent';
+import { cagePlaces, FormCage, useStoredCage } from './FormCage';
 import { Leaders } from './Leaders';
 import { Marker } from './Marker';
 import { MeasureLines } from './MeasureLines';
@@ -41,6 +41,9 @@ export function Stage({ project, reading = false }: { project: Project; reading?
     if (scenes.length > 0) last.current = extentOf(scenes);
     return last.current;
   }, [scenes]);
+  // A cage reaches beyond its body.
+  const cage = useStoredCage(project);
+  const viewed = useMemo(() => (cage && !reading ? reaching(extent, cagePlaces(cage)) : extent), [extent, cage, reading]);
   const { bodies } = project;
   const overall = useMemo(() => {
     const seen = scenes.filter((s) => !bodies[s.id]?.hidden);
@@ -62,9 +65,9 @@ export function Stage({ project, reading = false }: { project: Project; reading?
           gl.toneMappingExposure = 1.0;
         }}
       >
-        <Rig extent={extent} />
+        <Rig extent={viewed} />
         <Bodies project={project} extent={extent} reading={reading} />
-        {!reading && <FormCage project={project} />}
+        {!reading && <FormCage project={project} kept={cage} />}
         {reading && <MeasureLines project={project} />}
         {reading ? <SectionFrame extent={extent} /> : <Drawings project={project} extent={extent} />}
         {section &&

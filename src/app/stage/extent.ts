@@ -24,6 +24,12 @@ export function overallOf(scenes: readonly BodyScene[]): Overall {
   return { ...extent, round: planOf(places, extent).round };
 }
 
+/** An extent with more places in it, x y z in a row. */
+export function reaching(extent: Extent, places: readonly number[]): Extent {
+  const all = bounds([...extent.min, ...extent.max, ...places]);
+  return { min: all.min, max: all.max };
+}
+
 export function extentOf(scenes: readonly BodyScene[]): Extent {
   if (scenes.length === 0) return { min: [-50, -50, 0], max: [50, 50, 100] };
   const each = scenes.map((s) => bounds(s.positions));
