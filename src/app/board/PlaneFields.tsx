@@ -75,7 +75,7 @@ export function PlaneFields({
           ))}
         </select>
       </Row>
-      <Row label="Copy to">
+      <Row label="Copy">
         <select aria-label="Copy the drawing to" className="field max-w-36" value="" onChange={(e) => copyTo(e.target.value)}>
           <option value="">a plane…</option>
           {planesBefore(project).map((p) => (

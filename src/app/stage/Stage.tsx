@@ -45,10 +45,11 @@ export function Stage({ project, reading = false }: { project: Project; reading?
   const cage = useStoredCage(project);
   const viewed = useMemo(() => (cage && !reading ? reaching(extent, cagePlaces(cage)) : extent), [extent, cage, reading]);
   const { bodies } = project;
+  const built = useBench((s) => s.result?.bodies);
   const overall = useMemo(() => {
     const seen = scenes.filter((s) => !bodies[s.id]?.hidden);
-    return seen.length > 0 ? overallOf(seen) : null;
-  }, [scenes, bodies]);
+    return seen.length > 0 ? overallOf(seen, (id) => built?.find((b) => b.id === id)?.bbox) : null;
+  }, [scenes, bodies, built]);
   useKeys('stage');
 
   return (

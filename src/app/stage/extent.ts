@@ -13,8 +13,19 @@ export interface Overall extends Extent {
   readonly round: boolean;
 }
 
-export function overallOf(scenes: readonly BodyScene[]): Overall {
-  const extent = extentOf(scenes);
+/** Bounds that are known lie off those of facets by no more than this share of the size; else they are another body's. */
+const FACETS_OFF = 3e-3;
+
+/** @param exact bounds of bodies as they are known: those of their facets are a hair less */
+export function overallOf(scenes: readonly BodyScene[], exact: (id: string) => Extent | undefined): Overall {
+  const boxes = scenes.map((s) => {
+    const own = bounds(s.positions);
+    const known = exact(s.id);
+    const off = FACETS_OFF * Math.hypot(...own.max.map((m, k) => m - own.min[k]!));
+    const same = known?.min.every((m, k) => Math.abs(m - own.min[k]!) <= off && Math.abs(known.max[k]! - own.max[k]!) <= off);
+    return same ? known! : own;
+  });
+  const extent = around(boxes);
   const places = new Float32Array(scenes.reduce((n, s) => n + s.positions.length, 0));
   let at = 0;
   for (const s of scenes) {
@@ -24,16 +35,10 @@ export function overallOf(scenes: readonly BodyScene[]): Overall {
   return { ...extent, round: planOf(places, extent).round };
 }
 
-/** An extent with more places in it, x y z in a row. */
-export function reaching(extent: Extent, places: readonly number[]): Extent {
-  const all = bounds([...extent.min, ...extent.max, ...places]);
-  return { min: all.min, max: all.max };
-}
+const around = (boxes: readonly Extent[]): Extent => bounds(boxes.flatMap((b) => [...b.min, ...b.max]));
 
-export function extentOf(scenes: readonly BodyScene[]): Extent {
-  if (scenes.length === 0) return { min: [-50, -50, 0], max: [50, 50, 100] };
-  const each = scenes.map((s) => bounds(s.positions));
-  const pick = (f: (...v: number[]) => number, side: 'min' | 'max'): [number, number, number] =>
-    [0, 1, 2].map((k) => f(...each.map((b) => b[side][k]!))) as [number, number, number];
-  return { min: pick(Math.min, 'min'), max: pick(Math.max, 'max') };
-}
+/** An extent with more places in it, x y z in a row. */
+export const reaching = (extent: Extent, places: readonly number[]): Extent => bounds([...extent.min, ...extent.max, ...places]);
+
+export const extentOf = (scenes: readonly BodyScene[]): Extent =>
+  scenes.length === 0 ? { min: [-50, -50, 0], max: [50, 50, 100] } : around(scenes.map((s) => bounds(s.positions)));

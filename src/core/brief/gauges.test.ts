@@ -33,6 +33,20 @@ describe('a gauge', () => {
     expect(read('wall-min', { min: '3 mm' })).toMatchObject({ verdict: 'fail', words: '0.620 under 3' });
     expect(read('height', { max: '5 in' })).toMatchObject({ verdict: 'fail', words: '13.00 over 127' });
   });
+  it('that a body has not is left out, unless the brief asks for it', () => {
+    const solid = { ...readings, mouth: 45, capacityBrim: 3, capacityFill: 0 };
+    for (const id of ['mouth', 'capacity-brim', 'capacity-fill', 'width', 'depth', 'deviation']) {
+      expect([id, read(id, {}, solid).applies, read(id, { min: '1' }, solid).applies]).toEqual([id, false, true]);
+    }
+    const block = { ...readings, round: false };
+    expect(['diameter', 'width', 'depth', 'mouth', 'height'].map((id) => read(id, {}, block).applies)).toEqual([
+      false,
+      true,
+      true,
+      true,
+      true,
+    ]);
+  });
   it('forgives what lies within its own accuracy', () => expect(read('height', { min: '140.01' }).verdict).toBe('pass'));
   it('reads litres, grams and square centimetres from the inner units', () => {
     expect(read('capacity-brim', { min: '0.4' }).value).toBeCloseTo(0.4216, 9);

@@ -44,6 +44,10 @@ export interface GaugeDefinition {
   readonly applies?: (r: Readings) => boolean;
 }
 
+/** A dent that holds less than this share of the material is no vessel. */
+const DENT = 1e-3;
+const holds = (r: Readings): boolean => r.capacityBrim !== null && r.capacityBrim > DENT * r.volume;
+
 export const gauges: readonly GaugeDefinition[] = [
   { id: 'height', label: 'Height', help: 'lowest to highest point along the axis', unit: 'mm', digits: 2, scale: 1, read: (r) => r.height },
   {
@@ -84,7 +88,7 @@ export const gauges: readonly GaugeDefinition[] = [
     digits: 2,
     scale: 1,
     read: (r) => r.mouth,
-    applies: (r) => r.mouth !== null,
+    applies: (r) => r.mouth !== null && holds(r),
   },
   {
     id: 'capacity-brim',
@@ -94,7 +98,7 @@ export const gauges: readonly GaugeDefinition[] = [
     digits: 4,
     scale: 1e-6,
     read: (r) => r.capacityBrim,
-    applies: (r) => r.capacityBrim !== null,
+    applies: holds,
   },
   {
     id: 'capacity-fill',
@@ -104,7 +108,7 @@ export const gauges: readonly GaugeDefinition[] = [
     digits: 4,
     scale: 1e-6,
     read: (r) => r.capacityFill,
-    applies: (r) => r.capacityFill !== null,
+    applies: (r) => r.capacityFill !== null && holds(r),
   },
   {
     id: 'wall-min',

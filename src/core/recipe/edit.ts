@@ -270,7 +270,7 @@ export const setStep = (project: Project, step: Step): Project => ({
 });
 
 /** Names for bodies that have none yet. */
-export function withNamedBodies(bodies: Project['bodies'], ids: readonly string[]): Project['bodies'] {
+function withNamedBodies(bodies: Project['bodies'], ids: readonly string[]): Project['bodies'] {
   let out = bodies;
   for (const id of ids) if (!out[id]) out = { ...out, [id]: { name: `Body ${Object.keys(out).length + 1}` } };
   return out;
