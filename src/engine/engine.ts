@@ -341,7 +341,12 @@ export class Engine {
         return { report, made: null, gone: [], live: new Map() };
       }
       const { warnings } = outcome.value;
-      const told = { state: warnings.length > 0 ? 'warned' : 'done', message: warnings[0]?.message ?? null, warnings } as const;
+      const told = {
+        state: warnings.length > 0 ? 'warned' : 'done',
+        message: warnings[0]?.message ?? null,
+        warnings: warnings.map(({ fix: _, ...w }) => w),
+        fixes: warnings.flatMap((w) => w.fix ?? []),
+      } as const;
       if ('frame' in outcome.value)
         return { report: { ...blank(step), ...told, ...times }, made: null, gone: [], live: new Map(), frame: outcome.value.frame };
       if ('path' in outcome.value)

@@ -1,7 +1,7 @@
 /** A result that falls apart: which pieces stay, what they are called and what can be done with them, against volumes of geometry. */
 import { describe, expect, it } from 'vitest';
-import { add, at, bodies, box, empty, engine, extrude, flat, last } from '../../tests/support/parts';
-import { emptyProfile } from '../core/recipe/edit';
+import { add, at, bodies, box, circle, empty, engine, extrude, flat, fresh, last } from '../../tests/support/parts';
+import { addStep, emptyProfile } from '../core/recipe/edit';
 import type { Profile, Project } from '../core/recipe/schema';
 import type { ExtrudeInputs } from '../core/recipe/steps';
 
@@ -192,5 +192,55 @@ describe('a new body of several outlines, and copies that do not touch', () => {
     const r = await fixesOf(m({}));
     expect([r.message, r.fixes.length]).toEqual(['the mirror image of Body 1 does not touch Body 1', 3]);
     expect(await bodies(m({ pieces: 'each' }))).toEqual({ s1: expect.closeTo(1000, 6), s2: expect.closeTo(1000, 6) });
+  });
+});
+
+describe('what would poke through a wall', () => {
+  /** A box 40 × 40 × 20 hollowed by 2 and open above, with a peg ⌀6 that comes from the side to 7 mm behind the inside. */
+  const cup = (more: Record<string, unknown> = {}): Project => {
+    const hollow = add(
+      box(empty(), [40, 40, 20]),
+      'shell',
+      { body: 's1', open: [{ face: 's1/end' }], side: 'inward' },
+      { wall: '2', floor: '2' },
+    );
+    const lift = addStep(hollow, 'plane', { by: 'distance', from: 'side' }, { distance: '50 mm' });
+    return extrude(lift.project, circle('peg', lift.id, 3, [0, 10]), { mode: 'join', body: 's1', way: 'back', ...more }, { length: '39' });
+  };
+  const walls = 40 * 40 * 20 - 36 * 36 * 18;
+  it('is told with the way to end it, which works at the first click', async () => {
+    const r = await fixesOf(cup());
+    expect([r.state, r.message]).toEqual(['warned', expect.stringContaining('pokes through')]);
+    expect(r.fixes).toEqual([expect.objectContaining({ inputs: { through: 'ended' } })]);
+    const done = await fixesOf(cup({ through: 'ended' }));
+    expect([done.state, done.note]).toEqual(['done', 'ended at the inside: 0.20 cm³ beyond it left out']);
+    expect(await bodies(cup({ through: 'ended' }))).toEqual({ s1: expect.closeTo(walls + Math.PI * 9 * 30, 3) });
+    expect(await bodies({ ...cup() })).toEqual({ s1: expect.closeTo(walls + Math.PI * 9 * 37, 3) });
+  });
+  it('ends on a round wall too, and is as drawn where it does not reach the inside', async () => {
+    const turned = (length: string): Project => {
+      const tube = add(
+        add(empty(), 'primitive', { shape: 'cylinder', plane: 'level', places: [], ...fresh }, { diameter: '60', height: '50' }),
+        'shell',
+        { body: 's1', open: [{ face: 's1/top' }], side: 'inward' },
+        { wall: '3', floor: '3' },
+      );
+      const lift = addStep(tube, 'plane', { by: 'distance', from: 'side' }, { distance: '50 mm' });
+      return extrude(
+        lift.project,
+        circle('peg', lift.id, 4, [0, 25]),
+        { mode: 'join', body: 's1', way: 'back', through: 'ended' },
+        { length },
+      );
+    };
+    const shell = Math.PI * (900 * 50 - 729 * 47);
+    // Outside R 30: the peg up to 50, less what is under the cylinder, by quadrature over its circle.
+    let outside = 0;
+    for (let i = 0; i < 4000; i++) {
+      const y = -4 + (8 * (i + 0.5)) / 4000;
+      outside += (8 / 4000) * 2 * Math.sqrt(16 - y * y) * (50 - Math.sqrt(900 - y * y));
+    }
+    expect((await bodies(turned('35'))).s1).toBeCloseTo(shell + outside, 1);
+    expect((await bodies(turned('21.5'))).s1).toBeCloseTo(shell + outside, 1);
   });
 });

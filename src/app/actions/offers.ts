@@ -51,7 +51,11 @@ const SKETCH = ['sketch', 'section', 'contour', 'outline', 'rectangle', 'line', 
 export function choices(project: Project): { readonly choices: readonly Choice[]; readonly missing: readonly Missing[] } {
   const { result, reports } = useBench.getState();
   const skins = new Set(result?.bodies.flatMap((b) => (b.closed ? [] : [b.id])));
-  const { offers, missing } = nextOffers(project, { skins, made: (step) => reports[step]?.made });
+  const { offers, missing } = nextOffers(project, {
+    skins,
+    made: (step) => reports[step]?.made,
+    box: (body) => result?.bodies.find((b) => b.id === body)?.bbox,
+  });
   return {
     choices: [
       {

@@ -96,6 +96,7 @@ export function StepNotes({
           ▲ {w.message}
         </p>
       ))}
+      <Fixes project={project} fixes={report.fixes} />
       {forecast && forecast.swallowed.length > 0 && (
         <div className="text-amber">
           ▲ {forecast.side === 'outward' ? 'the outside' : 'the inside'} will not follow

@@ -5,6 +5,7 @@ import { steamDiffuser } from '../../../demo/steam-diffuser';
 import { steamTower } from '../../../demo/steam-tower';
 import { addStep, bodiesBefore, emptyProfile, newProject, setProfile } from './edit';
 import { type Built, nextOffers, offeringOf } from './offers';
+import type { Project } from './schema';
 import { definitions, type StepKind, stepDefinitions } from './steps';
 
 const built = (skins: readonly string[], made: Readonly<Record<string, readonly string[]>> = {}): Built => ({
@@ -74,5 +75,34 @@ describe('what can come next', () => {
     const plane = addStep(newProject('Test'), 'plane', { by: 'distance', from: 'level' });
     const split = nextOffers(plane.project, NONE).offers.find((o) => o.kind === 'split')!;
     expect(split.inputs.plane).toBe(plane.id);
+  });
+  it('lofts through all closed outlines that nothing is built from, and mirrors in the plane a body lies against', () => {
+    const ring = (p: Project, id: string): Project =>
+      setProfile(p, {
+        ...emptyProfile(id, id, 'level', false),
+        points: [{ id: 'm', x: 0, y: 0 }],
+        curves: [{ kind: 'circle', id: 'c', centre: 'm', radius: 5 }],
+      });
+    const line = (p: Project, id: string): Project =>
+      setProfile(p, {
+        ...emptyProfile(id, id, 'front', false),
+        points: [
+          { id: 'a', x: 0, y: 0 },
+          { id: 'b', x: 0, y: 9 },
+        ],
+        curves: [{ kind: 'line', id: 'l', from: 'a', to: 'b' }],
+      });
+    const p = ['r', 's', 't'].reduce(ring, line({ ...newProject('Empty'), profiles: [], steps: [], bodies: {} }, 'rail'));
+    const sections = (q: Project): unknown => nextOffers(q, NONE).offers.find((o) => o.kind === 'loft')?.inputs.sections;
+    expect(sections(p)).toEqual(['r', 's', 't']);
+    const used = addStep(
+      p,
+      'extrude',
+      nextOffers(p, NONE).offers.find((o) => o.kind === 'extrude' && o.inputs.profile === 'r')!.inputs,
+    ).project;
+    expect(sections(used)).toEqual(['s', 't']);
+    const plane = (min: number[], max: number[]): unknown =>
+      nextOffers(used, { ...NONE, box: () => ({ min, max }) }).offers.find((o) => o.kind === 'mirror')?.inputs.plane;
+    expect([plane([-5, -5, 0], [5, 5, 9]), plane([-5, 0, 0], [5, 5, 9]), plane([-9, -5, 0], [0, 5, 9])]).toEqual(['side', 'front', 'side']);
   });
 });

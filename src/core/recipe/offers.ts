@@ -1,6 +1,6 @@
 /** What can be done next: every kind of step is asked what it can be begun with. */
 import { bodiesBefore, curvesBefore, planesBefore } from './edit';
-import type { Project } from './schema';
+import type { Profile, Project } from './schema';
 import { definitions, type Offer, type Offering, type RaiseMode, type StepKind, standsAlone, stepDefinitions } from './steps';
 import { bodyWords, stepTitle } from './words';
 
@@ -20,9 +20,32 @@ const liesOnFace = (project: Project, plane: string): boolean => {
 export interface Built {
   readonly skins: ReadonlySet<string>;
   readonly made: (step: string) => readonly string[] | undefined;
+  /** Bounds of a body, mm. */
+  readonly box?: (body: string) => { readonly min: readonly number[]; readonly max: readonly number[] } | undefined;
 }
 
-export function offeringOf(project: Project, { skins, made }: Built): Offering {
+/** Nearer to a plane than this a body lies against it, mm. */
+const AGAINST = 1e-3;
+/** Upright planes through the origin with the axis square to them. */
+const UPRIGHT = [
+  ['side', 0],
+  ['front', 1],
+] as const;
+
+/** Whether the ends of a drawing's curves meet in pairs. */
+function closes({ curves }: Profile): boolean {
+  const met = new Map<string, number>();
+  let whole = false;
+  for (const c of curves) {
+    if (c.construction) continue;
+    if ('from' in c) for (const end of [c.from, c.to]) met.set(end, (met.get(end) ?? 0) + 1);
+    else if (c.kind === 'circle' || (c.kind === 'ellipse' && !c.arc)) whole = true;
+    else return false;
+  }
+  return (whole || met.size > 0) && [...met.values()].every((n) => n === 2);
+}
+
+export function offeringOf(project: Project, { skins, made, box }: Built): Offering {
   // Where the next step will stand: after the marker, or at the end.
   const end = project.marker === null ? project.steps.length : project.steps.findIndex((s) => s.id === project.marker) + 1;
   const before = project.steps[end]?.id;
@@ -34,7 +57,14 @@ export function offeringOf(project: Project, { skins, made }: Built): Offering {
     // What needs an inside is not offered for a surface.
     solids: bodies.filter((b) => !skins.has(b.id)),
     skins: bodies.filter((b) => skins.has(b.id)),
-    profiles: project.profiles.map((p) => ({ id: p.id, name: p.name, half: p.half, onFace: liesOnFace(project, p.plane) })),
+    profiles: project.profiles.map((p) => ({
+      id: p.id,
+      name: p.name,
+      half: p.half,
+      onFace: liesOnFace(project, p.plane),
+      closed: closes(p),
+      used: project.steps.some((s) => stepDefinitions[s.kind]?.uses(s.inputs).profiles.includes(p.id)),
+    })),
     planes: planesBefore(project, before),
     curves: curvesBefore(project, before).toReversed(),
     raised: last
@@ -45,6 +75,10 @@ export function offeringOf(project: Project, { skins, made }: Built): Offering {
         }
       : null,
     topOf: (body) => topMaker(project, body),
+    against: (body) => {
+      const b = box?.(body);
+      return (b && UPRIGHT.find(([, k]) => Math.abs(b.min[k]!) < AGAINST || Math.abs(b.max[k]!) < AGAINST)?.[0]) ?? null;
+    },
     dimension: (name) => project.dimensions.some((d) => d.name === name),
   };
 }

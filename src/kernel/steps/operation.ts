@@ -4,7 +4,7 @@ import type { Scope as DimensionScope } from '../../core/dimensions/expression';
 import type { Project, Step } from '../../core/recipe/schema';
 import { ok, type Result } from '../../core/result';
 import type { Ties } from '../../core/surfaces/loft';
-import type { KernelBody, StepFailure } from '../body';
+import type { Fix, KernelBody, StepFailure } from '../body';
 import type { Estimate } from '../estimate';
 import type { Kernel } from '../open';
 
@@ -62,6 +62,8 @@ type StepDone = BodiesDone | PlaneDone | PathDone;
 export interface StepWarning {
   readonly message: string;
   readonly at?: readonly [number, number, number];
+  /** A change that would end it, made with one click. */
+  readonly fix?: Fix;
 }
 
 export type StepOutcome = Result<StepDone, StepFailure>;

@@ -32,7 +32,7 @@ export type Raiser = (context: StepContext, trial: number) => Result<Raised, Ste
 export const raiseStep =
   (raise: Raiser, trials = 1): StepOperation =>
   (context) => {
-    const { mode, body } = context.step.inputs as RaiseMode;
+    const { mode, body, through } = context.step.inputs as RaiseMode;
     const first = raise(context, standsAlone(mode) ? -1 : 0);
     if (!first.ok) return first;
     if (standsAlone(mode)) return asNewBody(context, mode === 'surface' ? asSurfaces(context, first.value) : first);
@@ -43,9 +43,16 @@ export const raiseStep =
         why: 'the body it names is not made by an earlier step',
         tryInstead: ['choose a body', 'make it a new body'],
       });
+    const ended = mode === 'join' && through === 'ended';
     let raised = first.value;
     for (let trial = 0; ; ) {
-      const outcome = combineInto(context, mode, body, target, mode === 'join' ? attached(context, body, target, raised) : raised);
+      const outcome = combineInto(
+        context,
+        mode,
+        body,
+        target,
+        ended ? endedAt(context, target, raised) : mode === 'join' ? attached(context, body, target, raised) : raised,
+      );
       trial++;
       if (outcome.ok || trial >= trials) return outcome;
       const next = raise(context, trial);
@@ -68,8 +75,38 @@ function attached(context: StepContext, body: string, target: KernelBody, raised
   return {
     ...raised,
     ...(note ? { note } : {}),
-    warnings: [...(raised.warnings ?? []), ...wrong.map((a) => ({ message: a.words, at: a.at }))],
+    warnings: [
+      ...(raised.warnings ?? []),
+      ...wrong.map((a) => ({
+        message: a.words,
+        at: a.at,
+        ...(a.kind === 'through'
+          ? { fix: { words: `End it inside ${bodyWords(body, project)}`, step: step.id, inputs: { through: 'ended' } } }
+          : {}),
+      })),
+    ],
   };
+}
+
+/**
+ * What is raised as far as it stands outside the body: of its parts beyond the body's walls those that hold one of its ends fall away, but for the
+ * largest. As it is where the body does not part it.
+ */
+function endedAt({ kernel, step }: StepContext, target: KernelBody, raised: Raised): Raised {
+  const ends = new Set([`${step.id}/start`, `${step.id}/end`]);
+  const gone: KernelBody[] = [];
+  const solids = raised.solids.flatMap((solid): readonly KernelBody[] => {
+    const parts = booleanParts(kernel, 'cut', solid, [target], { target: raised.words, tool: 'the body' }, step.id);
+    if (!parts.ok || parts.value.pieces.length < 2) return [solid];
+    const { pieces } = parts.value;
+    const largest = pieces.reduce((a, b) => (b.volume > a.volume ? b : a));
+    const kept = pieces.filter((p) => p === largest || !p.faces.some((f) => ends.has(f)));
+    gone.push(...pieces.filter((p) => !kept.includes(p)));
+    return kept;
+  });
+  if (gone.length === 0) return raised;
+  const volume = gone.reduce((sum, p) => sum + p.volume, 0);
+  return { ...raised, solids, note: together(raised.note, `ended at the inside: ${fixed(volume / 1000, 2)} cm³ beyond it left out`) };
 }
 
 const noted = (raised: Pick<Raised, 'note' | 'ties'>): { note?: string; ties?: Ties } => ({

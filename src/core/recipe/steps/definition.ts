@@ -130,9 +130,12 @@ export const raiseModeSchema = {
   mode: z.enum(['new', 'surface', 'join', 'cut', 'common']),
   /** The body joined to, cut from or intersected with; null for a new body or a surface. */
   body: id.nullable(),
+  /** What is joined and would poke through a wall stays as drawn, or ends at the wall's inside. */
+  through: z.enum(['drawn', 'ended']).optional(),
   ...piecesSchema,
 };
 export type RaiseMode = PiecesInputs & {
+  readonly through?: 'drawn' | 'ended' | undefined;
   readonly mode: 'new' | 'surface' | 'join' | 'cut' | 'common';
   readonly body: string | null;
 };
@@ -155,6 +158,9 @@ export const raiseWords = (step: Step): readonly SentencePart[] => [
     ),
   ),
   ...(standsAlone(step.inputs.mode as RaiseMode['mode']) ? [] : [{ body: 'body' }]),
+  ...(step.inputs.mode === 'join' && step.inputs.through === 'ended'
+    ? [text(','), choice('through', ['drawn', 'as drawn'], ['ended', 'ended where it would poke through'])]
+    : []),
   ...piecesWords(step.inputs as PiecesInputs),
 ];
 
@@ -234,7 +240,14 @@ export interface Offering {
   readonly solids: readonly Called[];
   readonly skins: readonly Called[];
   /** Drawings; those on a face have its body behind them. */
-  readonly profiles: readonly (Called & { readonly half: boolean; readonly onFace: boolean })[];
+  readonly profiles: readonly (Called & {
+    readonly half: boolean;
+    readonly onFace: boolean;
+    /** Its curves close an outline, as far as their ends tell. */
+    readonly closed: boolean;
+    /** A step is built from it already. */
+    readonly used: boolean;
+  })[];
   /** The planes through the origin, then those that were placed. */
   readonly planes: readonly string[];
   readonly curves: readonly string[];
@@ -242,6 +255,8 @@ export interface Offering {
   readonly raised: (Called & { readonly body: string | null }) | null;
   /** The step whose topmost flat face a vessel opens at. */
   readonly topOf: (body: string) => string;
+  /** The upright plane through the origin that a body lies against, as half of something does. */
+  readonly against: (body: string) => string | null;
   /** Whether a dimension of the sheet has this name. */
   readonly dimension: (name: string) => boolean;
 }

@@ -38,6 +38,8 @@ export const loft: StepDefinition<LoftInputs> = {
   needs: 'a drawing, and another or a face',
   offers: (c) => {
     const flat = c.profiles.filter((p) => !p.half);
+    // Outlines that nothing is built from yet are meant, all of them.
+    const waiting = flat.filter((p) => p.closed && !p.used);
     if (flat.length === 0 || (flat.length < 2 && c.solids.length === 0)) return [];
     return [
       {
@@ -46,7 +48,7 @@ export const loft: StepDefinition<LoftInputs> = {
         hint: 'sections, and rails if you like',
         ...(flat.length < 2 ? { pick: { what: 'faces', field: 'sections', most: 40 } } : {}),
         inputs: {
-          sections: flat.slice(0, 2).map((p) => p.id),
+          sections: (waiting.length >= 2 ? waiting : flat.slice(0, 2)).map((p) => p.id),
           paths: [],
           rails: 'drawn',
           skin: 'smooth',

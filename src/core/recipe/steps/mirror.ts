@@ -17,7 +17,7 @@ export const mirror: StepDefinition<MirrorInputs> = {
       group: 'Repeat',
       label: `Mirror ${b.name}`,
       hint: 'in a plane',
-      inputs: { body: b.id, plane: 'side', result: 'joined' },
+      inputs: { body: b.id, plane: c.against(b.id) ?? 'side', result: 'joined' },
     })),
   inputs,
   values: {},
