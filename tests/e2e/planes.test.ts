@@ -134,6 +134,11 @@ it('bodies are set up, named, coloured, hidden, split and put away', async () =>
   });
   await page.getByRole('button', { name: 'Hide Foot block' }).click();
   await page.getByRole('button', { name: 'Show Foot block' }).click();
+  // One body by itself, and all of them again.
+  await page.getByRole('button', { name: 'Show only Foot block' }).click();
+  await page.getByRole('button', { name: /^Show (?!only|all|Foot)/ }).waitFor();
+  await page.getByRole('button', { name: 'Show all bodies' }).click();
+  await page.getByRole('button', { name: 'Hide Foot block' }).waitFor();
   await next(page, /Combine bodies/);
   await page
     .getByTestId('step-s3')

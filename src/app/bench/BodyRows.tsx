@@ -1,4 +1,4 @@
-import { Eye, EyeOff } from 'lucide-react';
+import { Eye, EyeOff, ScanEye } from 'lucide-react';
 import { MATERIALS } from '../../core/brief/materials';
 import { bodiesBefore } from '../../core/recipe/edit';
 import type { Project } from '../../core/recipe/schema';
@@ -20,6 +20,18 @@ export function BodyRows({ project }: { project: Project }) {
   const read = ids.includes(chosen ?? '') ? chosen : ids[0];
   const set = (id: string, next: Partial<Project['bodies'][string]>): void =>
     change((p) => ({ ...p, bodies: { ...p.bodies, [id]: { ...(p.bodies[id] ?? { name: bodyWords(id, p) }), ...next } } }));
+  const shown = ids.filter((id) => !project.bodies[id]?.hidden);
+  const alone = shown.length === 1 ? shown[0] : null;
+  /** One body by itself, or all of them. */
+  const showOnly = (only: string | null): void =>
+    change((p) => {
+      const bodies = { ...p.bodies };
+      for (const id of ids) {
+        const { hidden: _, ...rest } = bodies[id] ?? { name: bodyWords(id, p) };
+        bodies[id] = only === null || id === only ? rest : { ...rest, hidden: true };
+      }
+      return { ...p, bodies };
+    });
   return (
     <section aria-label="Bodies" className="border-b border-line pb-2">
       <h2 className="heading px-3 pb-1 pt-2">Bodies</h2>
@@ -28,7 +40,13 @@ export function BodyRows({ project }: { project: Project }) {
           const body = project.bodies[id];
           const name = bodyWords(id, project);
           return (
-            <li key={id} className={`flex items-center gap-1.5 px-3 py-0.5 ${read === id ? 'bg-card' : ''}`} data-testid={`body-${id}`}>
+            <li
+              key={id}
+              onPointerEnter={() => setBench({ pointed: id })}
+              onPointerLeave={() => setBench({ pointed: null })}
+              className={`flex items-center gap-1.5 px-3 py-0.5 ${read === id ? 'bg-card' : ''}`}
+              data-testid={`body-${id}`}
+            >
               <input
                 type="color"
                 aria-label={`Colour of ${name}`}
@@ -68,6 +86,16 @@ export function BodyRows({ project }: { project: Project }) {
                 onClick={() => setBench({ gaugeBody: id })}
               >
                 gauges
+              </button>
+              <button
+                type="button"
+                aria-pressed={alone === id}
+                aria-label={alone === id ? 'Show all bodies' : `Show only ${name}`}
+                title={alone === id ? 'Show all bodies' : `Show only ${name}`}
+                className={alone === id ? 'text-teal' : 'text-ink3 hover:text-teal'}
+                onClick={() => showOnly(alone === id ? null : id)}
+              >
+                <ScanEye size={13} aria-hidden />
               </button>
               <button
                 type="button"

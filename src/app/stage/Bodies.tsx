@@ -175,11 +175,14 @@ function Body({
   useEffect(() => () => lines.dispose(), [lines]);
   const picks = usePicked(project, scene);
   const colour = project.bodies[scene.id]?.colour ?? IVORY;
+  const pointed = useBench((s) => s.pointed === scene.id);
   return (
     <group>
       <mesh geometry={geometry} visible={!covered}>
         <meshPhysicalMaterial
           color={old ? OLD : colour}
+          emissive={TEAL}
+          emissiveIntensity={pointed ? 0.4 : 0}
           roughness={0.52}
           clearcoat={0.25}
           clearcoatRoughness={0.5}

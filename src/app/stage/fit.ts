@@ -2,8 +2,8 @@
 import * as THREE from 'three';
 import type { Extent } from './extent';
 
-/** Shares of a body's larger side that its leader lines take beside and above it. */
-const [BESIDE, ABOVE] = [0.24, 0.2] as const;
+/** Shares of a body's larger side that its leader lines take beside, above, and before or behind it. */
+const [BESIDE, ABOVE, BEFORE] = [0.24, 0.2, 0.16] as const;
 /** Shares of the stage's half width and half height that are used; the rest is for words and buttons. */
 const [ACROSS, UP] = [0.94, 0.84] as const;
 
@@ -26,7 +26,7 @@ export function distanceToFit(
   const high = Math.tan(fov);
   let distance = 0;
   for (const x of [extent.min[0], extent.max[0] + BESIDE * side])
-    for (const y of [extent.min[1], extent.max[1]])
+    for (const y of [extent.min[1] - BEFORE * side, extent.max[1] + BEFORE * side])
       for (const z of [extent.min[2], extent.max[2] + ABOVE * side]) {
         const v = new THREE.Vector3(x, y, z).sub(aim);
         const off = Math.max(Math.abs(v.dot(right)) / (high * aspect * ACROSS), Math.abs(v.dot(above)) / (high * UP));

@@ -48,6 +48,8 @@ interface BenchState {
   readonly preview: readonly PreviewMesh[] | null;
   readonly picking: Picking | null;
   readonly picked: { readonly body: string; readonly face?: string; readonly edge?: string } | null;
+  /** The body whose row is pointed at. */
+  readonly pointed: string | null;
   /** A frame drawn on the stage to pick with. */
   readonly frame: ScreenFrame | null;
   readonly hover: { readonly words: string; readonly x: number; readonly y: number } | null;
@@ -83,6 +85,7 @@ export const useBench = create<BenchState>(() => ({
   preview: null,
   picking: null,
   picked: null,
+  pointed: null,
   frame: null,
   hover: null,
   section: null,

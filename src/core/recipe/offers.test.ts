@@ -76,7 +76,7 @@ describe('what can come next', () => {
     const split = nextOffers(plane.project, NONE).offers.find((o) => o.kind === 'split')!;
     expect(split.inputs.plane).toBe(plane.id);
   });
-  it('lofts through all closed outlines that nothing is built from, and mirrors in the plane a body lies against', () => {
+  it('lofts through all closed outlines that nothing is built from, mirrors in the plane a body lies against, splits by one through it', () => {
     const ring = (p: Project, id: string): Project =>
       setProfile(p, {
         ...emptyProfile(id, id, 'level', false),
@@ -103,6 +103,19 @@ describe('what can come next', () => {
     expect(sections(used)).toEqual(['s', 't']);
     const plane = (min: number[], max: number[]): unknown =>
       nextOffers(used, { ...NONE, box: () => ({ min, max }) }).offers.find((o) => o.kind === 'mirror')?.inputs.plane;
-    expect([plane([-5, -5, 0], [5, 5, 9]), plane([-5, 0, 0], [5, 5, 9]), plane([-9, -5, 0], [0, 5, 9])]).toEqual(['side', 'front', 'side']);
+    const cut = (min: number[], max: number[]): unknown =>
+      nextOffers(used, { ...NONE, box: () => ({ min, max }) }).offers.find((o) => o.kind === 'split')?.inputs.plane;
+    expect([cut([-5, -5, -2], [5, 5, 9]), cut([-5, -5, 0], [5, 5, 9]), cut([-5, 0, 0], [5, 5, 9]), cut([1, 1, 1], [2, 2, 2])]).toEqual([
+      'level',
+      'front',
+      'side',
+      'level',
+    ]);
+    expect([
+      plane([-5, -5, 0], [5, 5, 9]),
+      plane([-5, 0, 0], [5, 5, 9]),
+      plane([-9, -5, 0], [0, 5, 9]),
+      plane([0, 0, 0], [80, 16, 9]),
+    ]).toEqual(['side', 'front', 'side', 'front']);
   });
 });

@@ -26,10 +26,11 @@ export interface Built {
 
 /** Nearer to a plane than this a body lies against it, mm. */
 const AGAINST = 1e-3;
-/** Upright planes through the origin with the axis square to them. */
-const UPRIGHT = [
+/** Planes through the origin with the axis square to them, the upright ones first. */
+const PLANES = [
   ['side', 0],
   ['front', 1],
+  ['level', 2],
 ] as const;
 
 /** Whether the ends of a drawing's curves meet in pairs. */
@@ -77,7 +78,14 @@ export function offeringOf(project: Project, { skins, made, box }: Built): Offer
     topOf: (body) => topMaker(project, body),
     against: (body) => {
       const b = box?.(body);
-      return (b && UPRIGHT.find(([, k]) => Math.abs(b.min[k]!) < AGAINST || Math.abs(b.max[k]!) < AGAINST)?.[0]) ?? null;
+      if (!b) return null;
+      const touched = PLANES.slice(0, 2).filter(([, k]) => Math.abs(b.min[k]!) < AGAINST || Math.abs(b.max[k]!) < AGAINST);
+      // A half is thin square to its plane.
+      return touched.toSorted(([, j], [, k]) => b.max[j]! - b.min[j]! - (b.max[k]! - b.min[k]!))[0]?.[0] ?? null;
+    },
+    across: (body) => {
+      const b = box?.(body);
+      return (b && PLANES.toReversed().find(([, k]) => b.min[k]! < -AGAINST && b.max[k]! > AGAINST)?.[0]) ?? null;
     },
     dimension: (name) => project.dimensions.some((d) => d.name === name),
   };

@@ -257,6 +257,8 @@ export interface Offering {
   readonly topOf: (body: string) => string;
   /** The upright plane through the origin that a body lies against, as half of something does. */
   readonly against: (body: string) => string | null;
+  /** A plane through the origin that passes through a body. */
+  readonly across: (body: string) => string | null;
   /** Whether a dimension of the sheet has this name. */
   readonly dimension: (name: string) => boolean;
 }

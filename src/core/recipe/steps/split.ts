@@ -31,7 +31,7 @@ export const split: StepDefinition<SplitInputs> = {
       group: 'Join and cut',
       label: `Split ${b.name}`,
       hint: 'by a plane, a line or a body',
-      inputs: { body: b.id, by: 'plane', plane: placed(c, 'level'), profile: null, tool: null, keep: 'all' },
+      inputs: { body: b.id, by: 'plane', plane: placed(c, c.across(b.id) ?? 'level'), profile: null, tool: null, keep: 'all' },
     })),
   inputs,
   values: {},
