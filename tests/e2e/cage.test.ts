@@ -89,8 +89,12 @@ it('shapes a rounded box by its cage: faces drawn out and moved on both sides, a
   );
   const stepped = await high();
   await page.getByRole('button', { name: 'Front', exact: true }).click();
-  await page.waitForTimeout(600);
-  const grip = (await handle.boundingBox())!;
+  // It stands above the body there, once the view has come round.
+  let grip = (await handle.boundingBox())!;
+  for (let k = 0; k < 40 && grip.y > stage.y + 0.4 * stage.height; k++) {
+    await page.waitForTimeout(250);
+    grip = (await handle.boundingBox())!;
+  }
   await page.mouse.move(grip.x + grip.width / 2, grip.y + grip.height / 2);
   await page.mouse.down();
   for (let i = 1; i <= 6; i++) await page.mouse.move(grip.x + grip.width / 2, grip.y + grip.height / 2 - 6 * i);
