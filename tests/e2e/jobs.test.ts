@@ -123,5 +123,5 @@ describe('walls', () => {
     expect(await gauge('wall-min')).toBeGreaterThanOrEqual(4 - 5e-3);
     expect(await gauge('capacity-brim')).toBeGreaterThan(0.2);
     expect(errors).toEqual([]);
-  }, 240_000);
+  }, 480_000);
 });
