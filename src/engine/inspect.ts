@@ -10,10 +10,10 @@ import { type LabelMap, type LabelZone, labelZones } from '../core/inspect/label
 import type { LostMeasure, MeasureReading } from '../core/inspect/measured';
 import { type OverhangMap, overhangMap } from '../core/inspect/overhang';
 import { footprint, type Stand, standOf } from '../core/inspect/stand';
-import { reachAlong, type Station, type SweepRow, sectionAt, sectionPlace, stationsAlong, stationsOf, sweep } from '../core/inspect/sweep';
+import { type Station, type SweepRow, sectionAt, sectionPlace, stationsAlong, stationsOf, sweep } from '../core/inspect/sweep';
 import { type WallPlace, wallMap } from '../core/inspect/walls';
 import { type Bvh, buildBvh } from '../core/mesh/bvh';
-import { bounds, diagonal, massProperties, type TriMesh } from '../core/mesh/mesh';
+import { bounds, diagonal, massProperties, reachAlong, type TriMesh } from '../core/mesh/mesh';
 import { loopArea } from '../core/mesh/slice';
 import type { Measurement, Project } from '../core/recipe/schema';
 import type { KernelBody } from '../kernel/body';

@@ -4,7 +4,7 @@ import { cross, minus, type Vec3 } from '../core/curves/frame';
 import { evaluateAs, type Scope } from '../core/dimensions/expression';
 import { formDeviation } from '../core/form/deviation';
 import { type Bounds, diagonal, massProperties, openEdgeCount, bounds as pointBounds, type TriMesh } from '../core/mesh/mesh';
-import { planOf } from '../core/mesh/plan';
+import { farthestFrom, planOf } from '../core/mesh/plan';
 import { measureWall, type WallReport } from '../core/mesh/wall';
 import type { Project } from '../core/recipe/schema';
 import { bodyWords, faceWords } from '../core/recipe/words';
@@ -230,7 +230,7 @@ async function skinReadings(
   const plan = planOf(skin.positions, box);
   // A body turned all round is exactly as wide as its bounds; the mesh is a hair narrower.
   const most = Math.max(plan.width, plan.depth);
-  const about = plan.round ? plan.across : 2 * farthest(skin.positions);
+  const about = plan.round ? plan.across : 2 * farthestFrom(skin.positions, 0, 0);
   const diameter = Math.abs(about - most) < 4 * deflection ? most : about;
   const solid = !body.surface;
   const held =
@@ -246,13 +246,6 @@ async function skinReadings(
     volume: facets ? massProperties(facets).volume : solid ? volumeOf(kernel, body.shape).volume : 0,
     area: facets ? massProperties(facets).area : areaOf(kernel, body.shape),
   };
-}
-
-/** Largest distance of places from the page's upright. */
-function farthest(p: ArrayLike<number>): number {
-  let most = 0;
-  for (let i = 0; i < p.length; i += 3) most = Math.max(most, Math.hypot(p[i]!, p[i + 1]!));
-  return most;
 }
 
 /** Area of each face of a body of facets, mm². */

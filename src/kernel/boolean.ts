@@ -76,7 +76,7 @@ export function asOneBody(kernel: Kernel, pieces: readonly KernelBody[], claims:
   };
 }
 
-/** The same with every solid that results. */
+/** The same with every solid that results. @param hair edges that lie nearer to each other are taken for one, mm */
 export function booleanParts(
   kernel: Kernel,
   mode: Mode,
@@ -84,6 +84,7 @@ export function booleanParts(
   tools: readonly KernelBody[],
   words: Wording,
   stepId: string,
+  hair = 0,
 ): Result<Parts, StepFailure> {
   const what = notDone(mode, words);
   const skin = target.surface ? words.target : tools.some((t) => t.surface) ? words.tool : undefined;
@@ -99,28 +100,8 @@ export function booleanParts(
     // Tools that run into each other would leave the cells between them as pieces.
     const united = booleanParts(kernel, 'join', tools[0]!, tools.slice(1), { target: words.tool, tool: words.tool }, stepId);
     if (!united.ok) return united;
-    if (united.value.pieces.length < tools.length) return booleanParts(kernel, mode, target, united.value.pieces, words, stepId);
+    if (united.value.pieces.length < tools.length) return booleanParts(kernel, mode, target, united.value.pieces, words, stepId, hair);
   }
-  const first = builtWith(kernel, mode, target, tools, words, stepId, 0);
-  if (first.ok || first.error.at) return first;
-  // Borders that run beside each other by a hair, as those of skins that were fitted, are taken for one.
-  const again = builtWith(kernel, mode, target, tools, words, stepId, HAIR);
-  return again.ok ? again : first;
-}
-
-/** Edges that lie nearer to each other than this may be taken for one where nothing else works, mm. */
-const HAIR = 1e-3;
-
-function builtWith(
-  kernel: Kernel,
-  mode: Mode,
-  target: KernelBody,
-  tools: readonly KernelBody[],
-  words: Wording,
-  stepId: string,
-  hair: number,
-): Result<Parts, StepFailure> {
-  const what = notDone(mode, words);
   const made = attempt(kernel, () =>
     scoped((s) => {
       const args = s.keep(new kernel.NCollection_List_TopoDS_Shape());

@@ -52,7 +52,7 @@ export function piecesKept(
     .toSorted((a, b) => byPlace(a.at, b.at))
     .map(({ body, at }) => ({ body, at, size: body.surface ? areaOf(kernel, body.shape) : body.volume }));
   const named = (kept: readonly { body: KernelBody }[], note: string): Result<Stays, StepFailure> => {
-    const ids = pieceIds(inputs, target, step.id, kept.length);
+    const ids = pieceIds(target, step.id, kept.length, inputs.pieces === 'each');
     return ok({ bodies: kept.map(({ body }, i) => ({ id: ids[i]!, body })), note });
   };
   const largest = ordered.reduce((a, b) => (b.size > a.size * (1 + 1e-6) ? b : a));

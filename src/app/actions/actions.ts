@@ -134,7 +134,7 @@ export const ACTIONS: readonly Action[] = [
     label: 'Take the last pick out again',
     known: ['remove a pick', 'deselect', 'delete'],
     key: { keys: 'delete, backspace', shown: 'Delete', where: 'stage' },
-    run: () => dropLastPick(),
+    run: dropLastPick,
   },
   {
     id: 'back-out',

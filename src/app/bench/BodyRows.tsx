@@ -27,8 +27,8 @@ export function BodyRows({ project }: { project: Project }) {
     change((p) => {
       const bodies = { ...p.bodies };
       for (const id of ids) {
-        const { hidden: _, ...rest } = bodies[id] ?? { name: bodyWords(id, p) };
-        bodies[id] = only === null || id === only ? rest : { ...rest, hidden: true };
+        const body = bodies[id] ?? { name: bodyWords(id, p) };
+        bodies[id] = { ...body, hidden: only === null || id === only ? undefined : true };
       }
       return { ...p, bodies };
     });

@@ -29,10 +29,11 @@ import { Marks } from './Marks';
 import { Notices } from './Notices';
 import { Prompt } from './Prompt';
 import { readPicture } from './readPicture';
-import { GRIDS, isDraw, type Picked, type Tool, toolInfo, type View } from './tools';
+import { GRIDS, isDraw, type Picked, type Tool, toolInfo } from './tools';
 import { useActs } from './useActs';
 import { usePointer } from './usePointer';
 import { useReport } from './useReport';
+import { useView } from './useView';
 
 /** Ends nearer than this that do not coincide are offered to be closed, mm. */
 const GAP = 0.5;
@@ -40,8 +41,6 @@ const GAP = 0.5;
 /** The drafting board: a profile beside its axis, solved as it is drawn, the body on the stage turning with every drag. */
 function Board({ project, stored }: { project: Project; stored: Profile }) {
   const svg = useRef<SVGSVGElement>(null);
-  const [size, setSize] = useState({ w: 600, h: 300 });
-  const [view, setView] = useState<View>({ x: 0, y: 50, k: 2 });
   const [tool, setTool] = useState<Tool>('select');
   const [picked, setPicked] = useState<readonly Picked[]>([]);
   const [draft, setDraft] = useState<ResolvedProfile | null>(null);
@@ -79,31 +78,9 @@ function Board({ project, stored }: { project: Project; stored: Profile }) {
   const poles = useMemo(() => (half && outline?.ok ? readPoles(outline.value) : []), [outline, half]);
   const regions = useMemo(() => (shown ? findRegions(shown, half) : null), [shown, half]);
   const gaps = useMemo(() => (solved.ok ? smallGaps(profile, solved.value, GAP) : []), [profile, solved]);
+  const { size, view, setView, showAll, px, toMm } = useView(svg, profile, solved, scope);
   const grid = GRIDS.find((g) => g * view.k >= 7) ?? 100;
 
-  useEffect(() => {
-    const el = svg.current!;
-    const watch = new ResizeObserver(() => setSize({ w: el.clientWidth, h: el.clientHeight }));
-    watch.observe(el);
-    return () => watch.disconnect();
-  }, []);
-
-  const showAll = useCallback(() => {
-    const el = svg.current;
-    if (!el || el.clientWidth === 0) return;
-    const drawn = solved.ok ? solved : asDrawn(profile, scope);
-    const pts = drawn.ok ? [...drawn.value.points.values(), ...drawn.value.curves.flatMap((c) => flatten(c.curve, 0.5))] : [];
-    const w = Math.max(20, ...pts.map((p) => Math.abs(p.x)));
-    // An empty half profile stands on its origin, an empty drawing lies about it.
-    const empty = pts.length === 0 ? (half ? [0, 60] : [-30, 30]) : [];
-    const lo = Math.min(0, ...empty, ...pts.map((p) => p.y));
-    const hi = Math.max(...empty, ...pts.map((p) => p.y));
-    // Values stand at the right edge; a drawing to both sides keeps clear of them.
-    const beside = half ? 0 : Math.min(232, el.clientWidth * 0.35);
-    const k = Math.min((el.clientWidth - beside - 60) / (2.5 * w), (el.clientHeight - 70) / Math.max(10, hi - lo));
-    const scale = Math.min(200, Math.max(0.2, k));
-    setView({ x: beside / 2 / scale, y: (lo + hi) / 2, k: scale });
-  }, [half, profile, scope, solved]);
   const choose = (t: Tool): void => {
     setTool(t);
     setPending([]);
@@ -118,27 +95,6 @@ function Board({ project, stored }: { project: Project; stored: Profile }) {
     setTool(profile.curves.length === 0 ? 'line' : 'select');
   }, [profile.id, size.w > 0 && size.h > 0]);
 
-  const px = (p: Point2): Point2 => ({ x: size.w / 2 + (p.x - view.x) * view.k, y: size.h / 2 - (p.y - view.y) * view.k });
-  // What is drawn stays in view while it grows, unless the view was set by hand.
-  const byHand = useRef('');
-  const setViewByHand: typeof setView = (v) => {
-    byHand.current = profile.id;
-    setView(v);
-  };
-  // biome-ignore lint/correctness/useExhaustiveDependencies: looked at when the drawing changes, not when the view does
-  useEffect(() => {
-    if (byHand.current === profile.id || !solved.ok || size.w === 0) return;
-    const outside = [...solved.value.points.values()].some((p) => {
-      const q = px(p);
-      return q.x < 8 || q.x > size.w - 8 || q.y < 8 || q.y > size.h - 8;
-    });
-    if (outside) showAll();
-  }, [profile]);
-
-  const toMm = (e: { clientX: number; clientY: number }): Point2 => {
-    const box = svg.current!.getBoundingClientRect();
-    return { x: view.x + (e.clientX - box.left - size.w / 2) / view.k, y: view.y - (e.clientY - box.top - size.h / 2) / view.k };
-  };
   const path = (pts: readonly Point2[], mirror = false): string =>
     pts
       .map((p, i) => {
@@ -181,7 +137,7 @@ function Board({ project, stored }: { project: Project; stored: Profile }) {
     resolved: solved.ok ? solved.value : null,
     half,
     view,
-    setView: setViewByHand,
+    setView,
     tool,
     setTool: choose,
     pending,

@@ -1,6 +1,7 @@
 import { isOriginPlane, normalOf, ORIGIN_PLANES } from '../../core/curves/frame';
 import { addProjection, removeProjection, setProjection, withoutFollowed } from '../../core/profile/follow';
-import { bodiesBefore, copyProfile, planesBefore, unlinkProfile } from '../../core/recipe/edit';
+import { bodiesBefore, planesBefore } from '../../core/recipe/edit';
+import { copyProfile, unlinkProfile } from '../../core/recipe/linked';
 import type { Profile, Project, Projection } from '../../core/recipe/schema';
 import { usesOfStep } from '../../core/recipe/uses';
 import { bodyWords, edgeWords, planeWords } from '../../core/recipe/words';

@@ -1,24 +1,19 @@
 import { Line } from '@react-three/drei';
 import { useThree } from '@react-three/fiber';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import * as THREE from 'three';
 import { type EdgeRef, type FaceRef, sameFace } from '../../core/recipe/names';
-import type { MeasuredThing, Project } from '../../core/recipe/schema';
+import type { Project } from '../../core/recipe/schema';
 import type { FormInputs } from '../../core/recipe/steps';
-import { edgeWords, faceWords } from '../../core/recipe/words';
-import { formatArea, formatLength } from '../../core/units/units';
 import type { BodyScene } from '../../engine/types';
-import type { Picking, ScreenFrame } from '../state/asked';
-import { type SectionCut, setBench, useBench, useScenes } from '../state/bench';
-import { pickMeasured, useInspect } from '../state/inspecting';
-import { type Picked, pickedSoFar, takePick, takePicks } from '../state/picking';
+import { useBench, useScenes } from '../state/bench';
+import { useInspect } from '../state/inspecting';
+import { pickedSoFar } from '../state/picking';
 import { useShaping } from '../state/shaping';
 import type { Extent } from './extent';
-import { chainOf, withinFrame } from './frame';
 import { Label } from './Label';
-import { listen } from './listen';
-import { edgeUnder, faceUnder } from './pick';
 import { Reading } from './Reading';
+import { edgePlaces, type Hit, usePointer } from './usePointer';
 
 const IVORY = '#e9e3d3';
 /** A body that no longer matches the sheet is shown in grey: a change of colour needs no new shader. */
@@ -26,16 +21,6 @@ const OLD = '#d3d4cf';
 const INK = '#2b3236';
 const TEAL = '#0a6a66';
 const MADDER = '#a1263a';
-
-export interface Hit {
-  readonly body: BodyScene;
-  readonly face: number;
-  readonly edge: number;
-  /** Which place of the edge is meant, where places are picked. */
-  readonly end?: 'low' | 'middle' | 'high';
-  /** The place that was met, mm; null where only an edge beside the body was. */
-  readonly at: readonly [number, number, number] | null;
-}
 
 /** Clipping of the open half: material beyond the plane towards the viewer is taken away. */
 function useClipping(): THREE.Plane[] {
@@ -327,196 +312,4 @@ function EdgeTint({ scene, edge, width, colour = TEAL }: { scene: BodyScene; edg
   }, [scene, edge]);
   if (points.length < 2) return null;
   return <Line points={points} segments color={colour} lineWidth={width} />;
-}
-
-/** Hover says in words what a click would pick; a click picks it for the step that asks. */
-function usePointer(project: Project, scenes: readonly BodyScene[], off: boolean, setHover: (h: Hit | null) => void): void {
-  const { camera, gl } = useThree();
-  const controls = useThree((s) => s.controls) as { enabled: boolean } | null;
-  const state = useRef({ project, scenes, off, controls });
-  state.current = { project, scenes, off, controls };
-  useEffect(() => {
-    const element = gl.domElement;
-    const find = (e: PointerEvent): Hit | null => {
-      const box = element.getBoundingClientRect();
-      const pointer = { x: e.clientX - box.left, y: e.clientY - box.top, width: box.width, height: box.height };
-      const cut = useBench.getState().section;
-      const visible = cut ? uncut(cut) : undefined;
-      const { scenes } = state.current;
-      const best = faceUnder(scenes, camera, pointer, visible);
-      let edge = edgeUnder(scenes, camera, pointer, visible);
-      const picking = useBench.getState().picking;
-      if (picking && 'profile' in picking.target && edge && edge.body.id !== picking.target.body) edge = null;
-      if (edge && picking?.what !== 'faces') {
-        const screen = (p: THREE.Vector3): number => {
-          p.project(camera);
-          return Math.hypot(((p.x + 1) / 2) * box.width - pointer.x, ((1 - p.y) / 2) * box.height - pointer.y);
-        };
-        const end = picking?.what === 'places' || picking?.what === 'spots' ? { end: endNear(edge.body, edge.edge, screen) } : {};
-        return { body: edge.body, face: best?.face ?? -1, edge: edge.edge, at: best?.at.toArray() ?? null, ...end };
-      }
-      const onFaces = !picking || ['faces', 'things', 'spots'].includes(picking.what);
-      return best && onFaces ? { body: best.body, face: best.face, edge: -1, at: best.at.toArray() } : null;
-    };
-    let down: { x: number; y: number } | null = null;
-    let last: { x: number; y: number; time: number } | null = null;
-    const place = (e: PointerEvent): { x: number; y: number } => {
-      const box = element.getBoundingClientRect();
-      return { x: e.clientX - box.left, y: e.clientY - box.top };
-    };
-    /** Takes what is within the frame that was drawn. */
-    const takeFrame = (frame: ScreenFrame, how: 'wholly' | 'partly'): void => {
-      const { picking, section } = useBench.getState();
-      if (!framed(picking)) return;
-      const { scenes, project } = state.current;
-      const screen = { width: element.clientWidth, height: element.clientHeight };
-      const what = picking.what === 'faces' ? 'faces' : 'edges';
-      const found = withinFrame(scenes, camera, screen, frame, what, how, section ? uncut(section) : undefined);
-      takePicks(
-        found.map(({ body, index }) =>
-          picked({ body, face: what === 'faces' ? index : -1, edge: what === 'faces' ? -1 : index, at: null }),
-        ),
-        project,
-      );
-    };
-    const move = (e: PointerEvent): void => {
-      const { frame } = useBench.getState();
-      if (frame) {
-        const { x, y } = place(e);
-        setBench({ frame: { ...frame, x1: x, y1: y } });
-        return;
-      }
-      if (e.buttons !== 0 || state.current.off) return;
-      const hit = find(e);
-      setHover(hit);
-      const box = element.getBoundingClientRect();
-      setBench({ hover: hit ? { words: wordsOf(hit, state.current.project), x: e.clientX - box.left, y: e.clientY - box.top } : null });
-    };
-    const press = (e: PointerEvent): void => {
-      down = { x: e.clientX, y: e.clientY };
-      setBench({ hover: null });
-      if (!e.shiftKey || e.button !== 0 || state.current.off || !framed(useBench.getState().picking)) return;
-      // The view stands still while the frame is drawn.
-      if (state.current.controls) state.current.controls.enabled = false;
-      const { x, y } = place(e);
-      setBench({ frame: { x0: x, y0: y, x1: x, y1: y } });
-    };
-    const release = (e: PointerEvent): void => {
-      const { frame } = useBench.getState();
-      if (frame) {
-        if (state.current.controls) state.current.controls.enabled = true;
-        setBench({ frame: null });
-        if (Math.hypot(frame.x1 - frame.x0, frame.y1 - frame.y0) > 4) return takeFrame(frame, e.altKey ? 'partly' : 'wholly');
-      }
-      if (!down || state.current.off || Math.hypot(e.clientX - down.x, e.clientY - down.y) > 4) return;
-      const hit = find(e);
-      const twice = last !== null && e.timeStamp - last.time < TWICE && Math.hypot(e.clientX - last.x, e.clientY - last.y) < 5;
-      last = twice ? null : { x: e.clientX, y: e.clientY, time: e.timeStamp };
-      const { picking } = useBench.getState();
-      if (hit && twice && hit.edge >= 0 && framed(picking) && picking.what !== 'faces') pickChain(hit, state.current.project);
-      else if (hit) pick(hit, state.current.project);
-    };
-    const leave = (): void => {
-      setHover(null);
-      setBench({ hover: null });
-    };
-    return listen(element, { pointermove: move, pointerdown: press, pointerup: release, pointerleave: leave });
-  }, [camera, gl, setHover]);
-}
-
-function wordsOf(hit: Hit, project: Project): string {
-  const what = useBench.getState().picking?.what;
-  const face = (): string => faceWords(hit.body.faceNames[hit.face]!, project);
-  if (hit.edge < 0)
-    return what === 'spots' ? `a place on ${face()}` : `${face()}, ${formatArea(hit.body.faceAreas[hit.face]!, project.units, 1)}`;
-  const edge = `${edgeWords(hit.body.edgeNames[hit.edge]!, project)}, ${formatLength(hit.body.edgeLengths[hit.edge]!, project.units, 1)}`;
-  return what === 'places' || what === 'spots' ? `${PLACES[hit.end ?? 'middle']} of the ${edge}` : edge;
-}
-
-const PLACES = { low: 'lower end', middle: 'middle', high: 'upper end' } as const;
-
-/** Two clicks at one place within this count as one that takes all that go on, ms. */
-const TWICE = 400;
-
-/** What a cut leaves. */
-const uncut =
-  (cut: SectionCut) =>
-  (p: THREE.Vector3): boolean =>
-    cut.axis === 'y' ? p.y >= cut.offset - 1e-3 : cut.axis === 'x' ? p.x <= cut.offset + 1e-3 : p.z <= cut.offset + 1e-3;
-
-/** Whether many can be picked at once: edges or faces for a step. */
-const framed = (picking: Picking | null): picking is Picking =>
-  picking !== null && 'step' in picking.target && picking.target.most !== 1 && ['edges', 'paths', 'faces'].includes(picking.what);
-
-/** What a step takes of a face or an edge. */
-function picked(hit: Hit): Picked {
-  const target = useBench.getState().picking?.target;
-  // A step that works on one body knows which; other picks say whose they are.
-  const own = target && 'step' in target && target.most === undefined;
-  const body = own ? {} : { body: hit.body.id };
-  if (hit.edge >= 0) return { ...body, edge: hit.body.edgeNames[hit.edge]! };
-  return { ...body, face: target && 'step' in target ? sourceFace(hit.body.faceNames[hit.face]!, target.step) : '' };
-}
-
-/** Takes an edge with all that go on from it, or with the border it belongs to. */
-const pickChain = (hit: Hit, project: Project): void =>
-  takePicks(
-    chainOf(hit.body, hit.edge, hit.face).map((edge) => picked({ ...hit, edge })),
-    project,
-  );
-
-/** Hands what was clicked to what asks for it. */
-function pick(hit: Hit, project: Project): void {
-  const picking = useBench.getState().picking;
-  if (!picking) return;
-  const { target, what } = picking;
-  if ('measure' in target) return pickMeasured(measuredThing(hit, what === 'spots'));
-  if (what === 'places') takePick({ body: hit.body.id, edge: hit.body.edgeNames[hit.edge]!, end: hit.end ?? 'middle' }, project);
-  else takePick(picked(what === 'faces' ? { ...hit, edge: -1 } : hit), project);
-}
-
-/** What was clicked, to be measured from or to. */
-function measuredThing(hit: Hit, spot: boolean): MeasuredThing {
-  const body = hit.body.id;
-  if (hit.edge >= 0) {
-    const edge = hit.body.edgeNames[hit.edge]!;
-    return spot && hit.end ? { body, edge, end: hit.end } : { body, edge };
-  }
-  const face = hit.body.faceNames[hit.face]!;
-  return spot && hit.at ? { body, face, at: [...hit.at] } : { body, face };
-}
-
-/** Which of an edge's lower end, middle and upper end is nearest on the screen. */
-function endNear(body: BodyScene, edge: number, screen: (p: THREE.Vector3) => number): 'low' | 'middle' | 'high' {
-  const ends = edgePlaces(body, edge);
-  let best: 'low' | 'middle' | 'high' = 'middle';
-  let near = Number.POSITIVE_INFINITY;
-  for (const k of ['low', 'middle', 'high'] as const) {
-    const d = screen(ends[k]);
-    if (d < near) {
-      near = d;
-      best = k;
-    }
-  }
-  return best;
-}
-
-/** The same places by which the engine finds them: the lower end first, then the left, then the nearer one. */
-function edgePlaces(body: BodyScene, edge: number): { low: THREE.Vector3; middle: THREE.Vector3; high: THREE.Vector3 } {
-  const segments: number[] = [];
-  for (let i = 0; i < body.edgeOf.length; i++) if (body.edgeOf[i] === edge) segments.push(i);
-  const at = (i: number, o: 0 | 3): THREE.Vector3 =>
-    new THREE.Vector3(body.segments[6 * i + o]!, body.segments[6 * i + o + 1]!, body.segments[6 * i + o + 2]!);
-  const [a, b] = [at(segments[0]!, 0), at(segments[segments.length - 1]!, 3)];
-  const half = segments.length / 2;
-  const middle =
-    segments.length % 2 === 0 ? at(segments[half]!, 0) : at(segments[Math.floor(half)]!, 0).lerp(at(segments[Math.floor(half)]!, 3), 0.5);
-  const k = ([2, 0, 1] as const).find((i) => Math.abs(a.getComponent(i) - b.getComponent(i)) > 1e-4);
-  return k !== undefined && a.getComponent(k) > b.getComponent(k) ? { low: b, middle, high: a } : { low: a, middle, high: b };
-}
-
-/** A face the step itself made stands for the face it was made from: that one exists before the step. */
-function sourceFace(name: string, step: string): string {
-  const own = new RegExp(`^${step}/(?:rim|inner)\\((.*)\\)$`).exec(name);
-  return own ? own[1]! : name;
 }

@@ -10,6 +10,7 @@ import { sectionWords } from '../../core/recipe/words';
 import type { Ties } from '../../core/surfaces/loft';
 import { change } from '../state/project';
 import { Label } from './Label';
+import { onScreen } from './pick';
 
 const TEAL = '#0a6a66';
 const MADDER = '#a1263a';
@@ -42,10 +43,9 @@ export function TieLines({ ties, step, failed, project }: { ties: Ties; step: st
   };
   const under = (section: number, e: PointerEvent): number => {
     const box = gl.domElement.getBoundingClientRect();
-    const v = new THREE.Vector3();
     return nearest(ties.rings[section]!, (q) => {
-      v.set(...q).project(camera);
-      return Math.hypot(((v.x + 1) / 2) * box.width - (e.clientX - box.left), ((1 - v.y) / 2) * box.height - (e.clientY - box.top));
+      const { x, y } = onScreen(camera, new THREE.Vector3(...q), box);
+      return Math.hypot(x - (e.clientX - box.left), y - (e.clientY - box.top));
     });
   };
   const handle = (section: number, tie: number, at: Vec3) => {

@@ -1,7 +1,7 @@
 /** Edges and faces picked many at once: all within a frame on the screen, or all that go on from one. */
 import * as THREE from 'three';
 import type { ScreenFrame } from '../state/asked';
-import { faceUnder, type Pickable, type Pointer } from './pick';
+import { faceUnder, onScreen, type Pickable, type Pointer } from './pick';
 
 interface Found<B> {
   readonly body: B;
@@ -29,11 +29,7 @@ export function withinFrame<B extends Pickable>(
 ): Found<B>[] {
   const [left, right] = [Math.min(frame.x0, frame.x1), Math.max(frame.x0, frame.x1)];
   const [top, bottom] = [Math.min(frame.y0, frame.y1), Math.max(frame.y0, frame.y1)];
-  const v = new THREE.Vector3();
-  const on = (p: THREE.Vector3): { x: number; y: number } => {
-    v.copy(p).project(camera);
-    return { x: ((v.x + 1) / 2) * screen.width, y: ((1 - v.y) / 2) * screen.height };
-  };
+  const on = (p: THREE.Vector3): { x: number; y: number } => onScreen(camera, p, screen);
   const inside = ({ x, y }: { x: number; y: number }): boolean => x >= left && x <= right && y >= top && y <= bottom;
   const seen = (p: THREE.Vector3, body: B, index: number): boolean => {
     if (visible && !visible(p)) return false;

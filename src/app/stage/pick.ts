@@ -70,6 +70,16 @@ function firstHit<B extends Pickable>(
   return best;
 }
 
+/** Where a place of space is on a screen of a size, pixels from its upper left. */
+export function onScreen(
+  camera: THREE.Camera,
+  p: THREE.Vector3,
+  { width, height }: Pick<Pointer, 'width' | 'height'>,
+): { x: number; y: number } {
+  const q = p.clone().project(camera);
+  return { x: ((q.x + 1) / 2) * width, y: ((1 - q.y) / 2) * height };
+}
+
 /** @param x from −1 to 1 across the screen @param y from −1 to 1 up it */
 function rayThrough(camera: THREE.Camera, x: number, y: number): THREE.Ray {
   const caster = new THREE.Raycaster();

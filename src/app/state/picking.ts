@@ -13,6 +13,9 @@ export type PickedPlace =
   | { readonly profile: string; readonly point: string };
 type PickedEdge = { readonly body?: string; readonly edge: string };
 
+/** Picks of a list that says no number of its own. */
+const MOST = 1000;
+
 /** What is picked already, for tinting it on the stage. */
 export function pickedSoFar(picking: Picking, project: Project): readonly object[] {
   const { target } = picking;
@@ -42,7 +45,7 @@ export function takePick(pick: Picked | PickedPlace, project: Project): void {
   if (!step) return;
   const list = (step.inputs[target.field] as readonly object[] | undefined) ?? [];
   const same = (a: object): boolean => JSON.stringify(a) === JSON.stringify(pick);
-  const most = target.most ?? 1000;
+  const most = target.most ?? MOST;
   // A list for one thing takes the new one instead of the old.
   const kept = most === 1 ? [] : list;
   const next = list.some(same) ? list.filter((a) => !same(a)) : [...kept, pick].slice(-most);
@@ -50,28 +53,28 @@ export function takePick(pick: Picked | PickedPlace, project: Project): void {
   if (next.length >= most) setBench({ picking: null });
 }
 
-/** Takes the last pick out again. */
-export function dropLastPick(): void {
+/** Changes the list that is picked for; one that stays the same changes nothing. */
+function setPicks(next: (list: readonly unknown[], most: number) => readonly unknown[]): void {
   const target = useBench.getState().picking?.target;
   if (!target || !('step' in target)) return;
   change((p) => {
     const step = p.steps.find((s) => s.id === target.step);
-    const list = (step?.inputs[target.field] as readonly object[] | undefined) ?? [];
-    return step && list.length > 0 ? setStep(p, { ...step, inputs: { ...step.inputs, [target.field]: list.slice(0, -1) } }) : p;
+    if (!step) return p;
+    const list = (step.inputs[target.field] as readonly unknown[] | undefined) ?? [];
+    const changed = next(list, target.most ?? MOST);
+    return changed.length === list.length ? p : setStep(p, { ...step, inputs: { ...step.inputs, [target.field]: changed } });
   });
 }
 
+/** Takes the last pick out again. */
+export const dropLastPick = (): void => setPicks((list) => list.slice(0, -1));
+
 /** Adds many picks at once; what is there already stays. */
-export function takePicks(picks: readonly Picked[], project: Project): void {
-  const target = useBench.getState().picking?.target;
-  if (!target || !('step' in target)) return;
-  const step = project.steps.find((s) => s.id === target.step);
-  if (!step) return;
-  const list = (step.inputs[target.field] as readonly object[] | undefined) ?? [];
-  const known = new Set(list.map((a) => JSON.stringify(a)));
-  const next = [...list, ...picks.filter((p) => !known.has(JSON.stringify(p)))].slice(0, target.most ?? 1000);
-  if (next.length > list.length) change((p) => setStep(p, { ...step, inputs: { ...step.inputs, [target.field]: next } }));
-}
+export const takePicks = (picks: readonly Picked[]): void =>
+  setPicks((list, most) => {
+    const known = new Set(list.map((a) => JSON.stringify(a)));
+    return [...list, ...picks.filter((p) => !known.has(JSON.stringify(p)))].slice(0, most);
+  });
 
 /** Has a profile follow an edge, or lets go of it. */
 function followEdge(profileId: string, body: string, edge: string): void {

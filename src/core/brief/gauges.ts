@@ -214,8 +214,7 @@ export function readGauge(
   const value = raw === null ? null : raw * gauge.scale;
   const min = bound(target?.min, gauge.unit, scope);
   const max = bound(target?.max, gauge.unit, scope);
-  const asked = Boolean(target?.min?.trim() || target?.max?.trim());
-  const applies = asked || !gauge.applies || (readings !== null && gauge.applies(readings));
+  const applies = min !== null || max !== null || !gauge.applies || (readings !== null && gauge.applies(readings));
   const base = { id: gauge.id, label: gauge.label, value, unit: gauge.unit, digits: gauge.digits, applies };
   if (typeof min === 'string' || typeof max === 'string')
     return { ...base, min: null, max: null, target: '?', verdict: 'unknown', words: `target: ${typeof min === 'string' ? min : max}` };

@@ -146,17 +146,6 @@ export function stationsOf(line: ArrayLike<number>, count: number): Station[] {
   return out;
 }
 
-/** How far a skin reaches along a direction, mm. */
-export function reachAlong(positions: ArrayLike<number>, normal: Vec): [number, number] {
-  let [from, to] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
-  for (let i = 0; i < positions.length; i += 3) {
-    const d = positions[i]! * normal[0] + positions[i + 1]! * normal[1] + positions[i + 2]! * normal[2];
-    from = Math.min(from, d);
-    to = Math.max(to, d);
-  }
-  return [from, to];
-}
-
 /** @param cap largest wall looked for, mm; @param tick called with the share done; false gives up and the result is null */
 export async function sweep(
   bvh: Bvh,

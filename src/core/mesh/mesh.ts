@@ -19,6 +19,17 @@ export interface Bounds {
   max: [number, number, number];
 }
 
+/** How far a skin reaches along a direction, mm. */
+export function reachAlong(positions: ArrayLike<number>, normal: readonly [number, number, number]): [number, number] {
+  let [from, to] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
+  for (let i = 0; i < positions.length; i += 3) {
+    const d = positions[i]! * normal[0] + positions[i + 1]! * normal[1] + positions[i + 2]! * normal[2];
+    from = Math.min(from, d);
+    to = Math.max(to, d);
+  }
+  return [from, to];
+}
+
 export function bounds(positions: ArrayLike<number>): Bounds {
   const min: [number, number, number] = [Infinity, Infinity, Infinity];
   const max: [number, number, number] = [-Infinity, -Infinity, -Infinity];

@@ -1,8 +1,9 @@
 /** One drawing on several planes: what is changed on one is changed on all, until it is made its own. */
 import { describe, expect, it } from 'vitest';
 import { circle, empty } from '../../../tests/support/parts';
-import { copyProfile, removeProfile, setProfile, unlinkProfile } from './edit';
+import { removeProfile, setProfile } from './edit';
 import { parseProject, writeProject } from './file';
+import { copyProfile, unlinkProfile } from './linked';
 import type { Project } from './schema';
 
 const start = (): Project => setProfile(empty(), circle('a', 'level', 10));

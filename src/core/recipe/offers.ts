@@ -1,7 +1,7 @@
 /** What can be done next: every kind of step is asked what it can be begun with. */
 import { bodiesBefore, curvesBefore, planesBefore } from './edit';
 import type { Profile, Project } from './schema';
-import { definitions, type Offer, type Offering, type RaiseMode, type StepKind, standsAlone, stepDefinitions } from './steps';
+import { definitions, type Offer, type Offering, pieceOf, type RaiseMode, type StepKind, standsAlone, stepDefinitions } from './steps';
 import { bodyWords, stepTitle } from './words';
 
 /** An offer with the kind of step it makes. */
@@ -118,7 +118,7 @@ export function nextOffers(
 /** The last revolve joined to a body usually carries its rim. */
 function topMaker(project: Project, body: string): string {
   // A piece that was parted off was made by what made the whole.
-  const parted = project.steps.find((s) => s.id === body.replace(/_\d+$/, '') && s.kind === 'split');
+  const parted = project.steps.find((s) => s.id === (pieceOf(body)?.step ?? body) && s.kind === 'split');
   if (parted && parted.inputs.body !== body) return topMaker(project, String(parted.inputs.body));
   const makers = project.steps.filter(
     (s) => s.kind === 'revolve' && (s.id === body || (s.inputs.body === body && s.inputs.mode === 'join')),

@@ -2,7 +2,7 @@
 import { isOriginPlane } from '../curves/frame';
 import { pointsOf, refsOf } from '../profile/solver/terms';
 import type { Profile, Project } from './schema';
-import { stepDefinitions } from './steps';
+import { pieceOf, stepDefinitions } from './steps';
 import { usesOfStep } from './uses';
 
 const FRAME: ReadonlySet<string> = new Set(['origin', 'axis', 'level']);
@@ -107,7 +107,7 @@ export function danglingReferences(project: Project): { step: string; what: stri
       if (!project.profiles.some((p) => p.id === profile)) out.push({ step: step.id, what: `the profile “${profile}” does not exist` });
     const uses = usesOfStep(project, step);
     // How many pieces there are only the build can tell.
-    const piece = (body: string): boolean => /_\d+$/.test(body) && earlier.has(body.replace(/_\d+$/, ''));
+    const piece = (body: string): boolean => earlier.has(pieceOf(body)?.step ?? '');
     for (const body of uses.bodies)
       if (!bodies.has(body) && !piece(body)) out.push({ step: step.id, what: `no earlier step makes the body “${body}”` });
     for (const plane of uses.planes)

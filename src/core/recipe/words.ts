@@ -2,7 +2,7 @@
 import { isOriginPlane } from '../curves/frame';
 import { alternatives, BORDER, type EdgeRef, type FaceRef, splitEdgeName } from './names';
 import type { Profile, Project } from './schema';
-import { type Pick, type SectionRef, stepDefinitions } from './steps';
+import { type Pick, pieceOf, type SectionRef, stepDefinitions } from './steps';
 
 export function curveWords(profile: Profile | undefined, curveId: string): string {
   const curve = profile?.curves.find((c) => c.id === curveId);
@@ -109,8 +109,8 @@ export const sectionWords = (ref: SectionRef, project: Project): string =>
 export function bodyWords(bodyId: string, project: Project): string {
   const named = project.bodies[bodyId]?.name;
   if (named) return named;
-  const piece = /^(.+)_(\d+)$/.exec(bodyId);
-  return piece && project.steps.some((s) => s.id === piece[1])
-    ? `piece ${piece[2]} of ${project.bodies[piece[1]!]?.name ?? stepTitle(piece[1]!, project)}`
+  const piece = pieceOf(bodyId);
+  return piece && project.steps.some((s) => s.id === piece.step)
+    ? `piece ${piece.number} of ${bodyWords(piece.step, project)}`
     : stepTitle(bodyId, project);
 }

@@ -1,8 +1,7 @@
 /** Solids that were brought in, from the text the project keeps. */
 import { MAX_UNPACKED, unpack, unpackWithinLimit } from '../../core/exchange/packed';
 import type { Project } from '../../core/recipe/schema';
-import type { BringInputs } from '../../core/recipe/steps';
-import { bodyIds } from '../../core/recipe/steps/bring';
+import { type BringInputs, pieceIds } from '../../core/recipe/steps';
 import { fail, ok } from '../../core/result';
 import { asBody, type KernelBody } from '../body';
 import { attempt } from '../open';
@@ -35,7 +34,7 @@ export function bring(context: StepContext): StepOutcome {
       why: `what the project brings in unpacks to more than ${MAX_UNPACKED / 1e6} MB together`,
       tryInstead: ['bring in less, or simpler solids'],
     });
-  const ids = bodyIds(step.id, file.solids.length);
+  const ids = pieceIds(step.id, step.id, file.solids.length);
   const bodies: { id: string; body: KernelBody }[] = [];
   for (const [i, packed] of file.solids.entries()) {
     const what = `solid ${i + 1} of ${file.name} can’t be brought in`;

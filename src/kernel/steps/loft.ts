@@ -1,6 +1,7 @@
 /** A skin through sections, led by rails, closed to a solid. */
-import { cross, dot, type Frame, minus, normalOf, toSpace, unit, type Vec3 } from '../../core/curves/frame';
-import { pathAlong, type SpacePath } from '../../core/curves/path';
+import { dot, type Frame, minus, normalOf, toSpace, unit, type Vec3 } from '../../core/curves/frame';
+import { pathAlong } from '../../core/curves/path';
+import { faceNormal } from '../../core/form/starts';
 import { type ChainCurve, openLine } from '../../core/profile/chain';
 import { material } from '../../core/profile/material';
 import type { BodyFace, LoftInputs, PathRef, RaiseMode, SectionRef } from '../../core/recipe/steps';
@@ -175,9 +176,10 @@ function faceSection(context: StepContext, ref: BodyFace, words: string): Result
   );
   if (!chain) return refuse(`${words} has a border that does not hang together`, ['draw the section on the face']);
   const line = pathAlong(chain);
-  const normal = loopNormal(line);
-  const origin = line.at(0).point;
-  const off = Math.max(...ALONG.map((t) => Math.abs(dot(minus(line.at(t).point, origin), normal))));
+  const places = ALONG.map((t) => line.at(t).point);
+  const normal = unit(faceNormal(places)) ?? [0, 0, 1];
+  const origin = places[0]!;
+  const off = Math.max(...places.map((p) => Math.abs(dot(minus(p, origin), normal))));
   if (!line.closed || off > FLAT * line.length)
     return refuse(
       `${words} is not flat: its border leaves its plane by ${fixed(off, 3)} mm`,
@@ -199,18 +201,6 @@ function faceSection(context: StepContext, ref: BodyFace, words: string): Result
 }
 
 const ALONG = Array.from({ length: 96 }, (_, i) => i / 96);
-
-/** The direction a closed line runs counter-clockwise about, by Newell's sum. */
-function loopNormal(line: SpacePath): Vec3 {
-  const sum: [number, number, number] = [0, 0, 0];
-  ALONG.forEach((t, i) => {
-    const [a, b] = [line.at(t).point, line.at(ALONG[(i + 1) % ALONG.length]!).point];
-    cross(a, b).forEach((x, k) => {
-      sum[k as 0 | 1 | 2] += x;
-    });
-  });
-  return unit(sum) ?? [0, 0, 1];
-}
 
 function drawnSection(context: StepContext, id: string, index: number): Result<PlacedSection, StepFailure> {
   const placed = placedProfile(context, id);

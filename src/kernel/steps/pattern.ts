@@ -2,8 +2,7 @@
 import { minus, type Vec3 } from '../../core/curves/frame';
 import { type Motion, shiftBy, turnAbout } from '../../core/curves/motion';
 import { planRow } from '../../core/profile/spacing';
-import { type CombineMode, type PatternInputs, type RaiseMode, standsAlone } from '../../core/recipe/steps';
-import { bodyIds } from '../../core/recipe/steps/bring';
+import { type CombineMode, type PatternInputs, pieceIds, type RaiseMode, standsAlone } from '../../core/recipe/steps';
 import { stepValues } from '../../core/recipe/values';
 import { bodyWords, stepTitle } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
@@ -16,7 +15,7 @@ import { transformed } from '../transform';
 import { needBody } from './combine';
 import { axisOf } from './move';
 import type { StepContext, StepOutcome } from './operation';
-import { combineInto } from './raise';
+import { combineInto, together } from './raise';
 import { raisers } from './raisers';
 
 /** A face takes 1 to 3 ms on a small machine; so many are copied at most, against the time a step has. */
@@ -57,13 +56,13 @@ export function pattern(context: StepContext): StepOutcome {
   }
   if (copies.length === 0) return ok({ bodies: [{ id: body, body: target.value }], volumeChange: 0, warnings: [], note: plan.value.words });
   if (inputs.what === 'body' && inputs.result === 'separate') {
-    const ids = bodyIds(step.id, copies.length);
+    const ids = pieceIds(step.id, step.id, copies.length);
     const made = copies.map((body, i) => ({ id: ids[i]!, body }));
     return ok({ bodies: made, volumeChange: made.reduce((sum, m) => sum + m.body.volume, 0), warnings: [], note: plan.value.words });
   }
   const done = combineInto(context, mode, body, target.value, { solids: copies, words: `the repeated ${words}` });
   if (!done.ok || !('bodies' in done.value)) return done;
-  return ok({ ...done.value, note: [plan.value.words, ...(done.value.note ? [done.value.note] : [])].join('; ') });
+  return ok({ ...done.value, note: together(plan.value.words, done.value.note) });
 }
 
 interface Source {

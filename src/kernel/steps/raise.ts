@@ -61,17 +61,21 @@ export const raiseStep =
     }
   };
 
+/** Names of the flat ends of what a step raises. */
+const endNames = (stepId: string) => [`${stepId}/start`, `${stepId}/end`] as const;
+
 /** The same with how its ends stand to the body it is joined to. */
 function attached(context: StepContext, body: string, target: KernelBody, raised: Raised): Raised {
   const { kernel, project, step } = context;
+  const [start, end] = endNames(step.id);
   const ends = [
-    { name: `${step.id}/start`, words: 'its start' },
-    { name: `${step.id}/end`, words: 'its end' },
+    { name: start, words: 'its start' },
+    { name: end, words: 'its end' },
   ];
   const read = raised.solids.flatMap((solid) => attachments(kernel, target, solid, ends, bodyWords(body, project)));
   const wrong = read.filter((a) => a.kind === 'gap' || a.kind === 'through');
   const right = read.filter((a) => a.kind === 'inside' || a.kind === 'flush');
-  const note = [...(raised.note ? [raised.note] : []), ...right.map((a) => a.words)].join('; ');
+  const note = together(raised.note, ...right.map((a) => a.words));
   return {
     ...raised,
     ...(note ? { note } : {}),
@@ -93,7 +97,7 @@ function attached(context: StepContext, body: string, target: KernelBody, raised
  * largest. As it is where the body does not part it.
  */
 function endedAt({ kernel, step }: StepContext, target: KernelBody, raised: Raised): Raised {
-  const ends = new Set([`${step.id}/start`, `${step.id}/end`]);
+  const ends = new Set<string>(endNames(step.id));
   const gone: KernelBody[] = [];
   const solids = raised.solids.flatMap((solid): readonly KernelBody[] => {
     const parts = booleanParts(kernel, 'cut', solid, [target], { target: raised.words, tool: 'the body' }, step.id);
@@ -116,7 +120,7 @@ const noted = (raised: Pick<Raised, 'note' | 'ties'>): { note?: string; ties?: T
 
 /** The skins of raised solids, without the flat ends that only closed them off. */
 function asSurfaces(context: StepContext, raised: Raised): Result<Raised, StepFailure> {
-  const ends = new Set([`${context.step.id}/start`, `${context.step.id}/end`]);
+  const ends = new Set<string>(endNames(context.step.id));
   const skins: KernelBody[] = [];
   for (const solid of raised.solids) {
     if (solid.surface) skins.push(solid);
@@ -131,7 +135,7 @@ function asSurfaces(context: StepContext, raised: Raised): Result<Raised, StepFa
     const open = borders.length === 0 ? 'without a border' : `${borders.length} open border${borders.length > 1 ? 's' : ''}`;
     return `${fixed(areaOf(context.kernel, skin.shape) / 100, 2)} cm² of surface, ${open}`;
   });
-  return ok({ ...raised, solids: skins, note: [...(raised.note ? [raised.note] : []), ...words].join('; ') });
+  return ok({ ...raised, solids: skins, note: together(raised.note, ...words) });
 }
 
 function asNewBody(context: StepContext, made: Result<Raised, StepFailure>): StepOutcome {
@@ -159,13 +163,21 @@ function partsOf({ kernel, step }: StepContext, { solids, words }: Raised): Resu
   return ok({ pieces: solids, claims: [] });
 }
 
-const together = (...notes: readonly (string | undefined)[]): string => notes.filter((n) => n).join('; ');
+export const together = (...notes: readonly (string | undefined)[]): string => notes.filter((n) => n).join('; ');
+
+/** Edges that lie nearer to each other than this may be taken for one where nothing else works, mm. */
+const HAIR = 1e-3;
 
 /** The target with the solids joined, cut away or intersected. */
 export function combineInto(context: StepContext, mode: CombineMode, bodyId: string, target: KernelBody, raised: Raised): StepOutcome {
   const name = bodyWords(bodyId, context.project);
   const words = { target: name, tool: raised.words };
-  const made = booleanParts(context.kernel, mode, target, raised.solids, words, context.step.id);
+  const parts = (hair?: number): Result<Parts, StepFailure> =>
+    booleanParts(context.kernel, mode, target, raised.solids, words, context.step.id, hair);
+  const first = parts();
+  // What lies apart is told with its place; else borders that run beside each other by a hair, as those of skins that were fitted, are taken for one.
+  const again = first.ok || first.error.at ? first : parts(HAIR);
+  const made = again.ok ? again : first;
   if (!made.ok) return made;
   const kept = piecesKept(context, made.value, bodyId, target.pieces ?? 1, notDone(mode, words), () =>
     beside(context.kernel, mode, target, raised.solids, words),

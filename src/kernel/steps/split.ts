@@ -3,7 +3,7 @@ import type { TopoDS_Face } from 'replicad-opencascadejs';
 import { along, cross, type Frame, heightOver, minus, normalOf, toPlane, type Vec3 } from '../../core/curves/frame';
 import { pointAt, tangentAt } from '../../core/curves/planar';
 import { nearestOn } from '../../core/profile/snap';
-import type { SplitInputs } from '../../core/recipe/steps';
+import { pieceIds, type SplitInputs } from '../../core/recipe/steps';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { fixed } from '../../core/units/units';
@@ -59,7 +59,7 @@ export function split(context: StepContext): StepOutcome {
   const kept = inputs.keep === 'all' ? [...first, ...second] : inputs.keep === 'first' ? first : second;
   if (kept.length === 0)
     return fail({ what: `nothing of ${name} is left`, why: 'no piece lies on the side that is kept', tryInstead: ['keep the other side'] });
-  const ids = kept.map((_, i) => (i === 0 ? inputs.body : i === 1 && inputs.keep === 'all' ? step.id : `${step.id}_${i + 1}`));
+  const ids = pieceIds(inputs.body, step.id, kept.length, inputs.keep === 'all');
   const volume = kept.reduce((sum, b) => sum + b.volume, 0);
   // Every face of the cut is there on both sides: those of one side are what the pieces touch on, or what a base stands on.
   const cut = (first.length > 0 ? first : second).reduce((sum, b) => sum + (skin ? 0 : cutArea(kernel, b, step.id)), 0);

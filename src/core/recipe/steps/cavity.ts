@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { planeRefSchema } from '../schema';
-import { choice, faceRefSchema, idSchema, type StepDefinition, text, usually, value } from './definition';
+import { faceRefSchema, idSchema, type StepDefinition, text, usualChoice, value } from './definition';
 
 const inputs = z.object({
   body: idSchema,
@@ -48,22 +48,15 @@ export const cavity: StepDefinition<CavityInputs> = {
       value('floor'),
       text(', open at'),
       { faces: 'open' },
-      ...usually(
-        (i.rim ?? 'round') === 'round',
-        choice(
-          'rim',
-          ['round', 'round up to the rim'],
-          ['follow', 'following the outside below the rim for'],
-          ['sections', 'following the outside section by section'],
-        ),
+      ...usualChoice(
+        i,
+        'rim',
+        ['round', 'round up to the rim'],
+        ['follow', 'following the outside below the rim for'],
+        ['sections', 'following the outside section by section'],
       ),
       ...(i.rim === 'follow' ? [value('band')] : []),
-      ...(i.rim === 'sections'
-        ? []
-        : usually(
-            (i.lean ?? 'free') === 'free',
-            choice('lean', ['free', 'leaning as it likes'], ['printable', 'leaning back 45° at most']),
-          )),
+      ...(i.rim === 'sections' ? [] : usualChoice(i, 'lean', ['free', 'leaning as it likes'], ['printable', 'leaning back 45° at most'])),
     ];
   },
   makes: () => [],

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { choice, edgeRefSchema, idSchema, type StepDefinition, text, usually, value } from './definition';
+import { choice, edgeRefSchema, idSchema, type StepDefinition, text, usualChoice, value } from './definition';
 
 const inputs = z.object({
   body: idSchema,
@@ -39,7 +39,7 @@ export const chamfer: StepDefinition<ChamferInputs> = {
       { edges: 'edges' },
       text('by'),
       value('distance'),
-      ...usually(i.by === 'distance', choice('by', ['distance', 'on both faces'], ['two', 'and'], ['angle', 'at an angle of'])),
+      ...usualChoice(i, 'by', ['distance', 'on both faces'], ['two', 'and'], ['angle', 'at an angle of']),
       ...(i.by === 'two' ? [value('second')] : i.by === 'angle' ? [value('angle')] : []),
       ...(i.by === 'distance' ? [] : [choice('side', ['first', 'from the first face'], ['second', 'from the other face'])]),
     ];

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { choice, idSchema, piecesSchema, piecesWords, type StepDefinition, text, usually, withPieces } from './definition';
+import { choice, idSchema, piecesSchema, piecesWords, type StepDefinition, text, usualChoice, withPieces } from './definition';
 
 const inputs = z.object({
   body: idSchema,
@@ -37,7 +37,7 @@ export const combine: StepDefinition<CombineInputs> = {
     { body: 'body' },
     choice('mode', ['join', 'joined with'], ['cut', 'cut by'], ['common', 'kept in common with']),
     { bodies: 'tools' },
-    ...usually(step.inputs.tooling === 'used', choice('tooling', ['used', 'which are used up'], ['kept', 'which stay'])),
+    ...usualChoice(step.inputs, 'tooling', ['used', 'which are used up'], ['kept', 'which stay']),
     ...piecesWords(step.inputs as CombineInputs),
   ],
   makes: (i, id) => (i.pieces === 'each' ? [id] : []),

@@ -87,12 +87,17 @@ export type PiecesInputs = Readonly<z.infer<typeof piecesInputs>>;
 
 /**
  * What the pieces of a result are called: the first keeps the body's own id.
- * @param target the body that was changed, or the step's own id for a new one
+ * @param target the body that was changed, or the step's own id for new ones
+ * @param own the second bears the step's own id, as one that the document knows of
  */
-export const pieceIds = (i: PiecesInputs, target: string, stepId: string, count: number): string[] =>
-  Array.from({ length: count }, (_, k) =>
-    k === 0 ? target : k === 1 && i.pieces === 'each' && target !== stepId ? stepId : `${stepId}_${k + 1}`,
-  );
+export const pieceIds = (target: string, stepId: string, count: number, own = false): string[] =>
+  Array.from({ length: count }, (_, k) => (k === 0 ? target : k === 1 && own && target !== stepId ? stepId : `${stepId}_${k + 1}`));
+
+/** The step a numbered piece comes of, and its number; undefined for a body that is none. */
+export function pieceOf(body: string): { readonly step: string; readonly number: number } | undefined {
+  const piece = /^(.+)_(\d+)$/.exec(body);
+  return piece ? { step: piece[1]!, number: Number(piece[2]) } : undefined;
+}
 
 /** The end of the sentence of a step whose result may fall apart; silent where one piece is expected. */
 export const piecesWords = (i: PiecesInputs): readonly SentencePart[] =>
@@ -146,16 +151,14 @@ export const standsAlone = (mode: RaiseMode['mode']): mode is 'new' | 'surface' 
 
 /** The end of the sentence of a step that raises something. */
 export const raiseWords = (step: Step): readonly SentencePart[] => [
-  ...usually(
-    step.inputs.mode === 'new',
-    choice(
-      'mode',
-      ['new', 'as a new body'],
-      ['surface', 'as a surface'],
-      ['join', 'joined to'],
-      ['cut', 'cut from'],
-      ['common', 'kept in common with'],
-    ),
+  ...usualChoice(
+    step.inputs,
+    'mode',
+    ['new', 'as a new body'],
+    ['surface', 'as a surface'],
+    ['join', 'joined to'],
+    ['cut', 'cut from'],
+    ['common', 'kept in common with'],
   ),
   ...(standsAlone(step.inputs.mode as RaiseMode['mode']) ? [] : [{ body: 'body' }]),
   ...(step.inputs.mode === 'join' && step.inputs.through === 'ended'
@@ -178,6 +181,13 @@ export type PickKind = 'faces' | 'paths' | 'places';
 /** Parts left out of the sentence where they say what is usual. */
 export const usually = (usual: boolean, ...parts: readonly SentencePart[]): readonly SentencePart[] =>
   usual ? parts.map((p) => ({ ...p, usual: true })) : parts;
+
+/** A choice that is left out of the sentence while the first of its options is taken. */
+export const usualChoice = (
+  inputs: Readonly<Record<string, unknown>>,
+  field: string,
+  ...options: readonly (readonly [string, string])[]
+): readonly SentencePart[] => usually((inputs[field] ?? options[0]![0]) === options[0]![0], choice(field, ...options));
 
 /** Whether values of a step are as they begin. */
 export const still = (step: Step, specs: Readonly<Record<string, ValueSpec>>, ...names: readonly string[]): boolean =>

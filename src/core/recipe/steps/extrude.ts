@@ -11,6 +11,7 @@ import {
   type StepDefinition,
   still,
   text,
+  usualChoice,
   usually,
 } from './definition';
 
@@ -91,16 +92,14 @@ export const extrude: StepDefinition<ExtrudeInputs> = {
         ],
       },
       ...ENDS[i.extent],
-      ...(oneWay ? usually(i.way === 'out', choice('way', ['out', 'outwards'], ['back', 'backwards'])) : []),
-      ...usually(
-        i.fill === 'solid',
-        choice(
-          'fill',
-          ['solid', 'filled'],
-          ['inside', 'as a wall inside, of'],
-          ['outside', 'as a wall outside, of'],
-          ['about', 'as a wall about the line, of'],
-        ),
+      ...(oneWay ? usualChoice(i, 'way', ['out', 'outwards'], ['back', 'backwards']) : []),
+      ...usualChoice(
+        i,
+        'fill',
+        ['solid', 'filled'],
+        ['inside', 'as a wall inside, of'],
+        ['outside', 'as a wall outside, of'],
+        ['about', 'as a wall about the line, of'],
       ),
       ...(i.fill === 'solid' ? [] : [{ value: 'wall' }]),
       ...usually(still(step, VALUES, 'taper'), text('tapered by'), { value: 'taper' }),

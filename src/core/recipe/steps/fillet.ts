@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { choice, edgeRefSchema, expressionSchema, idSchema, type StepDefinition, text, usually, value } from './definition';
+import { choice, edgeRefSchema, expressionSchema, idSchema, type StepDefinition, text, usualChoice, value } from './definition';
 
 const inputs = z.object({
   body: idSchema,
@@ -52,7 +52,7 @@ export const fillet: StepDefinition<FilletInputs> = {
     return [
       text('Round'),
       { edges: 'edges' },
-      ...usually((i.section ?? 'arc') === 'arc', choice('section', ['arc', 'by a rolling ball'], ['smooth', 'curvature-continuous'])),
+      ...usualChoice(i, 'section', ['arc', 'by a rolling ball'], ['smooth', 'curvature-continuous']),
       i.section === 'smooth'
         ? choice('radii', ['same', 'to'], ['each', 'each to its own, else to'])
         : choice('radii', ['same', 'to'], ['along', 'from their lower ends to the upper, from'], ['each', 'each to its own, else to']),
@@ -60,10 +60,7 @@ export const fillet: StepDefinition<FilletInputs> = {
       ...(i.radii === 'along' ? [text('to'), value('end')] : []),
       ...(i.radii === 'each' ? [{ edgeValues: 'own', edges: 'edges', otherwise: 'radius' } as const] : []),
       ...(i.edges.length > 1 && i.section !== 'smooth'
-        ? usually(
-            (i.order ?? 'together') === 'together',
-            choice('order', ['together', 'all at once'], ['convex', 'outer corners first'], ['concave', 'inner corners first']),
-          )
+        ? usualChoice(i, 'order', ['together', 'all at once'], ['convex', 'outer corners first'], ['concave', 'inner corners first'])
         : []),
     ];
   },

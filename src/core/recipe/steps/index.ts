@@ -53,7 +53,7 @@ export type {
   StepDefinition,
   Uses,
 } from './definition';
-export { type CombineMode, pieceIds, standsAlone } from './definition';
+export { type CombineMode, pieceIds, pieceOf, standsAlone } from './definition';
 export type { DraftInputs } from './draft';
 export type { ExtrudeInputs } from './extrude';
 export type { FilletInputs } from './fillet';

@@ -9,6 +9,7 @@ import {
   sectionRefSchema,
   skinUses,
   text,
+  usualChoice,
   usually,
   value,
 } from './definition';
@@ -72,8 +73,8 @@ export const loft: StepDefinition<LoftInputs> = {
     return [
       text('Loft'),
       { profiles: 'sections', anything: true },
-      ...usually(i.skin === 'smooth', choice('skin', ['smooth', 'smoothly'], ['ruled', 'straight from one to the next'])),
-      ...usually(i.run === 'open', choice('run', ['open', 'from the first to the last'], ['closed', 'and back to the first'])),
+      ...usualChoice(i, 'skin', ['smooth', 'smoothly'], ['ruled', 'straight from one to the next']),
+      ...usualChoice(i, 'run', ['open', 'from the first to the last'], ['closed', 'and back to the first']),
       ...usually(i.paths.length === 0, text('along'), { picks: 'paths', what: 'paths', most: 6 }),
       ...(i.paths.length > 0 ? [choice('rails', ['drawn', 'as drawn'], ['snapped', 'pulled onto the sections'])] : []),
       ...(i.run === 'open' && i.skin === 'smooth'

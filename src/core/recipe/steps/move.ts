@@ -8,7 +8,7 @@ import {
   type SentencePart,
   type StepDefinition,
   text,
-  usually,
+  usualChoice,
   value,
 } from './definition';
 
@@ -66,7 +66,7 @@ export const move: StepDefinition<MoveInputs> = {
       { body: 'body' },
       choice('by', ['shift', 'by'], ['turn', 'turned by'], ['scale', 'scaled by'], ['align', 'face against face']),
       ...HOW[i.by](i),
-      ...usually(i.result === 'moved', choice('result', ['moved', 'itself'], ['copied', 'as a copy'])),
+      ...usualChoice(i, 'result', ['moved', 'itself'], ['copied', 'as a copy']),
     ];
   },
   makes: (i, id) => (i.result === 'copied' ? [id] : []),

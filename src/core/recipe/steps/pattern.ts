@@ -11,6 +11,7 @@ import {
   type StepDefinition,
   still,
   text,
+  usualChoice,
   usually,
   value,
   withPieces,
@@ -133,7 +134,7 @@ export const pattern: StepDefinition<PatternInputs> = {
             ...line(i),
           ]
         : row(step)),
-      ...(i.along === 'path' ? [] : usually(i.symmetric === 'one', choice('symmetric', ['one', 'one way'], ['both', 'both ways alike']))),
+      ...(i.along === 'path' ? [] : usualChoice(i, 'symmetric', ['one', 'one way'], ['both', 'both ways alike'])),
       ...usually(i.skip.trim() === '', text('leaving out'), { numbers: 'skip' }),
       ...(i.what === 'body'
         ? usually(

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { choice, faceRefSchema, idSchema, type StepDefinition, text, usually, value } from './definition';
+import { faceRefSchema, idSchema, type StepDefinition, text, usualChoice, usually, value } from './definition';
 
 const inputs = z.object({
   body: idSchema,
@@ -51,14 +51,12 @@ export const shell: StepDefinition<ShellInputs> = {
       { body: 'body' },
       text('to'),
       value('wall'),
-      ...usually(
-        (i.side ?? 'inward') === 'inward',
-        choice(
-          'side',
-          ['inward', 'inwards'],
-          ['outward', 'outwards, what is there becoming the cavity'],
-          ['centred', 'half to either side'],
-        ),
+      ...usualChoice(
+        i,
+        'side',
+        ['inward', 'inwards'],
+        ['outward', 'outwards, what is there becoming the cavity'],
+        ['centred', 'half to either side'],
       ),
       text('open at'),
       { faces: 'open' },

@@ -11,6 +11,7 @@ import {
   skinUses,
   still,
   text,
+  usualChoice,
   usually,
   value,
 } from './definition';
@@ -61,10 +62,7 @@ export const sweep: StepDefinition<SweepInputs> = {
     { profiles: 'sections' },
     text('along'),
     { picks: 'paths', what: 'paths', most: 1 },
-    ...usually(
-      step.inputs.hold === 'square',
-      choice('hold', ['square', 'kept square to it'], ['fixed', 'only moved along'], ['guided', 'led by a second rail']),
-    ),
+    ...usualChoice(step.inputs, 'hold', ['square', 'kept square to it'], ['fixed', 'only moved along'], ['guided', 'led by a second rail']),
     ...(step.inputs.hold === 'guided'
       ? [
           { picks: 'rail', what: 'paths', most: 1 } as const,

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { choice, idSchema, type StepDefinition, text, usually, value } from './definition';
+import { choice, idSchema, type StepDefinition, text, usualChoice, value } from './definition';
 
 const inputs = z.object({
   body: idSchema,
@@ -40,10 +40,7 @@ export const thicken: StepDefinition<ThickenInputs> = {
     ),
     ...((step.inputs as ThickenInputs).side === 'moved'
       ? []
-      : usually(
-          (step.inputs.ends ?? 'normal') === 'normal',
-          choice('ends', ['normal', 'its ends across the surface'], ['square', 'its ends flush with its borders']),
-        )),
+      : usualChoice(step.inputs, 'ends', ['normal', 'its ends across the surface'], ['square', 'its ends flush with its borders'])),
   ],
   makes: () => [],
   changesBody: (i) => i.body,

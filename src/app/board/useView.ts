@@ -1,0 +1,58 @@
+/** What of a drawing the board shows: fitted to it, kept in view while it grows, or set by hand. */
+import { type RefObject, useCallback, useEffect, useRef, useState } from 'react';
+import { flatten, type Point2 } from '../../core/curves/planar';
+import type { Scope } from '../../core/dimensions/expression';
+import type { resolveProfile } from '../../core/profile/resolve';
+import { asDrawn } from '../../core/profile/session';
+import type { Profile } from '../../core/recipe/schema';
+import type { View } from './tools';
+
+export function useView(svg: RefObject<SVGSVGElement | null>, profile: Profile, solved: ReturnType<typeof resolveProfile>, scope: Scope) {
+  const [size, setSize] = useState({ w: 600, h: 300 });
+  const [view, setView] = useState<View>({ x: 0, y: 50, k: 2 });
+  const { half } = profile;
+  useEffect(() => {
+    const el = svg.current!;
+    const watch = new ResizeObserver(() => setSize({ w: el.clientWidth, h: el.clientHeight }));
+    watch.observe(el);
+    return () => watch.disconnect();
+  }, [svg]);
+
+  const showAll = useCallback(() => {
+    const el = svg.current;
+    if (!el || el.clientWidth === 0) return;
+    const drawn = solved.ok ? solved : asDrawn(profile, scope);
+    const pts = drawn.ok ? [...drawn.value.points.values(), ...drawn.value.curves.flatMap((c) => flatten(c.curve, 0.5))] : [];
+    const w = Math.max(20, ...pts.map((p) => Math.abs(p.x)));
+    // An empty half profile stands on its origin, an empty drawing lies about it.
+    const empty = pts.length === 0 ? (half ? [0, 60] : [-30, 30]) : [];
+    const lo = Math.min(0, ...empty, ...pts.map((p) => p.y));
+    const hi = Math.max(...empty, ...pts.map((p) => p.y));
+    // Values stand at the right edge; a drawing to both sides keeps clear of them.
+    const beside = half ? 0 : Math.min(232, el.clientWidth * 0.35);
+    const k = Math.min((el.clientWidth - beside - 60) / (2.5 * w), (el.clientHeight - 70) / Math.max(10, hi - lo));
+    const scale = Math.min(200, Math.max(0.2, k));
+    setView({ x: beside / 2 / scale, y: (lo + hi) / 2, k: scale });
+  }, [svg, half, profile, scope, solved]);
+  const px = (p: Point2): Point2 => ({ x: size.w / 2 + (p.x - view.x) * view.k, y: size.h / 2 - (p.y - view.y) * view.k });
+  // What is drawn stays in view while it grows, unless the view was set by hand.
+  const byHand = useRef('');
+  const setViewByHand: typeof setView = (v) => {
+    byHand.current = profile.id;
+    setView(v);
+  };
+  // biome-ignore lint/correctness/useExhaustiveDependencies: looked at when the drawing changes, not when the view does
+  useEffect(() => {
+    if (byHand.current === profile.id || !solved.ok || size.w === 0) return;
+    const outside = [...solved.value.points.values()].some((p) => {
+      const q = px(p);
+      return q.x < 8 || q.x > size.w - 8 || q.y < 8 || q.y > size.h - 8;
+    });
+    if (outside) showAll();
+  }, [profile]);
+  const toMm = (e: { clientX: number; clientY: number }): Point2 => {
+    const box = svg.current!.getBoundingClientRect();
+    return { x: view.x + (e.clientX - box.left - size.w / 2) / view.k, y: view.y - (e.clientY - box.top - size.h / 2) / view.k };
+  };
+  return { size, view, setView: setViewByHand, showAll, px, toMm };
+}
