@@ -10,7 +10,7 @@ import { bounds, massProperties } from '../core/mesh/mesh';
 import type { Follows } from '../core/profile/follow';
 import { quotable } from '../core/recipe/quoted';
 import type { Project, Step } from '../core/recipe/schema';
-import { type StepKind, stepDefinitions } from '../core/recipe/steps';
+import { stepDefinitions } from '../core/recipe/steps';
 import { usesOfStep } from '../core/recipe/uses';
 import { stepValues } from '../core/recipe/values';
 import { bodyWords, stepTitle } from '../core/recipe/words';
@@ -23,7 +23,7 @@ import { openMeshKernel } from '../kernel/hold';
 import { heapBytes, type Kernel } from '../kernel/open';
 import { frameOf } from '../kernel/placed';
 import { boundsOf, edgesWithFaces, facesOf } from '../kernel/shapes';
-import { operations, type StepContext, type StepOutcome } from '../kernel/steps';
+import { operationOf, type StepContext, type StepOutcome } from '../kernel/steps';
 import { borderLoops } from '../kernel/surface';
 import { roughOf, weldedMesh } from '../kernel/tessellate';
 import { blank, failed, type Spoken, saysTheSame } from './step-report';
@@ -137,7 +137,7 @@ export class Engine {
       await this.renew();
       kernel = this.kernel!;
     }
-    if (project.steps.some((s) => s.enabled && s.kind === 'meshhollow')) await (this.options.openMesh ?? openMeshKernel)();
+    if (project.steps.some((s) => s.enabled && stepDefinitions[s.kind]?.meshes)) await (this.options.openMesh ?? openMeshKernel)();
     const trail = new Trail(project);
     const names = quotable(project);
     const reports: StepReport[] = [];
@@ -315,7 +315,7 @@ export class Engine {
     try {
       const outcome =
         needsSolid(project, step, trail.bodies) ??
-        operations[step.kind as StepKind]({
+        operationOf(step.kind)({
           kernel,
           project,
           scope: trail.scope,

@@ -10,7 +10,7 @@ import type { Estimate } from '../kernel/estimate';
 import { type Found, feasible, type Tried } from '../kernel/feasible';
 import { roundDown } from '../kernel/largest';
 import type { Kernel } from '../kernel/open';
-import { trials } from '../kernel/steps';
+import { trialOf } from '../kernel/steps';
 import { contextBeside } from './engine';
 import type { MadeBody } from './types';
 
@@ -48,7 +48,7 @@ export async function searchRange(
   const started = performance.now();
   const step = project.steps.find((s) => s.id === stepId);
   const value = step && stepDefinitions[step.kind]?.ranged;
-  const prepare = step && trials[step.kind];
+  const prepare = step && trialOf(step.kind);
   if (!step || !value || !prepare) return null;
   const { scope } = evaluateDimensions(project.dimensions);
   const values = stepValues(step, scope);
@@ -93,7 +93,7 @@ export async function searchRange(
     fixes.push({ words: `Use the largest, ${most} mm`, step: stepId, values: { [value]: `${most} mm` } });
   }
   // Each edge as far as it goes alone, if that goes together.
-  if (!stopped && each.length === list.length && each.length > 1 && trial.together && step.kind === 'fillet') {
+  if (!stopped && each.length === list.length && each.length > 1 && trial.together) {
     const most = Math.max(...each.map((e) => e.most));
     const least = Math.min(...each.map((e) => e.most));
     if (most > 1.05 * least)

@@ -8,7 +8,7 @@ import type { Ask } from '../core/inspect/asks';
 import type { Station } from '../core/inspect/sweep';
 import { triangleCount } from '../core/mesh/mesh';
 import type { Measurement, Project, Step } from '../core/recipe/schema';
-import type { ShellInputs } from '../core/recipe/steps';
+import { stepOf } from '../core/recipe/steps';
 import { stepValues } from '../core/recipe/values';
 import { bodyWords } from '../core/recipe/words';
 import { fail, ok, type Result } from '../core/result';
@@ -208,14 +208,14 @@ const api = {
     const mine = turn;
     return next(async () => {
       if (mine !== turn) return null;
-      const step = project.steps.find((s) => s.id === stepId);
-      if (step?.kind !== 'shell') return null;
+      const step = stepOf(project, stepId, 'shell');
+      if (!step) return null;
       const kernel = await engine.start();
       const body = engine.bodyBefore(project, stepId);
       if (!body) return null;
       const values = stepValues(step, evaluateDimensions(project.dimensions).scope);
       if (!values.ok) return null;
-      const inputs = step.inputs as ShellInputs;
+      const { inputs } = step;
       const open = selectFaces(kernel, body, inputs.open);
       if (!open.ok) return null;
       const opened = new Set(open.value.map((f) => f.index));

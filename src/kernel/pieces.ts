@@ -36,7 +36,7 @@ interface Stays {
  * @param apart a nearer reason why one piece did not come about
  */
 export function piecesKept(
-  context: StepContext,
+  context: StepContext<PiecesInputs>,
   { pieces, claims }: Parts,
   target: string,
   before: number,
@@ -46,7 +46,7 @@ export function piecesKept(
   const { kernel, step } = context;
   const only = pieces[0];
   if (pieces.length === 1 && only) return ok({ bodies: [{ id: target, body: only }] });
-  const inputs = step.inputs as PiecesInputs;
+  const inputs = step.inputs;
   const ordered = pieces
     .map((body) => ({ body, at: body.surface ? centreOf(kernel, body.shape) : volumeOf(kernel, body.shape).centroid }))
     .toSorted((a, b) => byPlace(a.at, b.at))

@@ -14,6 +14,7 @@ import { asDrawn, settle } from '../../core/profile/session';
 import type { DrawOptions, Place } from '../../core/profile/shapes';
 import { setProfile } from '../../core/recipe/edit';
 import type { Profile, Project } from '../../core/recipe/schema';
+import { stepOf } from '../../core/recipe/steps';
 import { fixed, formatArea, formatLength, formatVolume } from '../../core/units/units';
 import { readDrawing } from '../files/read';
 import { FormPane } from '../form/FormPane';
@@ -503,7 +504,7 @@ function answerPick(p: Picked, profile: Profile, project: Project): boolean {
 /** The board for the profile that is chosen, or the first one. */
 export function BoardPane({ project }: { project: Project }) {
   const step = useBench((s) => s.step);
-  const form = project.steps.find((s) => s.id === step && s.kind === 'form');
+  const form = stepOf(project, step, 'form');
   const chosen = useBench((s) => s.profile);
   const profile = project.profiles.find((p) => p.id === chosen) ?? project.profiles[0];
   if (form) return <FormPane key={form.id} project={project} step={form} />;

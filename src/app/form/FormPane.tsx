@@ -6,7 +6,7 @@ import { cageOf, ringFormOf, sourceOf } from '../../core/form/read';
 import { MOST_RINGS, type RingForm, ringCage, twists, withRingCount } from '../../core/form/rings';
 import { setStep } from '../../core/recipe/edit';
 import type { Project, Step } from '../../core/recipe/schema';
-import type { FormInputs, RingTexts } from '../../core/recipe/steps';
+import type { FormInputs, RingTexts, StepOf } from '../../core/recipe/steps';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { degrees, fixed } from '../../core/units/units';
@@ -21,8 +21,8 @@ import { RingSizes } from './RingSizes';
 import { type RingSource, RingTable } from './RingTable';
 
 /** The board of a form: its rings as a table and as a chart, one and the same. */
-export function FormPane({ project, step }: { project: Project; step: Step }) {
-  const inputs = step.inputs as FormInputs;
+export function FormPane({ project, step }: { project: Project; step: StepOf<FormInputs> }) {
+  const { inputs } = step;
   if (inputs.source.by === 'cage') return <CagePane project={project} step={step} inputs={inputs} source={inputs.source} />;
   return <Rings project={project} step={step} inputs={inputs} source={inputs.source} />;
 }

@@ -4,7 +4,7 @@ import { useEffect, useMemo, useState } from 'react';
 import * as THREE from 'three';
 import { type EdgeRef, type FaceRef, sameFace } from '../../core/recipe/names';
 import type { Project } from '../../core/recipe/schema';
-import type { FormInputs } from '../../core/recipe/steps';
+import { stepOf } from '../../core/recipe/steps';
 import type { BodyScene } from '../../engine/types';
 import { useBench, useScenes } from '../state/bench';
 import { useInspect } from '../state/inspecting';
@@ -57,11 +57,11 @@ export function Bodies({ project, extent, reading }: { project: Project; extent:
   });
   const formView = useShaping((s) => s.view);
   const reflecting = useShaping((s) => s.reflect);
-  const form = project.steps.find((s) => s.id === chosenStep && s.kind === 'form');
+  const form = stepOf(project, chosenStep, 'form');
   // A cage that is worked on takes the pointer; seen alone, or as a mirror, it stands in for its body.
-  const shaping = !reading && !picking && form !== undefined && formView !== 'body' && (form.inputs as FormInputs).source.by === 'cage';
+  const shaping = !reading && !picking && form !== undefined && formView !== 'body' && form.inputs.source.by === 'cage';
   const standsIn = !reading && form !== undefined && (formView === 'cage' || reflecting);
-  const hidden = standsIn ? ((form.inputs as FormInputs).body ?? form.id) : null;
+  const hidden = standsIn ? (form.inputs.body ?? form.id) : null;
   usePointer(project, scenes, preview !== null || shaping, setHover);
   return (
     <>

@@ -7,7 +7,7 @@ import { type Picked, verticesOf } from '../../core/form/edit/select';
 import { topologyOf } from '../../core/form/edit/topology';
 import { cageOf } from '../../core/form/read';
 import type { Project } from '../../core/recipe/schema';
-import type { FormInputs } from '../../core/recipe/steps';
+import { stepOf } from '../../core/recipe/steps';
 import { useBench } from '../state/bench';
 import { tableOf } from '../state/project';
 import { cageStep, readCage, useShaping } from '../state/shaping';
@@ -32,8 +32,7 @@ export interface StoredCage {
 export function useStoredCage(project: Project): StoredCage | null {
   const step = useBench((s) => s.step);
   const planes = useBench((s) => s.result?.planes);
-  const form = project.steps.find((s) => s.id === step && s.kind === 'form');
-  const inputs = form?.inputs as FormInputs | undefined;
+  const inputs = stepOf(project, step, 'form')?.inputs;
   return useMemo(() => {
     const plane = inputs && (isOriginPlane(inputs.plane) ? ORIGIN_PLANES[inputs.plane] : planes?.get(inputs.plane));
     if (!inputs || !plane) return null;

@@ -9,7 +9,7 @@ import { topologyOf } from '../../core/form/edit/topology';
 import { type CageSource, cageFields, cageOf, repeatedCage, weigher } from '../../core/form/read';
 import { setStep } from '../../core/recipe/edit';
 import type { Project, Step } from '../../core/recipe/schema';
-import type { FormInputs } from '../../core/recipe/steps';
+import { type FormInputs, stepOf } from '../../core/recipe/steps';
 import { setBench } from './bench';
 import { change, tableOf, useProject } from './project';
 
@@ -61,9 +61,8 @@ export const letGo = (): void =>
 
 /** The form that is worked on, when it is one by a cage. */
 export function cageStep(project: Project, step: string | null): { step: Step; inputs: FormInputs; source: CageSource } | null {
-  const found = project.steps.find((s) => s.id === step && s.kind === 'form');
-  const inputs = found?.inputs as FormInputs | undefined;
-  return found && inputs?.source.by === 'cage' ? { step: found, inputs, source: inputs.source } : null;
+  const found = stepOf(project, step, 'form');
+  return found?.inputs.source.by === 'cage' ? { step: found, inputs: found.inputs, source: found.inputs.source } : null;
 }
 
 const cages = new WeakMap<CageSource, { scope: unknown; read: ReadCage | null }>();

@@ -372,7 +372,7 @@ export function planesBefore(project: Project, beforeStep?: string, also?: strin
   const out: string[] = Object.keys(ORIGIN_PLANES);
   for (const s of project.steps) {
     if (s.id === beforeStep) break;
-    if (s.kind === 'plane') out.push(s.id);
+    if (stepDefinitions[s.kind]?.places === 'plane') out.push(s.id);
   }
   if (also !== undefined && !out.includes(also)) out.push(also);
   return out;
@@ -381,13 +381,13 @@ export function planesBefore(project: Project, beforeStep?: string, also?: strin
 /** Curves in space that exist before a step (all where left out), by the step that draws them. */
 export function curvesBefore(project: Project, beforeStep?: string): string[] {
   const at = project.steps.findIndex((s) => s.id === beforeStep);
-  return project.steps.slice(0, at < 0 ? undefined : at).flatMap((s) => (s.kind === 'curve' ? [s.id] : []));
+  return project.steps.slice(0, at < 0 ? undefined : at).flatMap((s) => (stepDefinitions[s.kind]?.places === 'curve' ? [s.id] : []));
 }
 
 /** Earlier steps that raise something, which can be repeated. */
 export function raisingBefore(project: Project, beforeStep: string): Step[] {
   const at = project.steps.findIndex((s) => s.id === beforeStep);
-  return project.steps.slice(0, at < 0 ? undefined : at).filter((s) => stepDefinitions[s.kind]!.group === 'raise' && s.kind !== 'bring');
+  return project.steps.slice(0, at < 0 ? undefined : at).filter((s) => stepDefinitions[s.kind]?.again);
 }
 
 /**

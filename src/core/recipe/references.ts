@@ -114,7 +114,7 @@ export function danglingReferences(project: Project): { step: string; what: stri
       if (!isOriginPlane(plane) && !planes.has(plane)) out.push({ step: step.id, what: `no earlier step places the plane “${plane}”` });
     for (const b of definition.removes?.(step.inputs, [...bodies]) ?? []) bodies.delete(b);
     for (const b of definition.makes(step.inputs, step.id)) bodies.add(b);
-    if (step.kind === 'plane') planes.add(step.id);
+    if (definition.places === 'plane') planes.add(step.id);
     earlier.add(step.id);
   }
   return out;

@@ -1,14 +1,14 @@
 /** Solids that were brought in, from the text the project keeps. */
 import { MAX_UNPACKED, unpack, unpackWithinLimit } from '../../core/exchange/packed';
 import type { Project } from '../../core/recipe/schema';
-import { type BringInputs, pieceIds } from '../../core/recipe/steps';
+import { pieceIds } from '../../core/recipe/steps';
 import { fail, ok } from '../../core/result';
 import { asBody, type KernelBody } from '../body';
 import { attempt } from '../open';
 import { recogniseTurned } from '../recognise';
 import { facesOf } from '../shapes';
 import { verifySolid } from '../verify';
-import type { StepContext, StepOutcome } from './operation';
+import type { ContextOf, StepOutcome } from './operation';
 
 /** Known for projects whose files are the same. */
 const fitting = new WeakMap<object, boolean>();
@@ -22,9 +22,9 @@ function fits({ imports = {} }: Project): boolean {
   return known;
 }
 
-export function bring(context: StepContext): StepOutcome {
+export function bring(context: ContextOf<'bring'>): StepOutcome {
   const { kernel, step, project } = context;
-  const inputs = step.inputs as BringInputs;
+  const inputs = step.inputs;
   const file = project.imports?.[inputs.file];
   if (!file)
     return fail({ what: 'there is nothing to bring in', why: 'the project no longer holds the file', tryInstead: ['bring it in again'] });

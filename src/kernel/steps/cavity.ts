@@ -8,7 +8,6 @@ import { bounds, type TriMesh } from '../../core/mesh/mesh';
 import { levelPlace, loopArea, loopCentroid, sliceMesh } from '../../core/mesh/slice';
 import type { Outline } from '../../core/profile/outline';
 import { wholeFace } from '../../core/recipe/names';
-import type { CavityInputs } from '../../core/recipe/steps';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { interpolateSurface, type SplineSpace, type SplineSurface, surfaceAt } from '../../core/surfaces/space';
@@ -23,7 +22,7 @@ import { compoundOf, distanceBetween, facesOf } from '../shapes';
 import { sewn } from '../skin';
 import { tessellate, weldedMesh } from '../tessellate';
 import { verifySolid } from '../verify';
-import type { StepContext, StepOutcome, WallChart } from './operation';
+import type { ContextOf, StepOutcome, WallChart } from './operation';
 import { SEAMS, turn } from './revolve';
 
 /** The skin seen from the axis: x and y across it, z along it. */
@@ -71,7 +70,7 @@ const STEPS = 40;
 /** What a wall may come out short by, and the cavity be made again that much smaller, mm. */
 const SHORT = 0.3;
 
-export function cavity(context: StepContext): StepOutcome {
+export function cavity(context: ContextOf<'cavity'>): StepOutcome {
   // The plan is made on a mesh; where the exact wall is a little short, it is made again with as much more.
   let more = 0;
   for (let round = 0; ; round++) {
@@ -82,11 +81,11 @@ export function cavity(context: StepContext): StepOutcome {
 }
 
 /** @param more planned over the wall asked, mm; @returns how short the exact wall was, where it was */
-function cavityWith(context: StepContext, more: number): { outcome: StepOutcome; short: number | null } {
+function cavityWith(context: ContextOf<'cavity'>, more: number): { outcome: StepOutcome; short: number | null } {
   const { kernel, project, step } = context;
-  const inputs = step.inputs as CavityInputs;
+  const inputs = step.inputs;
   const refused = (error: StepFailure): { outcome: StepOutcome; short: null } => ({ outcome: fail(error), short: null });
-  const { wall: asked, floor, band } = context.values as { wall: number; floor: number; band: number };
+  const { wall: asked, floor, band } = context.values;
   const wall = asked + more;
   const body = context.bodies.get(inputs.body);
   if (!body)
@@ -298,7 +297,7 @@ function radiusOf(
 
 /** The cavity with a band below the rim that follows the outside: one spline skin, closed with flat caps. */
 function followingTool(
-  context: StepContext,
+  context: ContextOf<'cavity'>,
   frame: Frame,
   c: Inside,
   band: number | null,

@@ -1,5 +1,3 @@
-/** Bevels edges by one distance, by two, or by a distance and an angle. */
-import type { ChamferInputs } from '../../core/recipe/steps';
 import { bodyWords, edgeWords } from '../../core/recipe/words';
 import { fail } from '../../core/result';
 import { fixed } from '../../core/units/units';
@@ -8,12 +6,12 @@ import { bevelRoom, leastRoom } from '../estimate';
 import { largestWorking, roundDown } from '../largest';
 import { type Bevel, bevelBody, plannedBevels, type Softened } from '../rounds';
 import { inOrder, type PickedEdges, partial, pickedEdges, whyNot } from './fillet';
-import { changed, type StepContext, type StepOutcome, type Trial } from './operation';
+import { type ContextOf, changed, type StepOutcome, type Trial } from './operation';
 
 /** The bevel with its first distance set; the second keeps its proportion. */
-function bevelOf(context: StepContext, distance: number): Bevel {
-  const inputs = context.step.inputs as ChamferInputs;
-  const { distance: own, second, angle } = context.values as Record<'distance' | 'second' | 'angle', number>;
+function bevelOf(context: ContextOf<'chamfer'>, distance: number): Bevel {
+  const inputs = context.step.inputs;
+  const { distance: own, second, angle } = context.values;
   return {
     first: distance,
     swapped: inputs.side === 'second',
@@ -21,21 +19,21 @@ function bevelOf(context: StepContext, distance: number): Bevel {
   };
 }
 
-const run = (context: StepContext, some: PickedEdges, distance: number): Softened =>
+const run = (context: ContextOf<'chamfer'>, some: PickedEdges, distance: number): Softened =>
   inOrder(context.kernel, some, 'together', (now, edges, kinds) =>
     bevelBody(context.kernel, now, edges, bevelOf(context, distance), kinds, context.step.id),
   );
 
 /** Told in the half plane of a turned body, else by doing it. */
-const goes = (context: StepContext, some: PickedEdges, distance: number): boolean =>
+const goes = (context: ContextOf<'chamfer'>, some: PickedEdges, distance: number): boolean =>
   plannedBevels(context.kernel, some.body, some.edges, bevelOf(context, distance), context.step.id)?.ok ?? run(context, some, distance).ok;
 
-export function chamfer(context: StepContext): StepOutcome {
+export function chamfer(context: ContextOf<'chamfer'>): StepOutcome {
   const { kernel, project, step } = context;
-  const inputs = step.inputs as ChamferInputs;
+  const inputs = step.inputs;
   const picked = pickedEdges(context, inputs.body, inputs.edges, 'bevelled');
   if (!picked.ok) return picked;
-  const distance = context.values.distance!;
+  const distance = context.values.distance;
   const { body, edges } = picked.value;
   const began = performance.now();
   const done = run(context, picked.value, distance);
@@ -58,8 +56,8 @@ export function chamfer(context: StepContext): StepOutcome {
 }
 
 /** The same step once more with another distance: what its range is tried with. */
-export function chamferTrial(context: StepContext): Trial | undefined {
-  const inputs = context.step.inputs as ChamferInputs;
+export function chamferTrial(context: ContextOf<'chamfer'>): Trial | undefined {
+  const inputs = context.step.inputs;
   const picked = pickedEdges(context, inputs.body, inputs.edges, 'bevelled');
   if (!picked.ok) return undefined;
   const { kernel, project } = context;

@@ -14,7 +14,7 @@ import { type BorderEdge, borderChains, loopOf, planeAlong, verifySurface } from
 import { displayDeflection, tessellate } from '../tessellate';
 import { verifySolid } from '../verify';
 import { needBody } from './combine';
-import type { StepContext, StepOutcome } from './operation';
+import type { ContextOf, StepOutcome } from './operation';
 import { parted } from './split';
 
 /** A border this far from a plane still takes a flat cap, mm. */
@@ -24,9 +24,9 @@ const MOST_FLATTENED = 0.2;
 
 const CROSSED = 'look at its borders: one may cross itself';
 
-export function close(context: StepContext): StepOutcome {
+export function close(context: ContextOf<'close'>): StepOutcome {
   const { kernel, project, step } = context;
-  const inputs = step.inputs as CloseInputs;
+  const inputs = step.inputs;
   const surface = needBody(context, inputs.body, 'there is nothing to close');
   if (!surface.ok) return surface;
   const name = bodyWords(inputs.body, project);
@@ -38,7 +38,7 @@ export function close(context: StepContext): StepOutcome {
   const { body: skin, lost } = open.value;
   const chains = borderChains(kernel, skin.shape);
   const loops = chains.map(loopOf);
-  const within = caps === 'flatten' ? context.values.within! : FLAT;
+  const within = caps === 'flatten' ? context.values.within : FLAT;
   const bent = loops.find((l) => l.offPlane > within);
   if (bent && caps !== 'patch') return notFlat(step.id, name, bent, caps);
   const made = attempt(kernel, () => capped(kernel, skin, chains, caps, step.id, within));

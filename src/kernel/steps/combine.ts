@@ -1,9 +1,7 @@
-/** Joins bodies, cuts one with others, or keeps what they share: one kernel operation for all tools. */
-import type { CombineInputs } from '../../core/recipe/steps';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, type Result } from '../../core/result';
 import type { KernelBody, StepFailure } from '../body';
-import type { StepContext, StepOutcome } from './operation';
+import type { ContextOf, StepContext, StepOutcome } from './operation';
 import { combineInto } from './raise';
 
 /** A body by its id, or why there is none. */
@@ -13,8 +11,8 @@ export function needBody(context: StepContext, id: string, what: string): Result
   return fail({ what, why: `no earlier step makes ${bodyWords(id, context.project)}`, tryInstead: ['choose another body'] });
 }
 
-export function combine(context: StepContext): StepOutcome {
-  const inputs = context.step.inputs as CombineInputs;
+export function combine(context: ContextOf<'combine'>): StepOutcome {
+  const inputs = context.step.inputs;
   const target = needBody(context, inputs.body, 'there is nothing to combine');
   if (!target.ok) return target;
   const ids = inputs.tools.filter((id) => id !== inputs.body);

@@ -11,13 +11,13 @@ import { type Kernel, type Shape, scoped } from '../open';
 import { frameOf } from '../placed';
 import { chained, curvesOf, faceOf, pathOf, placeOf } from '../refer';
 import { distanceBetween, nearestOnLine, roughBounds, vertexAt } from '../shapes';
-import type { StepContext, StepOutcome } from './operation';
+import type { ContextOf, StepOutcome } from './operation';
 
 const refuse = (why: string, tryInstead: readonly string[], at?: Vec3): Result<never, StepFailure> =>
   fail({ what: 'the curve can’t be drawn', why, tryInstead, ...(at ? { at } : {}) });
 const missing = wanting('the curve can’t be drawn');
 
-export function curve(context: StepContext): StepOutcome {
+export function curve(context: ContextOf<'curve'>): StepOutcome {
   let told = '';
   const drawn = drawnCurves(context, (words) => {
     told = `; ${words}`;
@@ -45,7 +45,7 @@ function tightestBend(path: ReturnType<typeof pathAlong>): number {
 }
 
 /** Places by picks, each asked for by its name. */
-function placesOf(context: StepContext, refs: CurveInputs['places'], wanted: readonly string[]): Result<Vec3[], StepFailure> {
+function placesOf(context: ContextOf<'curve'>, refs: CurveInputs['places'], wanted: readonly string[]): Result<Vec3[], StepFailure> {
   const out: Vec3[] = [];
   for (const [i, words] of wanted.entries()) {
     const ref = refs[i];
@@ -61,7 +61,7 @@ function placesOf(context: StepContext, refs: CurveInputs['places'], wanted: rea
 const LAID = 97;
 
 /** A curve on a face: its places pulled to the nearest ones there, or moved along a plane's normal. */
-function laidOn(context: StepContext, inputs: CurveInputs, say: (words: string) => void): Result<SpaceCurve[], StepFailure> {
+function laidOn(context: ContextOf<'curve'>, inputs: CurveInputs, say: (words: string) => void): Result<SpaceCurve[], StepFailure> {
   const { kernel } = context;
   const [ref, faceRef] = [inputs.paths[0], inputs.faces?.[0]];
   if (!ref) return missing('the curve is not picked', 'pick an edge or a curve');
@@ -106,9 +106,9 @@ function laidOn(context: StepContext, inputs: CurveInputs, say: (words: string) 
 const distanceTo = (kernel: Kernel, shape: Shape, p: Vec3): number =>
   scoped((s) => distanceBetween(kernel, s.keep(vertexAt(kernel, p)), shape)?.distance ?? Number.POSITIVE_INFINITY);
 
-function drawnCurves(context: StepContext, say: (words: string) => void): Result<SpaceCurve[], StepFailure> {
-  const inputs = context.step.inputs as CurveInputs;
-  const { fillet, diameter, top, turns, pitch, strength, points } = context.values as Record<string, number>;
+function drawnCurves(context: ContextOf<'curve'>, say: (words: string) => void): Result<SpaceCurve[], StepFailure> {
+  const inputs = context.step.inputs;
+  const { fillet, diameter, top, turns, pitch, strength, points } = context.values;
   switch (inputs.by) {
     case 'line':
     case 'spline': {
@@ -187,7 +187,12 @@ function drawnCurves(context: StepContext, say: (words: string) => void): Result
 }
 
 /** A Bézier curve between two ends, of degree 1, 3, 5 or 7 for G0 to G3. */
-function blended(context: StepContext, refs: readonly PathRef[], inputs: CurveInputs, strength: number): Result<SpaceCurve[], StepFailure> {
+function blended(
+  context: ContextOf<'curve'>,
+  refs: readonly PathRef[],
+  inputs: CurveInputs,
+  strength: number,
+): Result<SpaceCurve[], StepFailure> {
   if (refs.length < 2) return missing('two curves are wanted', 'pick the two curves it joins');
   const ends: { p: Vec3; derivatives: Vec3[] }[] = [];
   const [first, second] = inputs.ends.split('-') as ['end' | 'start', 'end' | 'start'];

@@ -1,6 +1,5 @@
 /** Leans faces about the line where a plane meets them. */
 import { normalOf } from '../../core/curves/frame';
-import type { DraftInputs } from '../../core/recipe/steps';
 import { bodyWords, faceRefWords } from '../../core/recipe/words';
 import { fail } from '../../core/result';
 import { asBody } from '../body';
@@ -11,11 +10,11 @@ import { pickedFaces } from '../refer';
 import { facesOf } from '../shapes';
 import { verifySolid } from '../verify';
 import { needBody } from './combine';
-import { changed, type StepContext, type StepOutcome } from './operation';
+import { type ContextOf, changed, type StepOutcome } from './operation';
 
-export function draft(context: StepContext): StepOutcome {
+export function draft(context: ContextOf<'draft'>): StepOutcome {
   const { kernel, step, project } = context;
-  const inputs = step.inputs as DraftInputs;
+  const inputs = step.inputs;
   const body = needBody(context, inputs.body, 'there is nothing to taper');
   if (!body.ok) return body;
   const frame = frameOf(inputs.plane, context.planes, project);
@@ -27,7 +26,7 @@ export function draft(context: StepContext): StepOutcome {
   if (!picked.ok) return picked;
   if (picked.value.length === 0)
     return fail({ what: 'nothing is tapered', why: 'no face is picked', unfinished: true, tryInstead: ['pick faces on the stage'] });
-  const angle = context.values.angle!;
+  const angle = context.values.angle;
   const name = bodyWords(inputs.body, project);
   const degrees = ((angle * 180) / Math.PI).toFixed(2);
   const what = `${name} can't be tapered by ${degrees}°`;

@@ -22,15 +22,15 @@ import { straightFrom } from '../straight';
 import { verifySurface } from '../surface';
 import { verifySolid } from '../verify';
 import { wireOf } from '../wires';
-import type { StepContext } from './operation';
-import type { Raiser } from './raise';
+import type { ContextOf } from './operation';
+import type { RaiserOf } from './raise';
 
-export const raiseExtrude: Raiser = (context) => {
-  const inputs = context.step.inputs as ExtrudeInputs;
+export const raiseExtrude: RaiserOf<'extrude'> = (context) => {
+  const inputs = context.step.inputs;
   const placed = placedProfile(context, inputs.profile);
   if (!placed.ok) return placed;
   const { profile, frame, resolved } = placed.value;
-  const { wall, start, taper } = context.values as { wall: number; start: number; taper: number };
+  const { wall, start, taper } = context.values;
   const line = inputs.mode === 'surface' && inputs.fill === 'solid' ? openLine(resolved) : ok(undefined);
   if (!line.ok)
     return fail({ what: `${profile.name} can't be extruded`, why: line.error, tryInstead: ['leave one line, or close an outline'] });
@@ -59,7 +59,7 @@ export const raiseExtrude: Raiser = (context) => {
 };
 
 /** What can be raised of lines that close nothing, each with one click. */
-function openWays(context: StepContext, inputs: ExtrudeInputs, resolved: ResolvedProfile, wall: number): Fix[] {
+function openWays(context: ContextOf<'extrude'>, inputs: ExtrudeInputs, resolved: ResolvedProfile, wall: number): Fix[] {
   if (inputs.fill !== 'solid' || findRegions(resolved, false).regions.length > 0) return [];
   const step = context.step.id;
   const about = material(resolved, false, 'about', wall, context.scope);
@@ -70,7 +70,13 @@ function openWays(context: StepContext, inputs: ExtrudeInputs, resolved: Resolve
 }
 
 /** An open line pushed to a surface. */
-function pushedLine(context: StepContext, line: readonly ChainCurve[], base: Frame, taper: number, name: string): ReturnType<Raiser> {
+function pushedLine(
+  context: ContextOf<'extrude'>,
+  line: readonly ChainCurve[],
+  base: Frame,
+  taper: number,
+  name: string,
+): ReturnType<RaiserOf<'extrude'>> {
   const { kernel, step } = context;
   const what = `${name} can't be extruded`;
   const reach = reachOf(context, base);
@@ -128,10 +134,10 @@ function heights(kernel: Kernel, shape: Shape, frame: Frame): [number, number] {
   return [lo, hi];
 }
 
-function reachOf(context: StepContext, base: Frame): Result<Reach, StepFailure> {
+function reachOf(context: ContextOf<'extrude'>, base: Frame): Result<Reach, StepFailure> {
   const { kernel, project } = context;
-  const inputs = context.step.inputs as ExtrudeInputs;
-  const { length, back } = context.values as { length: number; back: number };
+  const inputs = context.step.inputs;
+  const { length, back } = context.values;
   const sign = inputs.way === 'out' ? 1 : -1;
   const span = (far: number): Reach => (sign > 0 ? { from: 0, to: far } : { from: -far, to: 0 });
   switch (inputs.extent) {
@@ -192,9 +198,9 @@ function reachOf(context: StepContext, base: Frame): Result<Reach, StepFailure> 
 }
 
 /** The reach of what begins on a face, or at a distance outside it. */
-function reachFrom(context: StepContext, base: Frame, distance: number): Result<Reach, StepFailure> {
+function reachFrom(context: ContextOf<'extrude'>, base: Frame, distance: number): Result<Reach, StepFailure> {
   const { kernel, project } = context;
-  const inputs = context.step.inputs as ExtrudeInputs;
+  const inputs = context.step.inputs;
   const ref = inputs.fromFaces?.[0];
   if (!ref)
     return fail({
@@ -220,7 +226,7 @@ function reachFrom(context: StepContext, base: Frame, distance: number): Result<
   const span = (end: number): Reach => ({ from: Math.min(begins, end), to: Math.max(begins, end), start });
   if (inputs.extent === 'symmetric' || inputs.extent === 'two')
     return fail({ what: 'it can’t go both ways', why: 'it begins on a face', tryInstead: ['give it one length'] });
-  if (inputs.extent === 'one') return ok(span(out ? hi + context.values.length! : lo - context.values.length!));
+  if (inputs.extent === 'one') return ok(span(out ? hi + context.values.length : lo - context.values.length));
   const reach = reachOf(context, base);
   if (!reach.ok) return reach;
   return ok({ ...span(out ? reach.value.to : reach.value.from), ...(reach.value.end ? { end: reach.value.end } : {}) });
@@ -240,7 +246,7 @@ function offsetFace(kernel: Kernel, face: TopoDS_Face, distance: number): TopoDS
 }
 
 function pushed(
-  context: StepContext,
+  context: ContextOf<'extrude'>,
   region: Region,
   base: Frame,
   reach: Reach,
@@ -250,7 +256,7 @@ function pushed(
   const height = reach.to - reach.from;
   const low = shifted(base, reach.from);
   const n = normalOf(base);
-  const backwards = (step.inputs as ExtrudeInputs).way === 'back' && (reach.start !== undefined || (reach.from < 0 && reach.to === 0));
+  const backwards = step.inputs.way === 'back' && (reach.start !== undefined || (reach.from < 0 && reach.to === 0));
   // It begins on its plane: pushed backwards, the upper end is where it starts.
   const [from, push] = backwards ? [shifted(base, reach.to), -height] : [low, height];
   const made = attempt(kernel, () =>

@@ -15,7 +15,7 @@ import type { Kernel } from '../open';
 import { plannedRounds, type RoundedEdge, roundBody, type Softened, smoothBody } from '../rounds';
 import { lostOn, selectEdges } from '../select';
 import { facesOf } from '../shapes';
-import { changed, type StepContext, type StepOutcome, type Trial } from './operation';
+import { type ContextOf, changed, type StepContext, type StepOutcome, type Trial } from './operation';
 
 /** Edges to soften with the kinds of corner they make. */
 export interface PickedEdges {
@@ -106,11 +106,11 @@ export function inOrder(
 
 /** The radii of every edge by the step's choices. */
 function planOf(
-  context: StepContext,
+  context: ContextOf<'fillet'>,
   edges: readonly NamedEdge[],
   inputs: FilletInputs,
 ): Result<(e: NamedEdge) => RoundedEdge, StepFailure> {
-  const { radius, end } = context.values as { radius: number; end: number };
+  const { radius, end } = context.values;
   if (inputs.radii === 'along') return ok((edge) => ({ edge, from: radius, to: end }));
   const own = new Map<string, number>();
   if (inputs.radii === 'each')
@@ -130,13 +130,13 @@ function planOf(
 
 /** The body with edges rounded as the step says, in an order; of a curvature-continuous round its tightest radius too, mm. */
 function softened(
-  context: StepContext,
+  context: ContextOf<'fillet'>,
   picked: PickedEdges,
   order: Order,
   radii: (e: NamedEdge) => RoundedEdge,
 ): Result<{ readonly body: KernelBody; readonly radius?: number }, Pick<StepFailure, 'why' | 'at'>> {
   const { kernel, step } = context;
-  if ((step.inputs as FilletInputs).section === 'smooth') {
+  if (step.inputs.section === 'smooth') {
     const plan = picked.edges.map((edge) => ({ edge, radius: radii(edge).from }));
     return smoothBody(kernel, picked.body, plan, picked.kinds, step.id);
   }
@@ -144,15 +144,15 @@ function softened(
   return done.ok ? ok({ body: done.value }) : done;
 }
 
-export function fillet(context: StepContext): StepOutcome {
+export function fillet(context: ContextOf<'fillet'>): StepOutcome {
   const { kernel, project, step } = context;
-  const inputs = step.inputs as FilletInputs;
+  const inputs = step.inputs;
   const picked = pickedEdges(context, inputs.body, inputs.edges, 'rounded');
   if (!picked.ok) return picked;
   const plan = planOf(context, picked.value.edges, inputs);
   if (!plan.ok) return plan;
   const { body, edges } = picked.value;
-  const radius = context.values.radius!;
+  const radius = context.values.radius;
   const order = inputs.order ?? 'together';
   const run = (some: PickedEdges, how: Order, scale = 1): ReturnType<typeof softened> =>
     softened(context, some, how, (e) => {
@@ -189,7 +189,7 @@ export function fillet(context: StepContext): StepOutcome {
     fixes.push({ words: `Use ${r}`, step: step.id, values: { radius: r } });
   }
   fixes.push(...partial(context, picked.value, (some, how) => goes(some, how)));
-  const size = inputs.radii === 'along' ? `${fixed(radius, 2)} to ${fixed(context.values.end!, 2)} mm` : `${fixed(radius, 2)} mm`;
+  const size = inputs.radii === 'along' ? `${fixed(radius, 2)} to ${fixed(context.values.end, 2)} mm` : `${fixed(radius, 2)} mm`;
   return fail({
     what: `a radius of ${size} does not fit on the ${edges.length === 1 ? edgeWords(edges[0]!.name, project) : `${edges.length} edges of ${bodyWords(inputs.body, project)}`}`,
     why: room && room.limit < radius ? `it is limited by ${room.words}` : done.error.why,
@@ -254,12 +254,12 @@ export const roundEdges = (
 
 /** What the outline of a turned or straight body tells of rounds without making them; undefined where it does not. */
 const onOutline = (
-  context: StepContext,
+  context: ContextOf<'fillet'>,
   some: PickedEdges,
   how: Order,
   radii: (edge: NamedEdge) => RoundedEdge,
 ): ReturnType<typeof plannedRounds> =>
-  how === 'together' && (context.step.inputs as FilletInputs).section !== 'smooth'
+  how === 'together' && context.step.inputs.section !== 'smooth'
     ? plannedRounds(context.kernel, some.body, some.edges.map(radii), context.step.id)
     : undefined;
 
@@ -268,8 +268,8 @@ export const whyNot = (planned: ReturnType<typeof plannedRounds>): string | unde
   planned && !planned.ok ? planned.error.why : undefined;
 
 /** The same step once more with another radius: what its range is tried with. */
-export function filletTrial(context: StepContext): Trial | undefined {
-  const inputs = context.step.inputs as FilletInputs;
+export function filletTrial(context: ContextOf<'fillet'>): Trial | undefined {
+  const inputs = context.step.inputs;
   const picked = pickedEdges(context, inputs.body, inputs.edges, 'rounded');
   if (!picked.ok) return undefined;
   const plan = planOf(context, picked.value.edges, inputs);

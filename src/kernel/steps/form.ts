@@ -6,7 +6,6 @@ import { limitMesh } from '../../core/form/limit';
 import type { FormSkin } from '../../core/form/patches';
 import { cageOf } from '../../core/form/read';
 import { bounds, diagonal, massProperties } from '../../core/mesh/mesh';
-import type { FormInputs } from '../../core/recipe/steps';
 import { fail, ok, type Result } from '../../core/result';
 import type { SplineSurface } from '../../core/surfaces/space';
 import { fixed } from '../../core/units/units';
@@ -18,7 +17,7 @@ import { frameOf } from '../placed';
 import { kernelSurface } from '../skin';
 import { borderChains, loopOf, shellOf, verifySurface } from '../surface';
 import { verifySolid } from '../verify';
-import type { Raiser } from './raise';
+import type { RaiserOf } from './raise';
 
 /** Faces are sewn within this, mm; they share their borders to rounding. */
 const SEWN = 1e-4;
@@ -27,9 +26,9 @@ const ABSURD = 0.02;
 /** A border farther from its plane takes no flat cap, mm. */
 const FLAT = 1e-3;
 
-export const raiseForm: Raiser = (context) => {
+export const raiseForm: RaiserOf<'form'> = (context) => {
   const { kernel, step, scope } = context;
-  const inputs = step.inputs as FormInputs;
+  const inputs = step.inputs;
   const what = 'the form can’t be raised';
   const plane = frameOf(inputs.plane, context.planes, context.project);
   if (!plane.ok) return plane;

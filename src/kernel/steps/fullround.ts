@@ -1,5 +1,3 @@
-/** Replaces narrow faces by full rounds: arcs that touch the face and the two beside it. */
-import type { FullRoundInputs } from '../../core/recipe/steps';
 import { bodyWords, faceWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { fixed } from '../../core/units/units';
@@ -10,11 +8,11 @@ import { pickedFaces } from '../refer';
 import { fullRound, leftovers, runOf } from '../section-round';
 import { facesOf, lengthOf } from '../shapes';
 import { needBody } from './combine';
-import { changed, type StepContext, type StepOutcome } from './operation';
+import { type ContextOf, changed, type StepOutcome } from './operation';
 
-export function fullround(context: StepContext): StepOutcome {
+export function fullround(context: ContextOf<'fullround'>): StepOutcome {
   const { kernel, project, step } = context;
-  const inputs = step.inputs as FullRoundInputs;
+  const inputs = step.inputs;
   const body = needBody(context, inputs.body, 'there is nothing to round off');
   if (!body.ok) return body;
   if (inputs.faces.length === 0)

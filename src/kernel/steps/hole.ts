@@ -1,6 +1,5 @@
 /** Bores holes as wide as what goes in and its clearance: all of them in one operation. */
 import { along, dot, facing, normalOf, type Vec3 } from '../../core/curves/frame';
-import type { HoleInputs } from '../../core/recipe/steps';
 import { bodyWords } from '../../core/recipe/words';
 import { fail } from '../../core/result';
 import { drum } from '../../core/turned/meridian';
@@ -12,19 +11,19 @@ import { frameOf } from '../placed';
 import { placeOf } from '../refer';
 import { facesOf, roughBounds } from '../shapes';
 import { needBody } from './combine';
-import type { StepContext, StepOutcome } from './operation';
+import type { ContextOf, StepOutcome } from './operation';
 import { combineInto } from './raise';
 
-export function hole(context: StepContext): StepOutcome {
+export function hole(context: ContextOf<'hole'>): StepOutcome {
   const { kernel, step, project } = context;
-  const inputs = step.inputs as HoleInputs;
+  const inputs = step.inputs;
   const body = needBody(context, inputs.body, 'there is nothing to bore into');
   if (!body.ok) return body;
   const frame = frameOf(inputs.plane, context.planes, project);
   if (!frame.ok) return frame;
   if (inputs.places.length === 0)
     return fail({ what: 'no place is picked', why: 'a hole needs a place', unfinished: true, tryInstead: ['pick or type a place'] });
-  const { part, clearance, deep } = context.values as { part: number; clearance: number; deep: number };
+  const { part, clearance, deep } = context.values;
   const diameter = part + 2 * clearance;
   const n = normalOf(frame.value);
   const box = roughBounds(kernel, body.value.shape);

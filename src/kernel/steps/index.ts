@@ -1,5 +1,5 @@
 /** The geometry of every step kind; a kind without one is a compile error. */
-import type { StepKind } from '../../core/recipe/steps';
+import type { RaiseMode, StepKind } from '../../core/recipe/steps';
 import { bring } from './bring';
 import { cavity } from './cavity';
 import { chamfer, chamferTrial } from './chamfer';
@@ -14,10 +14,10 @@ import { lid } from './lid';
 import { meshhollow } from './meshhollow';
 import { mirror } from './mirror';
 import { move } from './move';
-import type { StepContext, StepOperation, Trial } from './operation';
+import type { ContextOf, OperationOf, StepContext, StepOperation, Trial } from './operation';
 import { pattern } from './pattern';
 import { plane } from './plane';
-import { raiseStep } from './raise';
+import { type Raiser, raiseStep } from './raise';
 import { raisers } from './raisers';
 import { remove } from './remove';
 import { shell, shellTrial } from './shell';
@@ -26,16 +26,17 @@ import { thicken, thickenTrial } from './thicken';
 
 export type { StepContext, StepOutcome, Trial } from './operation';
 
-const raised = (kind: StepKind): StepOperation => raiseStep(raisers[kind]!.raise, raisers[kind]!.trials);
+const raised = <I extends RaiseMode, V extends string>({ raise, trials }: { raise: Raiser<I, V>; trials: number }): StepOperation<I, V> =>
+  raiseStep(raise, trials);
 
-export const operations: Readonly<Record<StepKind, StepOperation>> = {
-  revolve: raised('revolve'),
-  extrude: raised('extrude'),
-  loft: raised('loft'),
-  sweep: raised('sweep'),
-  coil: raised('coil'),
-  primitive: raised('primitive'),
-  form: raised('form'),
+const operations: { readonly [K in StepKind]: OperationOf<K> } = {
+  revolve: raised(raisers.revolve),
+  extrude: raised(raisers.extrude),
+  loft: raised(raisers.loft),
+  sweep: raised(raisers.sweep),
+  coil: raised(raisers.coil),
+  primitive: raised(raisers.primitive),
+  form: raised(raisers.form),
   bring,
   combine,
   split,
@@ -58,10 +59,17 @@ export const operations: Readonly<Record<StepKind, StepOperation>> = {
   curve,
 };
 
+/** The geometry of a step of any kind. Its inputs were read by the kind's own schema, so they are what its operation takes. */
+export const operationOf = (kind: string): StepOperation => operations[kind as StepKind] as StepOperation;
+
 /** How the range of a step's value is searched for, by kind. */
-export const trials: Readonly<Record<string, ((context: StepContext) => Promise<Trial | undefined>) | undefined>> = {
+const trials: { readonly [K in StepKind]?: (context: ContextOf<K>) => Promise<Trial | undefined> } = {
   fillet: async (c) => filletTrial(c),
   chamfer: async (c) => chamferTrial(c),
   shell: shellTrial,
   thicken: thickenTrial,
 };
+
+/** The trial of a step of any kind, as `operationOf`; undefined where no value of it has a range. */
+export const trialOf = (kind: string): ((context: StepContext) => Promise<Trial | undefined>) | undefined =>
+  trials[kind as StepKind] as ((context: StepContext) => Promise<Trial | undefined>) | undefined;

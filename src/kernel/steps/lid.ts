@@ -1,7 +1,6 @@
 /** Parts a lid off a hollow body, with a gap, and a lip that finds its place in the cavity. */
 import type { TopoDS_Wire } from 'replicad-opencascadejs';
 import { type Frame, normalOf } from '../../core/curves/frame';
-import type { LidInputs } from '../../core/recipe/steps';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { fixed } from '../../core/units/units';
@@ -15,16 +14,16 @@ import { slabOf } from '../prism';
 import { distanceBetween, facesOf, subShapes } from '../shapes';
 import { verifySolid } from '../verify';
 import { needBody } from './combine';
-import type { StepContext, StepOutcome } from './operation';
+import type { ContextOf, StepOutcome } from './operation';
 
-export function lid(context: StepContext): StepOutcome {
+export function lid(context: ContextOf<'lid'>): StepOutcome {
   const { kernel, step, project } = context;
-  const inputs = step.inputs as LidInputs;
+  const inputs = step.inputs;
   const body = needBody(context, inputs.body, 'there is nothing to part a lid off');
   if (!body.ok) return body;
   const frame = frameOf(inputs.plane, context.planes, project);
   if (!frame.ok) return frame;
-  const { gap, lip, thick, clearance } = context.values as Record<'gap' | 'lip' | 'thick' | 'clearance', number>;
+  const { gap, lip, thick, clearance } = context.values;
   const name = bodyWords(inputs.body, project);
   const refuse = (why: string, tryInstead: readonly string[]): Result<never, StepFailure> =>
     fail({ what: `a lid could not be parted off ${name}`, why, tryInstead });

@@ -4,7 +4,7 @@ import { pathAlong } from '../../core/curves/path';
 import { faceNormal } from '../../core/form/starts';
 import { type ChainCurve, openLine } from '../../core/profile/chain';
 import { material } from '../../core/profile/material';
-import type { BodyFace, LoftInputs, PathRef, RaiseMode, SectionRef } from '../../core/recipe/steps';
+import type { BodyFace, PathRef, RaiseMode, SectionRef } from '../../core/recipe/steps';
 import { pickWords, stepTitle } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { type Loft, type Rail, loft as skinned } from '../../core/surfaces/loft';
@@ -17,8 +17,8 @@ import { chained, edgeCurve, faceOf, pathOf, placeOf } from '../refer';
 import { subShapes } from '../shapes';
 import { skinBody } from '../skin';
 import { borderChains } from '../surface';
-import type { StepContext } from './operation';
-import type { Raiser } from './raise';
+import type { ContextOf, StepContext } from './operation';
+import type { RaiserOf } from './raise';
 
 export interface PlacedSection extends Section {
   readonly origin: Vec3;
@@ -36,14 +36,14 @@ const missing = wanting('the loft can’t be made');
 /** How near, in words. @param off mm */
 const within = (off: number): string => (off < 5e-6 ? 'exactly' : `within ${fixed(off, 5)} mm`);
 
-export const raiseLoft: Raiser = (context, trial) => {
+export const raiseLoft: RaiserOf<'loft'> = (context, trial) => {
   const made = raised(context);
   if (made.ok) return made;
-  const inputs = context.step.inputs as LoftInputs;
+  const inputs = context.step.inputs;
   const turned = inputs.run === 'closed' ? undefined : outOfOrder(context, inputs.sections);
   if (!turned) return made;
   // Offered only where it goes.
-  const other: StepContext = { ...context, step: { ...context.step, inputs: { ...inputs, sections: turned.order } } };
+  const other: ContextOf<'loft'> = { ...context, step: { ...context.step, inputs: { ...inputs, sections: turned.order } } };
   const fixes =
     trial <= 0 && raised(other).ok
       ? [{ words: 'Take the sections in the order they stand in', step: context.step.id, inputs: { sections: turned.order } }]
@@ -53,7 +53,7 @@ export const raiseLoft: Raiser = (context, trial) => {
 
 /** Sections that turn back on the way, in words, with the order they stand in; undefined where they follow each other. */
 function outOfOrder(
-  context: StepContext,
+  context: ContextOf<'loft'>,
   ids: readonly SectionRef[],
 ): { readonly why: string; readonly at: Vec3; readonly order: SectionRef[] } | undefined {
   const places: { id: SectionRef; words: string; at: Vec3 }[] = [];
@@ -82,8 +82,8 @@ function centreOfSection(s: PlacedSection): Vec3 {
   return sum;
 }
 
-const raised = (context: StepContext): ReturnType<Raiser> => {
-  const inputs = context.step.inputs as LoftInputs;
+const raised = (context: ContextOf<'loft'>): ReturnType<RaiserOf<'loft'>> => {
+  const inputs = context.step.inputs;
   if (inputs.sections.length < 2)
     return missing(
       `${inputs.sections.length === 0 ? 'no section is' : 'only one section is'} chosen`,
@@ -105,7 +105,7 @@ const raised = (context: StepContext): ReturnType<Raiser> => {
   const shifts = inputs.shifts.split(',').map((t) => Number(t.trim() || 0));
   if (shifts.some((x) => !Number.isFinite(x) || Math.abs(x) > 1))
     return refuse('how the matching is turned can’t be read', ['numbers from −1 to 1 with commas between']);
-  const { startWeight, endWeight } = context.values as { startWeight: number; endWeight: number };
+  const { startWeight, endWeight } = context.values;
   const made = skinned(run, rails, {
     ruled: inputs.skin === 'ruled',
     closed: inputs.run === 'closed',
@@ -139,7 +139,7 @@ const raised = (context: StepContext): ReturnType<Raiser> => {
   });
 };
 
-export function sectionOf(context: StepContext, ref: SectionRef, index: number): Result<PlacedSection, StepFailure> {
+export function sectionOf(context: StepContext<RaiseMode>, ref: SectionRef, index: number): Result<PlacedSection, StepFailure> {
   if (typeof ref === 'string') return drawnSection(context, ref, index);
   const words = `section ${index + 1} (${pickWords(ref, context.project)})`;
   if ('face' in ref) return faceSection(context, ref, words);
@@ -165,7 +165,7 @@ const pointSection = (at: Vec3, normal: Vec3, words: string): PlacedSection => (
 const FLAT = 1e-6;
 
 /** The outer border of a flat face. */
-function faceSection(context: StepContext, ref: BodyFace, words: string): Result<PlacedSection, StepFailure> {
+function faceSection(context: StepContext<RaiseMode>, ref: BodyFace, words: string): Result<PlacedSection, StepFailure> {
   const { kernel } = context;
   const face = faceOf(context, ref);
   if (!face.ok) return face;
@@ -202,7 +202,7 @@ function faceSection(context: StepContext, ref: BodyFace, words: string): Result
 
 const ALONG = Array.from({ length: 96 }, (_, i) => i / 96);
 
-function drawnSection(context: StepContext, id: string, index: number): Result<PlacedSection, StepFailure> {
+function drawnSection(context: StepContext<RaiseMode>, id: string, index: number): Result<PlacedSection, StepFailure> {
   const placed = placedProfile(context, id);
   if (!placed.ok) return placed;
   const { profile, frame, resolved } = placed.value;
@@ -215,7 +215,7 @@ function drawnSection(context: StepContext, id: string, index: number): Result<P
     if (!only) return refuse(`${words} has no outline and no single point`, ['draw a closed outline, or one point']);
     return ok(pointSection(toSpace(frame, only), normal, words));
   }
-  const loose = (context.step.inputs as RaiseMode).mode === 'surface' ? openLine(resolved) : ok(undefined);
+  const loose = context.step.inputs.mode === 'surface' ? openLine(resolved) : ok(undefined);
   if (!loose.ok) return refuse(`${words}: ${loose.error}`, ['leave one line, or close an outline']);
   if (loose.value) return ok({ ...thereAndBack(loose.value, frame), normal, words, origin: frame.origin });
   const regions = material(resolved, false, 'solid', 1, context.scope);
@@ -307,7 +307,12 @@ function railOf(context: StepContext, ref: PathRef): Result<Rail, StepFailure> {
   return ok({ at: (t) => path.value.at(t).point, knots: [...path.value.knots, ...path.value.joints], words });
 }
 
-function solidOf(context: StepContext, made: Loft, sections: readonly PlacedSection[], closed: boolean): Result<KernelBody, StepFailure> {
+function solidOf(
+  context: ContextOf<'loft'>,
+  made: Loft,
+  sections: readonly PlacedSection[],
+  closed: boolean,
+): Result<KernelBody, StepFailure> {
   const { kernel, step } = context;
   const real = sections.find((s) => !s.point)!;
   const [first, last] = [sections[0]!, sections[sections.length - 1]!];

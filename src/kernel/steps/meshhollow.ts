@@ -3,7 +3,6 @@ import type { Manifold, ManifoldToplevel } from 'manifold-3d';
 import { buildBvh, type ClosestHit, closestOpposing } from '../../core/mesh/bvh';
 import { meshCavity } from '../../core/mesh/hollow';
 import { massProperties, openEdgeCount, type TriMesh } from '../../core/mesh/mesh';
-import type { MeshHollowInputs } from '../../core/recipe/steps';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { fixed } from '../../core/units/units';
@@ -13,18 +12,18 @@ import { pickedFaces } from '../refer';
 import { type BodyMesh, displayDeflection, tessellate, weldedMesh } from '../tessellate';
 import { VERIFY_ANGLE } from '../verify';
 import { needBody } from './combine';
-import type { StepContext, StepOutcome } from './operation';
+import type { ContextOf, StepOutcome } from './operation';
 
 /** A facet this near to the old skin is part of it, mm. */
 const SAME = 1e-3;
 
-export function meshhollow(context: StepContext): StepOutcome {
+export function meshhollow(context: ContextOf<'meshhollow'>): StepOutcome {
   const { kernel, project, step } = context;
-  const inputs = step.inputs as MeshHollowInputs;
+  const inputs = step.inputs;
   const body = needBody(context, inputs.body, 'there is nothing to hollow');
   if (!body.ok) return body;
   const name = bodyWords(inputs.body, project);
-  const { wall, resolution } = context.values as { wall: number; resolution: number };
+  const { wall, resolution } = context.values;
   const picked = pickedFaces(context, inputs.body, body.value, inputs.open, {
     gone: 'an earlier change removed the face it was to be open at',
     offer: (face) => `open it at the ${face}`,

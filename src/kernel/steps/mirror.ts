@@ -1,17 +1,16 @@
 /** The mirror image of a body, joined to it or a body of its own. */
 import { mirrorIn } from '../../core/curves/motion';
-import type { MirrorInputs } from '../../core/recipe/steps';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, ok } from '../../core/result';
 import { frameOf } from '../placed';
 import { transformed } from '../transform';
 import { needBody } from './combine';
-import type { StepContext, StepOutcome } from './operation';
+import type { ContextOf, StepOutcome } from './operation';
 import { combineInto } from './raise';
 
-export function mirror(context: StepContext): StepOutcome {
+export function mirror(context: ContextOf<'mirror'>): StepOutcome {
   const { kernel, step, project } = context;
-  const inputs = step.inputs as MirrorInputs;
+  const inputs = step.inputs;
   const body = needBody(context, inputs.body, 'there is nothing to mirror');
   if (!body.ok) return body;
   const frame = frameOf(inputs.plane, context.planes, project);

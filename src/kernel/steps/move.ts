@@ -9,11 +9,11 @@ import { faceOf, flatFrame, pathOf } from '../refer';
 import { centreOf } from '../shapes';
 import { transformed } from '../transform';
 import { needBody } from './combine';
-import { changed, type StepContext, type StepOutcome } from './operation';
+import { type ContextOf, changed, type StepContext, type StepOutcome } from './operation';
 
-export function move(context: StepContext): StepOutcome {
+export function move(context: ContextOf<'move'>): StepOutcome {
   const { kernel, step, project } = context;
-  const inputs = step.inputs as MoveInputs;
+  const inputs = step.inputs;
   const body = needBody(context, inputs.body, 'there is nothing to move');
   if (!body.ok) return body;
   const motion = motionOf(context, inputs);
@@ -48,8 +48,8 @@ export function axisOf(
   return ok({ place: point, direction });
 }
 
-function motionOf(context: StepContext, inputs: MoveInputs): Result<Motion, StepFailure> {
-  const { x, y, z, angle, factor, gap } = context.values as Record<'x' | 'y' | 'z' | 'angle' | 'factor' | 'gap', number>;
+function motionOf(context: ContextOf<'move'>, inputs: MoveInputs): Result<Motion, StepFailure> {
+  const { x, y, z, angle, factor, gap } = context.values;
   switch (inputs.by) {
     case 'shift':
       return ok(shiftBy([x, y, z]));

@@ -1,20 +1,25 @@
 import type { Frame } from '../../core/curves/frame';
 import type { SpaceCurve } from '../../core/curves/path';
 import type { Scope as DimensionScope } from '../../core/dimensions/expression';
-import type { Project, Step } from '../../core/recipe/schema';
+import type { Project } from '../../core/recipe/schema';
+import type { InputsOf, StepKind, StepOf, ValuesOf } from '../../core/recipe/steps';
 import { ok, type Result } from '../../core/result';
 import type { Ties } from '../../core/surfaces/loft';
 import type { Fix, KernelBody, StepFailure } from '../body';
 import type { Estimate } from '../estimate';
 import type { Kernel } from '../open';
 
-export interface StepContext {
+/**
+ * What a step is built from.
+ * @typeParam I its inputs; @typeParam V the names of its values
+ */
+export interface StepContext<I = Readonly<Record<string, unknown>>, V extends string = string> {
   readonly kernel: Kernel;
   readonly project: Project;
   readonly scope: DimensionScope;
-  readonly step: Step;
+  readonly step: StepOf<I>;
   /** Values already worked out: mm, rad or plain. */
-  readonly values: Readonly<Record<string, number>>;
+  readonly values: Readonly<Record<V, number>>;
   readonly bodies: ReadonlyMap<string, KernelBody>;
   /** Planes placed by earlier steps. */
   readonly planes: ReadonlyMap<string, Frame>;
@@ -23,6 +28,9 @@ export interface StepContext {
   /** The bodies a profile follows: as they stood before the first step that used it. */
   readonly seenBy: (profile: string) => ReadonlyMap<string, KernelBody>;
 }
+
+/** The context of a step of one kind. */
+export type ContextOf<K extends StepKind> = StepContext<InputsOf<K>, ValuesOf<K>>;
 
 /** A step that made or changed bodies. */
 interface BodiesDone {
@@ -67,7 +75,8 @@ export interface StepWarning {
 }
 
 export type StepOutcome = Result<StepDone, StepFailure>;
-export type StepOperation = (context: StepContext) => StepOutcome;
+export type StepOperation<I = Readonly<Record<string, unknown>>, V extends string = string> = (context: StepContext<I, V>) => StepOutcome;
+export type OperationOf<K extends StepKind> = (context: ContextOf<K>) => StepOutcome;
 
 /** One body changed by a step. */
 export const changed = (id: string, before: KernelBody, body: KernelBody, warnings: readonly StepWarning[] = []): StepOutcome =>

@@ -2,7 +2,7 @@
 import { minus, type Vec3 } from '../../core/curves/frame';
 import { type Motion, shiftBy, turnAbout } from '../../core/curves/motion';
 import { planRow } from '../../core/profile/spacing';
-import { type CombineMode, type PatternInputs, pieceIds, type RaiseMode, standsAlone } from '../../core/recipe/steps';
+import { type CombineMode, type PatternInputs, pieceIds, standsAlone } from '../../core/recipe/steps';
 import { stepValues } from '../../core/recipe/values';
 import { bodyWords, stepTitle } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
@@ -14,16 +14,16 @@ import { roughBounds } from '../shapes';
 import { transformed } from '../transform';
 import { needBody } from './combine';
 import { axisOf } from './move';
-import type { StepContext, StepOutcome } from './operation';
+import type { ContextOf, StepOutcome } from './operation';
 import { combineInto, together } from './raise';
-import { raisers } from './raisers';
+import { raisedBy } from './raisers';
 
 /** A face takes 1 to 3 ms on a small machine; so many are copied at most, against the time a step has. */
 const [MS_A_FACE, MOST_FACES] = [2, 30_000] as const;
 
-export function pattern(context: StepContext): StepOutcome {
+export function pattern(context: ContextOf<'pattern'>): StepOutcome {
   const { kernel, step } = context;
-  const inputs = step.inputs as PatternInputs;
+  const inputs = step.inputs;
   const source = sourceOf(context, inputs);
   if (!source.ok) return source;
   const { solids, mode, body, words } = source.value;
@@ -73,7 +73,7 @@ interface Source {
 }
 
 /** What is repeated, and what is done with it. */
-function sourceOf(context: StepContext, inputs: PatternInputs): Result<Source, StepFailure> {
+function sourceOf(context: ContextOf<'pattern'>, inputs: PatternInputs): Result<Source, StepFailure> {
   const { project } = context;
   if (inputs.what === 'body') {
     if (!inputs.body)
@@ -82,19 +82,19 @@ function sourceOf(context: StepContext, inputs: PatternInputs): Result<Source, S
     return body.ok ? ok({ solids: [body.value], mode: 'join', body: inputs.body, words: bodyWords(inputs.body, project) }) : body;
   }
   const step = project.steps.find((s) => s.id === inputs.step);
-  const raiser = step && raisers[step.kind];
-  if (!step || !raiser)
+  const raising = step && raisedBy(step);
+  if (!step || !raising)
     return fail({
       what: 'there is nothing to repeat',
       why: 'no step that raises something is chosen',
       unfinished: true,
       tryInstead: ['choose a step'],
     });
-  const { mode, body } = step.inputs as RaiseMode;
+  const { mode, body } = raising.step.inputs;
   const values = stepValues(step, context.scope);
   if (!values.ok)
     return fail({ what: `${stepTitle(step.id, project)} can’t be repeated`, why: values.error, tryInstead: ['correct its value'] });
-  const raised = raiser.raise({ ...context, step, values: values.value }, 0);
+  const raised = raising.raise({ ...context, step: raising.step, values: values.value }, 0);
   if (!raised.ok) return raised;
   return ok({
     solids: raised.value.solids,
@@ -109,8 +109,8 @@ interface Plan {
   readonly words: string;
 }
 
-function motionsOf(context: StepContext, inputs: PatternInputs, solids: readonly KernelBody[]): Result<Plan, StepFailure> {
-  const { count, length, margin, gap, angle } = context.values as Record<'count' | 'length' | 'margin' | 'gap' | 'angle', number>;
+function motionsOf(context: ContextOf<'pattern'>, inputs: PatternInputs, solids: readonly KernelBody[]): Result<Plan, StepFailure> {
+  const { count, length, margin, gap, angle } = context.values;
   const refuse = (why: string): Result<never, StepFailure> =>
     fail({ what: 'they can’t be laid out', why, tryInstead: ['change the count or the length'] });
   const sided = (n: number): number[] => {

@@ -1,28 +1,28 @@
 /** Places a plane to draw on, by distances, places, lines and faces. */
 import { between, type Frame, facing, heightOver, parallelThrough, shifted, throughThree, tilted } from '../../core/curves/frame';
-import type { BodyFace, PlaneInputs } from '../../core/recipe/steps';
+import type { BodyFace } from '../../core/recipe/steps';
 import { faceWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import type { StepFailure } from '../body';
 import { frameOf } from '../placed';
 import { faceOf, flatFrame, pathOf, placeOf, touching } from '../refer';
-import type { StepContext, StepOutcome, StepWarning } from './operation';
+import type { ContextOf, StepOutcome, StepWarning } from './operation';
 
 type Made = Result<{ frame: Frame; warning?: string }, StepFailure>;
 
 const wanted = (what: string): Result<never, StepFailure> =>
   fail({ what: 'the plane is not placed yet', why: `${what} not picked`, unfinished: true, tryInstead: ['pick on the stage'] });
 
-export function plane(context: StepContext): StepOutcome {
+export function plane(context: ContextOf<'plane'>): StepOutcome {
   const made = placed(context);
   if (!made.ok) return made;
   const warnings: StepWarning[] = made.value.warning ? [{ message: made.value.warning }] : [];
   return ok({ frame: made.value.frame, warnings });
 }
 
-function placed(context: StepContext): Made {
-  const inputs = context.step.inputs as PlaneInputs;
-  const { distance, angle, share } = context.values as { distance: number; angle: number; share: number };
+function placed(context: ContextOf<'plane'>): Made {
+  const inputs = context.step.inputs;
+  const { distance, angle, share } = context.values;
   switch (inputs.by) {
     case 'distance': {
       const from = frameOf(inputs.from, context.planes, context.project);
@@ -115,7 +115,7 @@ function placed(context: StepContext): Made {
   }
 }
 
-function flat(context: StepContext, ref: BodyFace): Result<Frame, StepFailure> {
+function flat(context: ContextOf<'plane'>, ref: BodyFace): Result<Frame, StepFailure> {
   const face = faceOf(context, ref);
   if (!face.ok) return face;
   const frame = flatFrame(context.kernel, face.value);

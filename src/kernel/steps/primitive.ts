@@ -13,8 +13,8 @@ import { prismOf, regionFace } from '../prism';
 import { placeOf } from '../refer';
 import { straightFrom } from '../straight';
 import { verifySolid } from '../verify';
-import type { StepContext } from './operation';
-import type { Raiser } from './raise';
+import type { ContextOf } from './operation';
+import type { RaiserOf } from './raise';
 import { SEAMS, turn } from './revolve';
 
 const WORDS: Readonly<Record<PrimitiveInputs['shape'], string>> = {
@@ -25,8 +25,8 @@ const WORDS: Readonly<Record<PrimitiveInputs['shape'], string>> = {
   torus: 'the ring',
 };
 
-export const raisePrimitive: Raiser = (context, trial) => {
-  const inputs = context.step.inputs as PrimitiveInputs;
+export const raisePrimitive: RaiserOf<'primitive'> = (context, trial) => {
+  const inputs = context.step.inputs;
   const plane = frameOf(inputs.plane, context.planes, context.project);
   if (!plane.ok) return plane;
   let frame = plane.value;
@@ -42,9 +42,9 @@ export const raisePrimitive: Raiser = (context, trial) => {
 
 const line = (ax: number, ay: number, bx: number, by: number): PlanarCurve => ({ kind: 'line', a: { x: ax, y: ay }, b: { x: bx, y: by } });
 
-function box(context: StepContext, frame: Frame): Result<KernelBody, StepFailure> {
+function box(context: ContextOf<'primitive'>, frame: Frame): Result<KernelBody, StepFailure> {
   const { kernel, step } = context;
-  const { width: w, depth: d, height: h } = context.values as Record<string, number>;
+  const { width: w, depth: d, height: h } = context.values;
   const [x, y] = [w! / 2, d! / 2];
   const sides = { front: line(-x, -y, x, -y), right: line(x, -y, x, y), back: line(x, y, -x, y), left: line(-x, y, -x, -y) };
   const region: Region = {
@@ -75,8 +75,13 @@ function box(context: StepContext, frame: Frame): Result<KernelBody, StepFailure
 }
 
 /** Turned about the plane's normal through its origin. */
-function round(context: StepContext, shape: PrimitiveInputs['shape'], plane: Frame, trial: number): Result<KernelBody, StepFailure> {
-  const { diameter, top, height, thickness } = context.values as Record<string, number>;
+function round(
+  context: ContextOf<'primitive'>,
+  shape: PrimitiveInputs['shape'],
+  plane: Frame,
+  trial: number,
+): Result<KernelBody, StepFailure> {
+  const { diameter, top, height, thickness } = context.values;
   const r = diameter! / 2;
   const half = tilted(plane, plane.origin, plane.x, Math.PI / 2);
   const curves: Record<string, PlanarCurve> = {};

@@ -1,5 +1,13 @@
 /** Steps that raise a solid and keep it as a new body, join it, cut with it or intersect: one way for all of them. */
-import { type CombineMode, type RaiseMode, standsAlone } from '../../core/recipe/steps';
+import {
+  type CombineMode,
+  type InputsOf,
+  type PiecesInputs,
+  type RaiseMode,
+  type StepKind,
+  standsAlone,
+  type ValuesOf,
+} from '../../core/recipe/steps';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import type { Ties } from '../../core/surfaces/loft';
@@ -26,13 +34,17 @@ export interface Raised {
  * Raises the solids of a step.
  * @param trial 0 first; later ones may put seams elsewhere, where a boolean with the first failed
  */
-export type Raiser = (context: StepContext, trial: number) => Result<Raised, StepFailure>;
+export type Raiser<I = Readonly<Record<string, unknown>>, V extends string = string> = (
+  context: StepContext<I, V>,
+  trial: number,
+) => Result<Raised, StepFailure>;
+export type RaiserOf<K extends StepKind> = Raiser<InputsOf<K>, ValuesOf<K>>;
 
 /** The step that raises and combines. @param trials how many ways of raising it there are */
 export const raiseStep =
-  (raise: Raiser, trials = 1): StepOperation =>
+  <I extends RaiseMode, V extends string>(raise: Raiser<I, V>, trials = 1): StepOperation<I, V> =>
   (context) => {
-    const { mode, body, through } = context.step.inputs as RaiseMode;
+    const { mode, body, through } = context.step.inputs;
     const first = raise(context, standsAlone(mode) ? -1 : 0);
     if (!first.ok) return first;
     if (standsAlone(mode)) return asNewBody(context, mode === 'surface' ? asSurfaces(context, first.value) : first);
@@ -138,7 +150,7 @@ function asSurfaces(context: StepContext, raised: Raised): Result<Raised, StepFa
   return ok({ ...raised, solids: skins, note: together(raised.note, ...words) });
 }
 
-function asNewBody(context: StepContext, made: Result<Raised, StepFailure>): StepOutcome {
+function asNewBody(context: StepContext<PiecesInputs>, made: Result<Raised, StepFailure>): StepOutcome {
   if (!made.ok) return made;
   const raised = made.value;
   if (raised.solids.length === 0)
@@ -169,7 +181,13 @@ export const together = (...notes: readonly (string | undefined)[]): string => n
 const HAIR = 1e-3;
 
 /** The target with the solids joined, cut away or intersected. */
-export function combineInto(context: StepContext, mode: CombineMode, bodyId: string, target: KernelBody, raised: Raised): StepOutcome {
+export function combineInto(
+  context: StepContext<PiecesInputs>,
+  mode: CombineMode,
+  bodyId: string,
+  target: KernelBody,
+  raised: Raised,
+): StepOutcome {
   const name = bodyWords(bodyId, context.project);
   const words = { target: name, tool: raised.words };
   const parts = (hair?: number): Result<Parts, StepFailure> =>

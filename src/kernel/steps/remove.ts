@@ -1,11 +1,9 @@
-/** Takes bodies away that only helped. */
-import type { RemoveInputs } from '../../core/recipe/steps';
 import { fail, ok } from '../../core/result';
 import { needBody } from './combine';
-import type { StepContext, StepOutcome } from './operation';
+import type { ContextOf, StepOutcome } from './operation';
 
-export function remove(context: StepContext): StepOutcome {
-  const { mode, bodies } = context.step.inputs as RemoveInputs;
+export function remove(context: ContextOf<'remove'>): StepOutcome {
+  const { mode, bodies } = context.step.inputs;
   if (bodies.length === 0)
     return fail({ what: 'nothing is put away', why: 'no body is chosen', unfinished: true, tryInstead: ['add a body'] });
   let volume = 0;

@@ -4,7 +4,6 @@ import { type Frame, heightOver, ORIGIN_PLANES, tilted, toSpace } from '../../co
 import { derivatives, type PlanarCurve, pointAt } from '../../core/curves/planar';
 import { type ChainCurve, openLine } from '../../core/profile/chain';
 import { findOutline, type Outline, turnedVolume } from '../../core/profile/outline';
-import type { RevolveInputs } from '../../core/recipe/steps';
 import { fail, ok, type Result } from '../../core/result';
 import { AXIS, meridianOf } from '../../core/turned/meridian';
 import { asBody, asSurface, type KernelBody, type StepFailure } from '../body';
@@ -17,12 +16,12 @@ import { verifySurface } from '../surface';
 import { turnMeridian } from '../turned';
 import { verifySolid } from '../verify';
 import { makeEdge, wireOf } from '../wires';
-import type { Raiser } from './raise';
+import type { RaiserOf } from './raise';
 
 /** The profile turned about the upright of its plane. */
-export const raiseRevolve: Raiser = (context, trial) => {
+export const raiseRevolve: RaiserOf<'revolve'> = (context, trial) => {
   const { kernel, step } = context;
-  const inputs = step.inputs as RevolveInputs;
+  const inputs = step.inputs;
   const placed = placedProfile(context, inputs.profile);
   if (!placed.ok) return placed;
   const { profile, frame, resolved } = placed.value;
@@ -34,7 +33,7 @@ export const raiseRevolve: Raiser = (context, trial) => {
     });
   const line = inputs.mode === 'surface' ? openLine(resolved) : ok(undefined);
   if (line.ok && line.value) {
-    const surface = turnLine(kernel, line.value, context.values.angle!, step.id, frame);
+    const surface = turnLine(kernel, line.value, context.values.angle, step.id, frame);
     if (surface.ok) return ok({ solids: [surface.value], words: profile.name });
     return fail({ what: `${profile.name} can't be turned`, why: surface.error, tryInstead: ['keep the line on one side of the axis'] });
   }
@@ -48,7 +47,7 @@ export const raiseRevolve: Raiser = (context, trial) => {
       ...(at ? { at: toSpace(frame, at) } : {}),
     });
   }
-  const angle = context.values.angle!;
+  const angle = context.values.angle;
   // Two turned bodies whose seams coincide are the case the kernel gets wrong most: a full turn may start
   // anywhere, so its seam is put elsewhere, and elsewhere again if the result does not verify.
   const seam = trial >= 0 && angle > 2 * Math.PI - 1e-9 ? SEAMS[trial]! : 0;

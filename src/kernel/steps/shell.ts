@@ -24,11 +24,11 @@ import { wallLimits } from '../swallow';
 import { onBody } from '../turned';
 import { plannedHollow, turnedHollow, turnedLimits, turnedOutward } from '../turned-steps';
 import { deflectionFor, verifySolid, verifyWall } from '../verify';
-import { changed, type StepContext, type StepOutcome, type StepWarning, type Trial } from './operation';
+import { type ContextOf, changed, type StepOutcome, type StepWarning, type Trial } from './operation';
 
-export function shell(context: StepContext): StepOutcome {
+export function shell(context: ContextOf<'shell'>): StepOutcome {
   const { kernel, project, step } = context;
-  const inputs = step.inputs as ShellInputs;
+  const inputs = step.inputs;
   const body = context.bodies.get(inputs.body);
   if (!body)
     return fail({
@@ -48,7 +48,7 @@ export function shell(context: StepContext): StepOutcome {
       why: 'nothing would be left to have a wall',
       tryInstead: ['leave at least one face closed'],
     });
-  const wall = context.values.wall!;
+  const wall = context.values.wall;
   const name = bodyWords(inputs.body, project);
   const side = inputs.side ?? 'inward';
   const own = ownWalls(context, body, inputs);
@@ -65,13 +65,13 @@ export function shell(context: StepContext): StepOutcome {
       done.value,
       own.value,
       wall,
-      context.values.floor!,
+      context.values.floor,
       { under: wallAt(kernel, 'inward', step.id), over: wallAt(kernel, 'outward', step.id) },
       step.id,
     );
     if (!thick.ok) return thick;
     const outcome = changed(inputs.body, body, thick.value, sealedWarning(open.value, name));
-    const least = own.value.length > 0 ? Math.min(wall, context.values.floor!) : wall;
+    const least = own.value.length > 0 ? Math.min(wall, context.values.floor) : wall;
     return outcome.ok ? ok({ ...outcome.value, note: wallNote(least, obtained(kernel, body, thick.value, step.id)) }) : outcome;
   }
   const took = performance.now() - began;
@@ -83,14 +83,14 @@ export function shell(context: StepContext): StepOutcome {
 
 /** Why a wall does not go, and what does. @param best a wall that works, mm @param exact it is the largest there is */
 function refusal(
-  context: StepContext,
+  context: ContextOf<'shell'>,
   wall: number,
   error: Pick<StepFailure, 'why' | 'at'>,
   best: number | undefined,
   exact: boolean,
 ): StepOutcome {
   const { project, step } = context;
-  const inputs = step.inputs as ShellInputs;
+  const inputs = step.inputs;
   const name = bodyWords(inputs.body, project);
   const side = inputs.side ?? 'inward';
   const offer = best === undefined ? undefined : `${roundDown(best)} mm`;
@@ -189,14 +189,14 @@ function onOutline(kernel: Kernel, body: KernelBody, open: readonly FoundFace[],
 
 /** The hollow by the outline; undefined where that can't tell. */
 function hollowedOnOutline(
-  context: StepContext,
+  context: ContextOf<'shell'>,
   body: KernelBody,
   outline: OnOutline,
   open: readonly FoundFace[],
   own: readonly OwnWall[],
 ): StepOutcome | undefined {
-  const inputs = context.step.inputs as ShellInputs;
-  const { wall, floor } = context.values as { wall: number; floor: number };
+  const inputs = context.step.inputs;
+  const { wall, floor } = context.values;
   const done = outline.hollow(ownWallOf(wall, floor, own));
   if (!done) return undefined;
   if (done.ok) {
@@ -217,7 +217,7 @@ const ownWallOf =
     own.some((o) => wholeFace(o.name) === wholeFace(face)) ? floor : wall;
 
 /** The faces with a wall of their own. */
-function ownWalls(context: StepContext, body: KernelBody, inputs: ShellInputs): Result<OwnWall[], StepFailure> {
+function ownWalls(context: ContextOf<'shell'>, body: KernelBody, inputs: ShellInputs): Result<OwnWall[], StepFailure> {
   if ((inputs.side ?? 'inward') !== 'inward' || !inputs.other?.length) return ok([]);
   const found = pickedFaces(context, inputs.body, body, inputs.other, {
     gone: 'an earlier change removed the face that has a wall of its own',
@@ -430,9 +430,9 @@ function sealedShell(kernel: Kernel, body: KernelBody, wall: number, stepId: str
 }
 
 /** The same step once more with another wall: what its range is tried with. */
-export async function shellTrial(context: StepContext): Promise<Trial | undefined> {
+export async function shellTrial(context: ContextOf<'shell'>): Promise<Trial | undefined> {
   const { kernel, project, step } = context;
-  const inputs = step.inputs as ShellInputs;
+  const inputs = step.inputs;
   const body = context.bodies.get(inputs.body);
   if (!body) return undefined;
   const open = selectFaces(kernel, body, inputs.open);
@@ -448,7 +448,7 @@ export async function shellTrial(context: StepContext): Promise<Trial | undefine
     const own = ownWalls(context, body, inputs);
     return {
       room: room(value, at),
-      works: (wall) => outline.goes(ownWallOf(wall, context.values.floor!, own.ok ? own.value : [])),
+      works: (wall) => outline.goes(ownWallOf(wall, context.values.floor, own.ok ? own.value : [])),
     };
   }
   const limits = await wallLimits(kernel, body, new Set(open.value.map((f) => f.index)));

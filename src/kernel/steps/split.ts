@@ -22,7 +22,7 @@ import { turnedParts } from '../turned-steps';
 import { verifySolid } from '../verify';
 import { makeEdge } from '../wires';
 import { needBody } from './combine';
-import type { StepContext, StepOutcome } from './operation';
+import type { ContextOf, StepOutcome } from './operation';
 
 export interface Cutter {
   /** Faces or a solid that part the body. */
@@ -36,9 +36,9 @@ export interface Cutter {
   readonly turned?: Parameters<typeof turnedParts>[2];
 }
 
-export function split(context: StepContext): StepOutcome {
+export function split(context: ContextOf<'split'>): StepOutcome {
   const { kernel, step, project } = context;
-  const inputs = step.inputs as SplitInputs;
+  const inputs = step.inputs;
   const target = needBody(context, inputs.body, 'there is nothing to split');
   if (!target.ok) return target;
   const cutter = cutterOf(context, inputs, target.value);
@@ -77,7 +77,7 @@ interface Sides {
 }
 
 /** The pieces by the kernel, each verified, and all together what the whole was. */
-function byKernel({ kernel, step }: StepContext, target: KernelBody, cutter: Cutter, what: string): Result<Sides, StepFailure> {
+function byKernel({ kernel, step }: ContextOf<'split'>, target: KernelBody, cutter: Cutter, what: string): Result<Sides, StepFailure> {
   const refuse = (why: string): Result<never, StepFailure> => fail({ what, why, tryInstead: ['move the cut a little'] });
   const made = attempt(kernel, () => parted(kernel, target, cutter, step.id));
   if (!made.ok) return refuse(made.error);
@@ -109,7 +109,7 @@ function byKernel({ kernel, step }: StepContext, target: KernelBody, cutter: Cut
 const cutArea = (kernel: Kernel, body: KernelBody, stepId: string): number =>
   facesOf(kernel, body.shape).reduce((sum, f, i) => sum + (body.faces[i]!.startsWith(`${stepId}/cut`) ? areaOf(kernel, f) : 0), 0);
 
-function cutterOf(context: StepContext, inputs: SplitInputs, target: KernelBody): Result<Cutter, StepFailure> {
+function cutterOf(context: ContextOf<'split'>, inputs: SplitInputs, target: KernelBody): Result<Cutter, StepFailure> {
   const { kernel, project } = context;
   const box = roughBounds(kernel, target.shape);
   const size = Math.hypot(...box.max.map((m, k) => m - box.min[k]!));

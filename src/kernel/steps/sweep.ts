@@ -1,7 +1,7 @@
 /** Carries sections along a path, kept square to it with least twist, closed to a solid and checked by Pappus. */
 import { cross, dot, minus, type Vec3 } from '../../core/curves/frame';
 import { carriedFrames, pathAlong, type SpacePath } from '../../core/curves/path';
-import type { CoilInputs, SweepInputs } from '../../core/recipe/steps';
+import type { SweepInputs } from '../../core/recipe/steps';
 import { fail, ok, type Result } from '../../core/result';
 import { type Guide, guideAlong, type LocalSection, type SweepOptions, sweep as swept } from '../../core/surfaces/sweep';
 import { fixed } from '../../core/units/units';
@@ -11,8 +11,8 @@ import { pathOf } from '../refer';
 import { skinBody } from '../skin';
 import { tubeAlong } from '../tube';
 import { type PlacedSection, roundedCorner, sectionOf } from './loft';
-import type { StepContext, StepWarning } from './operation';
-import type { Raiser } from './raise';
+import type { ContextOf, StepContext, StepWarning } from './operation';
+import type { RaiserOf } from './raise';
 
 const refuse = (why: string, tryInstead: readonly string[], at?: Vec3): Result<never, StepFailure> =>
   fail({ what: 'the sweep can’t be made', why, tryInstead, ...(at ? { at } : {}) });
@@ -26,14 +26,14 @@ function remedies(why: string): string[] {
   return ['turn the section round'];
 }
 
-export const raiseSweep: Raiser = (context) => {
-  const inputs = context.step.inputs as SweepInputs;
+export const raiseSweep: RaiserOf<'sweep'> = (context) => {
+  const inputs = context.step.inputs;
   const ref = inputs.paths[0];
   if (!ref) return missing('its path is not picked', 'pick an edge on the stage, or a curve on the board');
   if (inputs.sections.length === 0) return missing('no section is chosen', 'choose a drawing');
   const path = pathOf(context, ref, true);
   if (!path.ok) return path;
-  const { twist, scale } = context.values as { twist: number; scale: number };
+  const { twist, scale } = context.values;
   const warnings: StepWarning[] = [];
   const placed: { section: PlacedSection; share: number }[] = [];
   for (const [k, id] of inputs.sections.entries()) {
@@ -96,23 +96,31 @@ export const raiseSweep: Raiser = (context) => {
     }
   const open = placed.filter((p) => p.section.open).length;
   if (open > 0 && open < placed.length) return refuse('some sections are open lines and some are closed', ['close all of them, or none']);
-  const solid = solidAlong(context, path.value, local, options, (u) => first.curve(u), open > 0);
+  const solid = solidAlong(
+    context,
+    path.value,
+    local,
+    options,
+    (u) => first.curve(u),
+    open > 0,
+    () => roundedCorner(context, ref),
+  );
   if (!solid.ok) return solid;
   return ok({ solids: [solid.value.body], words: 'the sweep', warnings, note: solid.value.note });
 };
 
-export const raiseCoil: Raiser = (context) => {
-  const inputs = context.step.inputs as CoilInputs;
+export const raiseCoil: RaiserOf<'coil'> = (context) => {
+  const inputs = context.step.inputs;
   const frame = frameOf(inputs.plane, context.planes, context.project);
   if (!frame.ok) return frame;
-  const { wire, diameter, top, turns, pitch } = context.values as Record<string, number>;
+  const { wire, diameter, top, turns, pitch } = context.values;
   const f = inputs.hand === 'right' ? frame.value : { ...frame.value, y: frame.value.y.map((v) => -v) as unknown as Vec3 };
   // A left hand turns the other way but rises the same.
-  const rise = inputs.hand === 'right' ? pitch! : -pitch!;
-  const path = pathAlong([{ kind: 'helix', frame: f, radius: diameter! / 2, end: top! / 2, pitch: rise, turns: turns! }]);
+  const rise = inputs.hand === 'right' ? pitch : -pitch;
+  const path = pathAlong([{ kind: 'helix', frame: f, radius: diameter / 2, end: top / 2, pitch: rise, turns }]);
   const start = path.at(0);
   const across = orthogonal(f.x, start.direction);
-  const r = wire! / 2;
+  const r = wire / 2;
   const section: LocalSection = {
     at: (u) => [r * Math.cos(2 * Math.PI * u), r * Math.sin(2 * Math.PI * u), 0],
     normal: [0, 0, 1],
@@ -137,7 +145,7 @@ const orthogonal = (v: Vec3, d: Vec3): Vec3 => {
 };
 
 /** The second rail as the path sees it; undefined where there is none. */
-function guideOf(context: StepContext, inputs: SweepInputs, path: SpacePath): Result<Guide | undefined, StepFailure> {
+function guideOf(context: ContextOf<'sweep'>, inputs: SweepInputs, path: SpacePath): Result<Guide | undefined, StepFailure> {
   if (inputs.hold !== 'guided') return ok(undefined);
   const ref = inputs.rail?.[0];
   if (!ref) return missing('its second rail is not picked', 'pick an edge on the stage, or a curve on the board');
@@ -214,6 +222,7 @@ function solidAlong(
   options: SweepOptions,
   curveAt: (u: number) => string,
   open = false,
+  corner?: () => Pick<StepFailure, 'fixes'>,
 ): Result<{ body: KernelBody; note: string }, StepFailure> {
   const { kernel, step } = context;
   const past = options.hold === 'fixed' ? bendsPast(path, cross(options.across, options.up)) : undefined;
@@ -229,8 +238,7 @@ function solidAlong(
   const made = swept(path, sections, options);
   if (!made.ok) {
     const said = refuse(made.error.why, remedies(made.error.why), made.error.at);
-    const ref = (step.inputs as Partial<SweepInputs>).paths?.[0];
-    return !said.ok && ref && made.error.why.includes('sharp corner') ? fail({ ...said.error, ...roundedCorner(context, ref) }) : said;
+    return !said.ok && corner && made.error.why.includes('sharp corner') ? fail({ ...said.error, ...corner() }) : said;
   }
   const { patches, deviation, volume } = made.value;
   const [a, b] = [path.at(0), path.at(1)];

@@ -18,7 +18,7 @@ import { borderChains, loopOf, planeAlong, shellOf, verifySurface } from '../sur
 import { displayDeflection, tessellate } from '../tessellate';
 import { verifySolid } from '../verify';
 import { needBody } from './combine';
-import type { StepContext, StepOutcome, Trial } from './operation';
+import type { ContextOf, StepOutcome, Trial } from './operation';
 
 type Made = Result<KernelBody, Pick<StepFailure, 'why' | 'at'>>;
 
@@ -94,9 +94,9 @@ export function walled(kernel: Kernel, surface: KernelBody, wall: number, stepId
   return ok(asBody(verified.value, nameFaces(kernel, verified.value.shape, [...kept, ...outer], stepId)));
 }
 
-function run(context: StepContext, surface: KernelBody, wall: number): Made {
+function run(context: ContextOf<'thicken'>, surface: KernelBody, wall: number): Made {
   const { kernel, step } = context;
-  const { side, ends } = step.inputs as ThickenInputs;
+  const { side, ends } = step.inputs;
   if (ends !== 'square' || side === 'moved') return sided(kernel, surface, wall, side, step.id);
   const longer = extended(kernel, surface, 2 * wall);
   if (!longer.ok) return longer;
@@ -226,13 +226,13 @@ function cutFlush(
   return ok(now);
 }
 
-export function thicken(context: StepContext): StepOutcome {
+export function thicken(context: ContextOf<'thicken'>): StepOutcome {
   const { project, step } = context;
-  const inputs = step.inputs as ThickenInputs;
+  const inputs = step.inputs;
   const surface = needBody(context, inputs.body, 'there is nothing to give a wall to');
   if (!surface.ok) return surface;
   const name = bodyWords(inputs.body, project);
-  const wall = context.values.wall!;
+  const wall = context.values.wall;
   if (!surface.value.surface)
     return fail({
       what: `${name} can’t be given a wall`,
@@ -256,8 +256,8 @@ export function thicken(context: StepContext): StepOutcome {
 }
 
 /** The same step once more with another wall: what its range is tried with. */
-export async function thickenTrial(context: StepContext): Promise<Trial | undefined> {
-  const surface = context.bodies.get((context.step.inputs as ThickenInputs).body);
+export async function thickenTrial(context: ContextOf<'thicken'>): Promise<Trial | undefined> {
+  const surface = context.bodies.get(context.step.inputs.body);
   if (!surface?.surface) return undefined;
   return { room: undefined, works: (wall) => run(context, surface, wall).ok };
 }

@@ -5,7 +5,7 @@ import { idSchema, pieceIds, type StepDefinition, text } from './definition';
 const inputs = z.object({ file: idSchema, count: z.number().int().min(1).max(50) });
 export type BringInputs = z.infer<typeof inputs>;
 
-export const bring: StepDefinition<BringInputs> = {
+export const bring: StepDefinition<BringInputs, never> = {
   kind: 'bring',
   verb: 'Bring in',
   group: 'raise',

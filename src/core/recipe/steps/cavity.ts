@@ -14,7 +14,7 @@ const inputs = z.object({
 });
 export type CavityInputs = z.infer<typeof inputs>;
 
-export const cavity: StepDefinition<CavityInputs> = {
+export const cavity: StepDefinition<CavityInputs, 'wall' | 'floor' | 'band'> = {
   kind: 'cavity',
   verb: 'Turn a cavity',
   group: 'hollow',
@@ -36,7 +36,7 @@ export const cavity: StepDefinition<CavityInputs> = {
     band: { kind: 'length', label: 'band below the rim', initial: '10 mm', above: 0 },
   },
   sentence: (step) => {
-    const i = step.inputs as CavityInputs;
+    const i = step.inputs;
     return [
       text('Turn a cavity into'),
       { body: 'body' },

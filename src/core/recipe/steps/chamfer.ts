@@ -11,7 +11,7 @@ const inputs = z.object({
 });
 export type ChamferInputs = z.infer<typeof inputs>;
 
-export const chamfer: StepDefinition<ChamferInputs> = {
+export const chamfer: StepDefinition<ChamferInputs, 'distance' | 'second' | 'angle'> = {
   kind: 'chamfer',
   verb: 'Chamfer',
   group: 'soften',
@@ -33,7 +33,7 @@ export const chamfer: StepDefinition<ChamferInputs> = {
     angle: { kind: 'angle', label: 'angle to the first face', initial: '45°', above: 0, atMost: (89 * Math.PI) / 180 },
   },
   sentence: (step) => {
-    const i = step.inputs as ChamferInputs;
+    const i = step.inputs;
     return [
       text('Chamfer'),
       { edges: 'edges' },

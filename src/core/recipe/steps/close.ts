@@ -8,7 +8,7 @@ const inputs = z.object({
 });
 export type CloseInputs = z.infer<typeof inputs>;
 
-export const close: StepDefinition<CloseInputs> = {
+export const close: StepDefinition<CloseInputs, 'within'> = {
   kind: 'close',
   verb: 'Close',
   group: 'combine',
@@ -34,7 +34,7 @@ export const close: StepDefinition<CloseInputs> = {
       ['patch', 'with patches that follow its borders'],
       ['trim', 'with flat caps, cut back to a plane where a border is not flat'],
     ),
-    ...((step.inputs as CloseInputs).caps === 'flatten' ? [value('within')] : []),
+    ...(step.inputs.caps === 'flatten' ? [value('within')] : []),
     text('to a solid'),
   ],
   makes: () => [],

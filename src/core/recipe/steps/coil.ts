@@ -5,7 +5,7 @@ import { choice, raiseModeSchema, raiseWords, raising, type StepDefinition, text
 const inputs = z.object({ plane: planeRefSchema, hand: z.enum(['right', 'left']), ...raiseModeSchema });
 export type CoilInputs = z.infer<typeof inputs>;
 
-export const coil: StepDefinition<CoilInputs> = {
+export const coil: StepDefinition<CoilInputs, 'wire' | 'diameter' | 'top' | 'turns' | 'pitch'> = {
   kind: 'coil',
   verb: 'Coil',
   group: 'raise',
@@ -47,5 +47,6 @@ export const coil: StepDefinition<CoilInputs> = {
   makes: raising.makes,
   takesPieces: true,
   changesBody: raising.changesBody,
+  again: true,
   uses: (i) => raising.uses(i, { bodies: [], profiles: [], planes: [i.plane] }),
 };

@@ -11,7 +11,7 @@ const inputs = z.object({
 });
 export type CombineInputs = z.infer<typeof inputs>;
 
-export const combine: StepDefinition<CombineInputs> = {
+export const combine: StepDefinition<CombineInputs, never> = {
   kind: 'combine',
   verb: 'Combine',
   group: 'combine',
@@ -38,7 +38,7 @@ export const combine: StepDefinition<CombineInputs> = {
     choice('mode', ['join', 'joined with'], ['cut', 'cut by'], ['common', 'kept in common with']),
     { bodies: 'tools' },
     ...usualChoice(step.inputs, 'tooling', ['used', 'which are used up'], ['kept', 'which stay']),
-    ...piecesWords(step.inputs as CombineInputs),
+    ...piecesWords(step.inputs),
   ],
   makes: (i, id) => (i.pieces === 'each' ? [id] : []),
   removes: (i) => (i.tooling === 'used' ? i.tools : []),

@@ -93,7 +93,7 @@ const HOW: Readonly<Record<CurveInputs['by'], readonly SentencePart[]>> = {
   ],
 };
 
-export const curve: StepDefinition<CurveInputs> = {
+export const curve: StepDefinition<CurveInputs, 'fillet' | 'diameter' | 'top' | 'turns' | 'pitch' | 'points' | 'strength'> = {
   kind: 'curve',
   verb: 'Draw',
   group: 'refer',
@@ -119,7 +119,7 @@ export const curve: StepDefinition<CurveInputs> = {
     strength: { kind: 'number', label: 'strength', initial: '1', above: 0, atMost: 2 },
   },
   sentence: (step) => {
-    const i = step.inputs as CurveInputs;
+    const i = step.inputs;
     return [
       text('Draw'),
       choice(
@@ -142,6 +142,7 @@ export const curve: StepDefinition<CurveInputs> = {
   changesBody: () => null,
   // A tangent arc goes on from one curve, whose ends are named like those of a blend.
   chosen: (i, field) => (field === 'by' && i.by === 'tangent' ? { ...i, ends: 'end-start', places: [], paths: [] } : i),
+  places: 'curve',
   uses: (i) => {
     const places = ['line', 'arc', 'tangent', 'spline'].includes(i.by) ? i.places : [];
     const paths = ['tangent', 'edges', 'blend', 'onto', 'rebuild'].includes(i.by) ? i.paths : [];

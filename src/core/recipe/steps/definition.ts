@@ -2,6 +2,9 @@ import { z } from 'zod';
 import type { Kind } from '../../dimensions/expression';
 import type { Step } from '../schema';
 
+/** A step of a kind whose inputs are known. */
+export type StepOf<I> = Omit<Step, 'inputs'> & { readonly inputs: I };
+
 const id = z.string().max(40);
 export const faceRefSchema = z.union([z.object({ face: z.string().max(600) }), z.object({ topOf: id }), z.object({ bottomOf: id })]);
 export const edgeRefSchema = z.union([z.object({ edge: z.string().max(1200) }), z.object({ between: z.tuple([id, id]) })]);
@@ -150,7 +153,7 @@ export type CombineMode = Exclude<RaiseMode['mode'], 'new' | 'surface'>;
 export const standsAlone = (mode: RaiseMode['mode']): mode is 'new' | 'surface' => mode === 'new' || mode === 'surface';
 
 /** The end of the sentence of a step that raises something. */
-export const raiseWords = (step: Step): readonly SentencePart[] => [
+export const raiseWords = (step: StepOf<RaiseMode>): readonly SentencePart[] => [
   ...usualChoice(
     step.inputs,
     'mode',
@@ -160,11 +163,11 @@ export const raiseWords = (step: Step): readonly SentencePart[] => [
     ['cut', 'cut from'],
     ['common', 'kept in common with'],
   ),
-  ...(standsAlone(step.inputs.mode as RaiseMode['mode']) ? [] : [{ body: 'body' }]),
+  ...(standsAlone(step.inputs.mode) ? [] : [{ body: 'body' }]),
   ...(step.inputs.mode === 'join' && step.inputs.through === 'ended'
     ? [text(','), choice('through', ['drawn', 'as drawn'], ['ended', 'ended where it would poke through'])]
     : []),
-  ...piecesWords(step.inputs as PiecesInputs),
+  ...piecesWords(step.inputs),
 ];
 
 /** What all of them make, change and use. */
@@ -190,7 +193,7 @@ export const usualChoice = (
 ): readonly SentencePart[] => usually((inputs[field] ?? options[0]![0]) === options[0]![0], choice(field, ...options));
 
 /** Whether values of a step are as they begin. */
-export const still = (step: Step, specs: Readonly<Record<string, ValueSpec>>, ...names: readonly string[]): boolean =>
+export const still = (step: StepOf<unknown>, specs: Readonly<Record<string, ValueSpec>>, ...names: readonly string[]): boolean =>
   names.every((n) => (step.values[n] ?? '').replace(/\s/g, '') === specs[n]!.initial.replace(/\s/g, ''));
 
 /** What a step is built from, beside its own values. */
@@ -318,8 +321,10 @@ export const choice = (field: string, ...options: readonly (readonly [string, st
 /**
  * All that a step kind is without its geometry: adding a kind means one file here, one beside it in
  * kernel/steps, and a line in each registry.
+ *
+ * @typeParam I its inputs; @typeParam V the names of its values
  */
-export interface StepDefinition<I extends Record<string, unknown> = Record<string, unknown>> {
+export interface StepDefinition<I extends Record<string, unknown> = Record<string, unknown>, V extends string = string> {
   readonly kind: string;
   readonly verb: string;
   readonly group: StepGroup;
@@ -331,8 +336,8 @@ export interface StepDefinition<I extends Record<string, unknown> = Record<strin
   /** The ways it can be begun from what there is. */
   readonly offers: (c: Offering) => readonly Offer<I>[];
   readonly inputs: z.ZodType<I>;
-  readonly values: Readonly<Record<string, ValueSpec>>;
-  readonly sentence: (step: Step) => readonly SentencePart[];
+  readonly values: Readonly<Record<V, ValueSpec>>;
+  readonly sentence: (step: StepOf<I>) => readonly SentencePart[];
   /** Ids of the bodies the step makes; the first is named by the step's own id. */
   readonly makes: (inputs: I, stepId: string) => readonly string[];
   /** Bodies that are gone after the step. */
@@ -345,6 +350,12 @@ export interface StepDefinition<I extends Record<string, unknown> = Record<strin
   readonly takesPieces?: true;
   /** It is built from bodies alone, so that a change of it can be tried beside the rebuild. */
   readonly tried?: true;
+  /** What it puts into space where it makes no body. */
+  readonly places?: 'plane' | 'curve';
+  /** What it raises can be raised again elsewhere. */
+  readonly again?: true;
+  /** Its geometry is the mesh kernel's. */
+  readonly meshes?: true;
   /** The value whose working range is searched for. */
   readonly ranged?: string;
   readonly uses: (inputs: I) => Uses;

@@ -5,7 +5,7 @@ import { faceRefSchema, idSchema, type StepDefinition, text, value } from './def
 const inputs = z.object({ body: idSchema, faces: z.array(faceRefSchema).max(100), plane: planeRefSchema });
 export type DraftInputs = z.infer<typeof inputs>;
 
-export const draft: StepDefinition<DraftInputs> = {
+export const draft: StepDefinition<DraftInputs, 'angle'> = {
   kind: 'draft',
   verb: 'Taper',
   group: 'combine',

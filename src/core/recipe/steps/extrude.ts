@@ -52,7 +52,7 @@ const VALUES = {
   wall: { kind: 'length', label: 'wall', initial: '2 mm', above: 0 },
 } satisfies StepDefinition['values'];
 
-export const extrude: StepDefinition<ExtrudeInputs> = {
+export const extrude: StepDefinition<ExtrudeInputs, 'length' | 'back' | 'taper' | 'start' | 'wall'> = {
   kind: 'extrude',
   verb: 'Extrude',
   group: 'raise',
@@ -74,7 +74,7 @@ export const extrude: StepDefinition<ExtrudeInputs> = {
   inputs,
   values: VALUES,
   sentence: (step) => {
-    const i = step.inputs as ExtrudeInputs;
+    const i = step.inputs;
     const oneWay = i.extent === 'one' || i.extent === 'through' || i.extent === 'face' || i.extent === 'body';
     return [
       text('Extrude'),
@@ -116,6 +116,7 @@ export const extrude: StepDefinition<ExtrudeInputs> = {
   makes: raising.makes,
   takesPieces: true,
   changesBody: raising.changesBody,
+  again: true,
   uses: (i) =>
     raising.uses(i, {
       bodies: [

@@ -18,7 +18,7 @@ const inputs = z.object({
 });
 export type FilletInputs = z.infer<typeof inputs>;
 
-export const fillet: StepDefinition<FilletInputs> = {
+export const fillet: StepDefinition<FilletInputs, 'radius' | 'end'> = {
   kind: 'fillet',
   verb: 'Round',
   group: 'soften',
@@ -48,7 +48,7 @@ export const fillet: StepDefinition<FilletInputs> = {
     end: { kind: 'length', label: 'radius at the upper end', initial: '1 mm', above: 0 },
   },
   sentence: (step) => {
-    const i = step.inputs as FilletInputs;
+    const i = step.inputs;
     return [
       text('Round'),
       { edges: 'edges' },

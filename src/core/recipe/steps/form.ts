@@ -48,7 +48,7 @@ export const startRings = (): FormSource => ({
   top: 'flat',
 });
 
-export const form: StepDefinition<FormInputs> = {
+export const form: StepDefinition<FormInputs, never> = {
   kind: 'form',
   verb: 'Form',
   group: 'raise',
@@ -80,7 +80,7 @@ export const form: StepDefinition<FormInputs> = {
   inputs,
   values: {},
   sentence: (step) => {
-    const { source } = step.inputs as FormInputs;
+    const { source } = step.inputs;
     return [
       text('Form'),
       text(source.by === 'rings' ? `by ${source.rows.length} rings of ${source.sides}` : `by a cage of ${source.faces.length} faces`),
@@ -93,5 +93,6 @@ export const form: StepDefinition<FormInputs> = {
   makes: raising.makes,
   takesPieces: true,
   changesBody: raising.changesBody,
+  again: true,
   uses: (i) => raising.uses(i, { bodies: [], profiles: [], planes: [i.plane], expressions: true }),
 };

@@ -8,7 +8,7 @@ const inputs = z.object({
 });
 export type FullRoundInputs = z.infer<typeof inputs>;
 
-export const fullround: StepDefinition<FullRoundInputs> = {
+export const fullround: StepDefinition<FullRoundInputs, never> = {
   kind: 'fullround',
   verb: 'Round off',
   group: 'soften',

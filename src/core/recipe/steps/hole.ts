@@ -23,7 +23,7 @@ const inputs = z.object({
 });
 export type HoleInputs = z.infer<typeof inputs>;
 
-export const hole: StepDefinition<HoleInputs> = {
+export const hole: StepDefinition<HoleInputs, 'part' | 'clearance' | 'deep'> = {
   kind: 'hole',
   verb: 'Bore for',
   group: 'combine',
@@ -45,7 +45,7 @@ export const hole: StepDefinition<HoleInputs> = {
     deep: { kind: 'length', label: 'depth', initial: '10 mm', above: 0 },
   },
   sentence: (step) => {
-    const i = step.inputs as HoleInputs;
+    const i = step.inputs;
     return [
       text('Bore for'),
       text('⌀'),

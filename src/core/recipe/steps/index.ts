@@ -1,5 +1,6 @@
 /** Every step kind the document may hold, registered once. */
 
+import type { Project } from '../schema';
 import { bring } from './bring';
 import { cavity } from './cavity';
 import { chamfer } from './chamfer';
@@ -7,7 +8,7 @@ import { close } from './close';
 import { coil } from './coil';
 import { combine } from './combine';
 import { curve } from './curve';
-import type { StepDefinition } from './definition';
+import type { StepDefinition, StepOf } from './definition';
 import { draft } from './draft';
 import { extrude } from './extrude';
 import { fillet } from './fillet';
@@ -30,12 +31,7 @@ import { sweep } from './sweep';
 import { thicken } from './thicken';
 
 export type { FormSource, RingTexts } from '../../form/source';
-export type { BringInputs } from './bring';
-export type { CavityInputs } from './cavity';
-export type { ChamferInputs } from './chamfer';
 export type { CloseInputs } from './close';
-export type { CoilInputs } from './coil';
-export type { CombineInputs } from './combine';
 export type { CurveInputs } from './curve';
 export type {
   BodyFace,
@@ -51,25 +47,17 @@ export type {
   SectionRef,
   SentencePart,
   StepDefinition,
+  StepOf,
   Uses,
 } from './definition';
 export { type CombineMode, pieceIds, pieceOf, standsAlone } from './definition';
-export type { DraftInputs } from './draft';
 export type { ExtrudeInputs } from './extrude';
 export type { FilletInputs } from './fillet';
 export { type FormInputs, mapSource, startRings } from './form';
-export type { FullRoundInputs } from './fullround';
-export type { HoleInputs } from './hole';
-export type { LidInputs } from './lid';
-export type { LoftInputs } from './loft';
-export type { MeshHollowInputs } from './meshhollow';
-export type { MirrorInputs } from './mirror';
 export type { MoveInputs } from './move';
 export type { PatternInputs } from './pattern';
 export type { PlaneInputs } from './plane';
 export type { PrimitiveInputs } from './primitive';
-export type { RemoveInputs } from './remove';
-export type { RevolveInputs } from './revolve';
 export type { ShellInputs } from './shell';
 export type { SplitInputs } from './split';
 export type { SweepInputs } from './sweep';
@@ -105,6 +93,20 @@ export const definitions = {
   curve,
 } as const;
 export type StepKind = keyof typeof definitions;
+/** What a step of a kind holds. */
+export type InputsOf<K extends StepKind> = (typeof definitions)[K] extends StepDefinition<infer I, infer _> ? I : never;
+/** The names of the values of a kind. */
+export type ValuesOf<K extends StepKind> = keyof (typeof definitions)[K]['values'] & string;
 
 /** The registry by plain text, for documents; undefined for a kind this version does not know, be it called as what every object has. */
 export const stepDefinitions: Readonly<Record<string, StepDefinition | undefined>> = Object.assign(Object.create(null), definitions);
+
+/** The step of this id, where it is of a kind; its inputs were read by the kind's own schema. */
+export function stepOf<K extends StepKind>(
+  project: Pick<Project, 'steps'>,
+  id: string | null,
+  kind: K,
+): (StepOf<InputsOf<K>> & { readonly kind: K }) | undefined {
+  const found = project.steps.find((s) => s.id === id && s.kind === kind);
+  return found as (StepOf<InputsOf<K>> & { readonly kind: K }) | undefined;
+}

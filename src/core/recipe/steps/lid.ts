@@ -10,7 +10,7 @@ const inputs = z.object({
 });
 export type LidInputs = z.infer<typeof inputs>;
 
-export const lid: StepDefinition<LidInputs> = {
+export const lid: StepDefinition<LidInputs, 'gap' | 'lip' | 'thick' | 'clearance'> = {
   kind: 'lid',
   verb: 'Part a lid off',
   group: 'combine',
@@ -40,7 +40,7 @@ export const lid: StepDefinition<LidInputs> = {
     value('gap'),
     text('between,'),
     choice('register', ['lip', 'with a lip'], ['none', 'without a lip']),
-    ...((step.inputs as LidInputs).register === 'lip'
+    ...(step.inputs.register === 'lip'
       ? [value('lip'), text('deep,'), value('thick'), text('thick, with a clearance per side of'), value('clearance')]
       : []),
   ],

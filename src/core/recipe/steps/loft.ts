@@ -30,7 +30,7 @@ const inputs = z.object({
 });
 export type LoftInputs = z.infer<typeof inputs>;
 
-export const loft: StepDefinition<LoftInputs> = {
+export const loft: StepDefinition<LoftInputs, 'startWeight' | 'endWeight'> = {
   kind: 'loft',
   verb: 'Loft',
   group: 'raise',
@@ -69,7 +69,7 @@ export const loft: StepDefinition<LoftInputs> = {
     endWeight: { kind: 'number', label: 'strength at the end', initial: '1', above: 0, atMost: 10 },
   },
   sentence: (step) => {
-    const i = step.inputs as LoftInputs;
+    const i = step.inputs;
     return [
       text('Loft'),
       { profiles: 'sections', anything: true },
@@ -96,5 +96,6 @@ export const loft: StepDefinition<LoftInputs> = {
   makes: raising.makes,
   takesPieces: true,
   changesBody: raising.changesBody,
+  again: true,
   uses: skinUses,
 };

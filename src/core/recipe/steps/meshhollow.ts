@@ -7,7 +7,7 @@ const inputs = z.object({
 });
 export type MeshHollowInputs = z.infer<typeof inputs>;
 
-export const meshhollow: StepDefinition<MeshHollowInputs> = {
+export const meshhollow: StepDefinition<MeshHollowInputs, 'wall' | 'resolution'> = {
   kind: 'meshhollow',
   verb: 'Hollow as a mesh',
   group: 'hollow',
@@ -40,5 +40,6 @@ export const meshhollow: StepDefinition<MeshHollowInputs> = {
   makes: () => [],
   changesBody: (i) => i.body,
   tried: true,
+  meshes: true,
   uses: (i) => ({ bodies: [i.body], profiles: [], planes: [] }),
 };

@@ -5,7 +5,7 @@ import { choice, idSchema, piecesSchema, piecesWords, type StepDefinition, text,
 const inputs = z.object({ body: idSchema, plane: planeRefSchema, result: z.enum(['joined', 'separate']), ...piecesSchema });
 export type MirrorInputs = z.infer<typeof inputs>;
 
-export const mirror: StepDefinition<MirrorInputs> = {
+export const mirror: StepDefinition<MirrorInputs, never> = {
   kind: 'mirror',
   verb: 'Mirror',
   group: 'repeat',
@@ -27,7 +27,7 @@ export const mirror: StepDefinition<MirrorInputs> = {
     text('in'),
     { plane: 'plane' },
     choice('result', ['joined', 'joined to it'], ['separate', 'as a body of its own']),
-    ...(step.inputs.result === 'joined' ? piecesWords(step.inputs as MirrorInputs) : []),
+    ...(step.inputs.result === 'joined' ? piecesWords(step.inputs) : []),
   ],
   makes: (i, id) => (i.result === 'separate' || i.pieces === 'each' ? [id] : []),
   takesSurfaces: true,

@@ -36,7 +36,7 @@ const HOW: Readonly<Record<MoveInputs['by'], (i: MoveInputs) => readonly Sentenc
   align: () => [{ picks: 'faces', what: 'faces', most: 2 }, text('with a gap of'), value('gap')],
 };
 
-export const move: StepDefinition<MoveInputs> = {
+export const move: StepDefinition<MoveInputs, 'x' | 'y' | 'z' | 'angle' | 'factor' | 'gap'> = {
   kind: 'move',
   verb: 'Move',
   group: 'combine',
@@ -60,7 +60,7 @@ export const move: StepDefinition<MoveInputs> = {
     gap: { kind: 'length', label: 'gap', initial: '0 mm' },
   },
   sentence: (step) => {
-    const i = step.inputs as MoveInputs;
+    const i = step.inputs;
     return [
       text('Move'),
       { body: 'body' },

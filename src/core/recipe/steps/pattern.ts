@@ -1,5 +1,4 @@
 import { z } from 'zod';
-import type { Step } from '../schema';
 import {
   choice,
   idSchema,
@@ -9,6 +8,7 @@ import {
   piecesWords,
   type SentencePart,
   type StepDefinition,
+  type StepOf,
   still,
   text,
   usualChoice,
@@ -66,8 +66,8 @@ const VALUES = {
   angle: { kind: 'angle', label: 'angle', initial: '360°' },
 } satisfies StepDefinition['values'];
 
-function row(step: Step): readonly SentencePart[] {
-  const i = step.inputs as PatternInputs;
+function row(step: StepOf<PatternInputs>): readonly SentencePart[] {
+  const i = step.inputs;
   const by = choice('by', ['spacing', 'in all, each after'], ['extent', 'in all, within'], ['fit', 'as many as fit within']);
   const head = i.by === 'fit' ? [by, value('length'), text('with a gap of'), value('gap')] : [value('count'), by, value('length')];
   const margin = i.by === 'spacing' ? [] : usually(still(step, VALUES, 'margin'), text('less'), value('margin'), text('at either end'));
@@ -75,7 +75,7 @@ function row(step: Step): readonly SentencePart[] {
   return [...head, ...margin, choice('axis', ...AXES), ...line(i)];
 }
 
-export const pattern: StepDefinition<PatternInputs> = {
+export const pattern: StepDefinition<PatternInputs, 'count' | 'length' | 'margin' | 'gap' | 'angle'> = {
   kind: 'pattern',
   verb: 'Repeat',
   group: 'repeat',
@@ -118,7 +118,7 @@ export const pattern: StepDefinition<PatternInputs> = {
   inputs,
   values: VALUES,
   sentence: (step) => {
-    const i = step.inputs as PatternInputs;
+    const i = step.inputs;
     return [
       text('Repeat'),
       choice('what', ['step', 'step'], ['body', 'body']),

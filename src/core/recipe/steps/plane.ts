@@ -73,7 +73,7 @@ const list = (i: PlaneInputs): readonly Pick[] => [
   ...('paths' in i ? i.paths : []),
 ];
 
-export const plane: StepDefinition<PlaneInputs> = {
+export const plane: StepDefinition<PlaneInputs, 'distance' | 'angle' | 'share'> = {
   kind: 'plane',
   verb: 'Place',
   group: 'refer',
@@ -111,10 +111,11 @@ export const plane: StepDefinition<PlaneInputs> = {
     share: { kind: 'number', label: 'share', initial: '0.5', atLeast: 0, atMost: 1 },
   },
   sentence: (step) => {
-    const i = step.inputs as PlaneInputs;
+    const i = step.inputs;
     return [text('Place'), text('a plane'), ...WORDS[i.by](i)];
   },
   makes: () => [],
   changesBody: () => null,
+  places: 'plane',
   uses: (i) => ({ ...pickUses(list(i)), planes: 'from' in i ? [i.from] : [] }),
 };

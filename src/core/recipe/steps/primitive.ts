@@ -31,7 +31,7 @@ const SIZES: Readonly<Record<PrimitiveInputs['shape'], readonly SentencePart[]>>
   torus: [text('⌀'), value('diameter'), text('of a ring ⌀'), value('thickness')],
 };
 
-export const primitive: StepDefinition<PrimitiveInputs> = {
+export const primitive: StepDefinition<PrimitiveInputs, 'width' | 'depth' | 'height' | 'diameter' | 'top' | 'thickness'> = {
   kind: 'primitive',
   verb: 'Set up',
   group: 'raise',
@@ -56,7 +56,7 @@ export const primitive: StepDefinition<PrimitiveInputs> = {
     thickness: { kind: 'length', label: 'thickness of the ring', initial: '6 mm', above: 0 },
   },
   sentence: (step) => {
-    const i = step.inputs as PrimitiveInputs;
+    const i = step.inputs;
     return [
       text('Set up'),
       choice('shape', ['box', 'a box'], ['cylinder', 'a cylinder'], ['cone', 'a cone'], ['sphere', 'a ball'], ['torus', 'a ring']),
@@ -70,6 +70,7 @@ export const primitive: StepDefinition<PrimitiveInputs> = {
   makes: raising.makes,
   takesPieces: true,
   changesBody: raising.changesBody,
+  again: true,
   uses: (i) => {
     const picks = pickUses(i.places);
     return raising.uses(i, { ...picks, planes: [i.plane] });

@@ -4,7 +4,7 @@ import { choice, idSchema, type StepDefinition, text } from './definition';
 const inputs = z.object({ mode: z.enum(['delete', 'keep']), bodies: z.array(idSchema).max(60) });
 export type RemoveInputs = z.infer<typeof inputs>;
 
-export const remove: StepDefinition<RemoveInputs> = {
+export const remove: StepDefinition<RemoveInputs, never> = {
   kind: 'remove',
   verb: 'Put away',
   group: 'combine',

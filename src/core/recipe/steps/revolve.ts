@@ -8,7 +8,7 @@ const VALUES = {
   angle: { kind: 'angle', label: 'angle turned', initial: '360°', above: 0, atMost: 2 * Math.PI },
 } satisfies StepDefinition['values'];
 
-export const revolve: StepDefinition<RevolveInputs> = {
+export const revolve: StepDefinition<RevolveInputs, 'angle'> = {
   kind: 'revolve',
   verb: 'Revolve',
   group: 'raise',
@@ -31,5 +31,6 @@ export const revolve: StepDefinition<RevolveInputs> = {
   makes: raising.makes,
   takesPieces: true,
   changesBody: raising.changesBody,
+  again: true,
   uses: (i) => raising.uses(i, { bodies: [], profiles: [i.profile], planes: [] }),
 };

@@ -11,7 +11,7 @@ const inputs = z.object({
 });
 export type ShellInputs = z.infer<typeof inputs>;
 
-export const shell: StepDefinition<ShellInputs> = {
+export const shell: StepDefinition<ShellInputs, 'wall' | 'floor'> = {
   kind: 'shell',
   verb: 'Hollow',
   group: 'hollow',
@@ -45,7 +45,7 @@ export const shell: StepDefinition<ShellInputs> = {
     floor: { kind: 'length', label: 'wall of its own', initial: '3 mm', above: 0 },
   },
   sentence: (step) => {
-    const i = step.inputs as ShellInputs;
+    const i = step.inputs;
     return [
       text('Hollow'),
       { body: 'body' },

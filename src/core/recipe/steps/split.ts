@@ -19,7 +19,7 @@ const SIDES: Readonly<Record<SplitInputs['by'], readonly [string, string]>> = {
   body: ['what lies outside it, or before a surface', 'what lies inside it, or behind a surface'],
 };
 
-export const split: StepDefinition<SplitInputs> = {
+export const split: StepDefinition<SplitInputs, never> = {
   kind: 'split',
   verb: 'Split',
   group: 'combine',
@@ -36,7 +36,7 @@ export const split: StepDefinition<SplitInputs> = {
   inputs,
   values: {},
   sentence: (step) => {
-    const i = step.inputs as SplitInputs;
+    const i = step.inputs;
     const [first, second] = SIDES[i.by];
     return [
       text('Split'),

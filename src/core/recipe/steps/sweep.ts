@@ -34,7 +34,7 @@ const VALUES = {
   scale: { kind: 'number', label: 'size at the end', initial: '1', above: 0, atMost: 100 },
 } satisfies StepDefinition['values'];
 
-export const sweep: StepDefinition<SweepInputs> = {
+export const sweep: StepDefinition<SweepInputs, 'twist' | 'scale'> = {
   kind: 'sweep',
   verb: 'Sweep',
   group: 'raise',
@@ -76,6 +76,7 @@ export const sweep: StepDefinition<SweepInputs> = {
   makes: raising.makes,
   takesPieces: true,
   changesBody: raising.changesBody,
+  again: true,
   uses: (i) => {
     const own = skinUses(i);
     const rail = pickUses(i.hold === 'guided' ? (i.rail ?? []) : []);

@@ -10,7 +10,7 @@ const inputs = z.object({
 });
 export type ThickenInputs = z.infer<typeof inputs>;
 
-export const thicken: StepDefinition<ThickenInputs> = {
+export const thicken: StepDefinition<ThickenInputs, 'wall'> = {
   kind: 'thicken',
   verb: 'Give a wall to',
   group: 'hollow',
@@ -38,7 +38,7 @@ export const thicken: StepDefinition<ThickenInputs> = {
       ['both', 'half to either side'],
       ['moved', 'only moving it, without a wall'],
     ),
-    ...((step.inputs as ThickenInputs).side === 'moved'
+    ...(step.inputs.side === 'moved'
       ? []
       : usualChoice(step.inputs, 'ends', ['normal', 'its ends across the surface'], ['square', 'its ends flush with its borders'])),
   ],
