@@ -12,7 +12,8 @@ export interface VisitTally {
   readonly contexts: number;
 }
 
-export async function visits(count: number): Promise<VisitTally> {
+/** @param demos which are opened, one after the other */
+export async function visits(count: number, demos: readonly string[] = ['Ladle grip', 'Robe hook']): Promise<VisitTally> {
   const served = await serve(4394);
   const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: [...CHROMIUM_FLAGS, '--js-flags=--expose-gc'] });
   try {
@@ -36,7 +37,7 @@ export async function visits(count: number): Promise<VisitTally> {
     await page.goto(served.url);
     let early = 0;
     for (let k = 0; k < count; k++) {
-      await page.getByRole('link', { name: k % 2 ? 'Robe hook' : 'Ladle grip', exact: true }).click();
+      await page.getByRole('link', { name: demos[k % demos.length]!, exact: true }).click();
       await page.locator('canvas').waitFor();
       await measured(page);
       await page.locator('header a').first().click();
