@@ -76,7 +76,11 @@ export async function wallsOf(kernel: Kernel, body: KernelBody, tick: () => Prom
   if (!found) return null;
   // On the exact surfaces another of the thin places may be the thinnest: a mesh reads a sharp ridge short.
   const exact = body.facets ? found.candidates : found.candidates.map((s) => ({ ...s, ...exactWall(kernel, body, s) }));
-  const report = { ...found, thinnest: exact.toSorted((a, b) => a.thickness - b.thickness)[0] ?? null };
+  const thinnest = exact.toSorted((a, b) => a.thickness - b.thickness)[0] ?? null;
+  // A mesh reads a round wall a hair short all over: where a wall is everywhere the same, no place is thinner than the thinnest.
+  const { thickest: widest } = found;
+  const thickest = thinnest && widest && widest.thickness < thinnest.thickness ? { ...widest, thickness: thinnest.thickness } : widest;
+  const report = { ...found, thinnest, thickest };
   walls.set(body, report);
   return report;
 }

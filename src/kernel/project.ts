@@ -2,7 +2,7 @@
 import type { BRepAdaptor_Curve, TopoDS_Edge } from 'replicad-opencascadejs';
 import { fitPlanar } from '../core/curves/fit';
 import { type Frame, toPlane } from '../core/curves/frame';
-import { arcAbout, distance2, type PlanarCurve, type Point2 } from '../core/curves/planar';
+import { arcAbout, distance2, ellipseAbout, type PlanarCurve, type Point2 } from '../core/curves/planar';
 import { type Kernel, scoped } from './open';
 
 /** Largest deviation of a dropped curve that has no exact form here, mm. */
@@ -68,11 +68,7 @@ export function dropConic(centre: Point2, u: Point2, v: Point2, start: number, s
   }
   const sense = Math.sign(big.x * small.y - big.y * small.x);
   if (Math.abs(a - b) < 1e-9 * a) return arcAbout(centre, a, Math.atan2(big.y, big.x) + sense * from, sense * sweep);
-  const at = (w: number): Point2 => ({
-    x: centre.x + big.x * Math.cos(w) + small.x * Math.sin(w),
-    y: centre.y + big.y * Math.cos(w) + small.y * Math.sin(w),
-  });
-  return { kind: 'ellipse', centre, u: big, v: small, start: from, sweep, a: at(from), b: at(from + sweep) };
+  return ellipseAbout(centre, big, small, from, sweep);
 }
 
 /** A plain B-spline keeps its form: its poles are dropped. Undefined for a rational one. */

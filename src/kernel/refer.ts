@@ -1,9 +1,9 @@
 /** Places, lines and faces that planes are placed by, read off bodies and drawings. */
 import type { TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
-import { interpolateCubic } from '../core/curves/bspline';
-import { dot, type Frame, facing, fromWorldOrigin, minus, toSpace, unit, type Vec3 } from '../core/curves/frame';
+import { type BSpline, evaluateBSpline, interpolateCubic } from '../core/curves/bspline';
+import { along, dot, type Frame, facing, fromWorldOrigin, minus, toSpace, unit, type Vec3 } from '../core/curves/frame';
 import { pathAlong, type SpaceCurve, type SpacePath, spaceAt, straightLine } from '../core/curves/path';
-import { arcAbout, reverse } from '../core/curves/planar';
+import { arcAbout, ellipseAbout, reverse } from '../core/curves/planar';
 import { evaluateAs } from '../core/dimensions/expression';
 import { chainWith } from '../core/profile/chain';
 import type { FaceRef } from '../core/recipe/names';
@@ -132,11 +132,53 @@ export function edgeCurve(kernel: Kernel, edge: TopoDS_Edge): SpaceCurve {
       const r = circle.Radius();
       return { kind: 'planar', frame, curve: turned ? arcAbout({ x: 0, y: 0 }, r, t1, t0 - t1) : arcAbout({ x: 0, y: 0 }, r, t0, t1 - t0) };
     }
-    // Close enough for any path: a cubic through four hundred places of the exact curve.
-    const n = 400;
-    const places = Array.from({ length: n + 1 }, (_, i) => at(t0 + ((turned ? n - i : i) / n) * (t1 - t0)));
-    return { kind: 'spline', spline: interpolateCubic(places) };
+    const [a, b] = turned ? [t1, t0] : [t0, t1];
+    if (curve.GetType() === 'GeomAbs_Ellipse') {
+      const ellipse = s.keep(curve.Ellipse());
+      const axes = s.keep(ellipse.Position());
+      const frame: Frame = { origin: xyzOf(axes.Location()), x: xyzOf(axes.XDirection()), y: xyzOf(axes.YDirection()) };
+      const [u, v] = [
+        { x: ellipse.MajorRadius(), y: 0 },
+        { x: 0, y: ellipse.MinorRadius() },
+      ];
+      return { kind: 'planar', frame, curve: ellipseAbout({ x: 0, y: 0 }, u, v, a, b - a) };
+    }
+    const d = s.keep(new kernel.gp_Vec());
+    return {
+      kind: 'spline',
+      spline: cubicThrough((x) => {
+        curve.D1(a + x * (b - a), p, d);
+        return { point: [p.X(), p.Y(), p.Z()], along: [(b - a) * d.X(), (b - a) * d.Y(), (b - a) * d.Z()] };
+      }),
+    };
   });
+}
+
+/** Off the exact curve by no more, mm: nobody measures that on what follows it. */
+const AS_EXACT = 1e-6;
+
+/** A cubic through as few places of a curve as keep to it. @param at place and derivative, 0…1 */
+function cubicThrough(at: (x: number) => { readonly point: Vec3; readonly along: Vec3 }): BSpline {
+  for (let n = 8; ; n *= 2) {
+    const places = Array.from({ length: n + 1 }, (_, i) => at(i / n));
+    const points = places.map((q) => q.point);
+    // By its chords it runs at an even pace, so that its ends only want their directions.
+    const pace = points.slice(1).reduce((sum, q, i) => sum + Math.hypot(...minus(q, points[i]!)), 0);
+    const end = (k: number): Vec3 | undefined => {
+      const way = unit(places[k]!.along);
+      return way && (way.map((c) => c * pace) as unknown as Vec3);
+    };
+    const spline = interpolateCubic(points, end(0), end(n));
+    const off = (i: number): number => {
+      const { point } = at((i + 0.5) / n);
+      const [knot, next] = [spline.knots[i + 3]!, spline.knots[i + 4]!];
+      const [q, way] = evaluateBSpline(spline, (knot + next) / 2, 1) as unknown as [Vec3, Vec3];
+      const by = minus(point, q);
+      const w = unit(way);
+      return Math.hypot(...(w ? along(by, w, -dot(by, w)) : by));
+    };
+    if (n >= 256 || Array.from({ length: n }, (_, i) => off(i)).every((mm) => mm < AS_EXACT)) return spline;
+  }
 }
 
 /** The lower and the upper end of an edge, in the order of `edgeCurve`. */

@@ -51,10 +51,17 @@ function linesAndArcs(path: SpacePath): Piece[] | undefined {
 
 /**
  * The wire of a radius along a path, with a face to every stretch.
- * @param across square to the path at its start: where the seam runs
+ * @param across square to the path at its start: where the seam runs; @param side what its skin is called
  * @returns undefined where the path is not made of lines and arcs, has no room for the wire, or does not come back to its seam
  */
-export function tubeAlong(kernel: Kernel, path: SpacePath, radius: number, across: Vec3, stepId: string): KernelBody | undefined {
+export function tubeAlong(
+  kernel: Kernel,
+  path: SpacePath,
+  radius: number,
+  across: Vec3,
+  stepId: string,
+  side: string,
+): KernelBody | undefined {
   const pieces = linesAndArcs(path);
   if (!pieces || (path.closed && pieces.length < 2) || !wireHasRoom(path, radius, across)) return undefined;
   const done = attempt(kernel, () =>
@@ -92,7 +99,7 @@ export function tubeAlong(kernel: Kernel, path: SpacePath, radius: number, acros
         disc = last;
         return facesOf(kernel, maker.Shape())
           .filter((f) => !f.IsSame(first) && !f.IsSame(last))
-          .map((face) => ({ face, name: `${stepId}/side${pieces.length > 1 ? `.${i + 1}` : ''}` }));
+          .map((face) => ({ face, name: `${stepId}/${side}${pieces.length > 1 ? `.${i + 1}` : ''}` }));
       });
       if (path.closed && Math.hypot(...minus(seam, along(start.point, across, radius))) > 1e-6) return undefined;
       return sewFaces(kernel, s, path.closed ? sides : [...sides, ...ends]);

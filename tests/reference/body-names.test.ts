@@ -243,6 +243,23 @@ const recipes: readonly Recipe[] = [
     length: (s) => s.D / 2,
   },
   {
+    name: 'a bent wire',
+    make: () => {
+      const block = box(start());
+      const wire = add(
+        block,
+        'wire',
+        { paths: [{ body: 's1', edge: 's1/end|s1/front' }], chain: 'picked', inside: 'solid', ...fresh },
+        { wire: 'H/3' },
+      );
+      // What is rounded is the block the wire is joined to: its upper edge behind.
+      return add(wire, 'combine', { mode: 'join', body: 's1', tools: ['s2'], tooling: 'used' });
+    },
+    body: 's1',
+    edge: 's1/back|s1/end',
+    length: (s) => s.W,
+  },
+  {
     name: 'a straight loft',
     make: () => {
       const p = plane(setProfile(start(), rectangle('low', 'level', 'W', 'D', [40, 26])), 'H');

@@ -18,6 +18,12 @@ export interface Hand {
   readonly remove: (step: string) => Promise<void>;
   /** Clicks near the middle of the stage, seen from one side. */
   readonly pickFrom: (view: 'Above' | 'Below' | 'Front') => Promise<void>;
+  /** Moves over the stage, from a place of it outwards (px from its corner), until what is under the pointer is called so, and clicks. */
+  readonly pick: (words: RegExp, near: readonly [number, number]) => Promise<void>;
+  /** Turns the view by dragging, px. */
+  readonly orbit: (across: number) => Promise<void>;
+  /** Names a dimension and gives it a value. */
+  readonly dimension: (name: string, text: string) => Promise<void>;
   readonly settled: () => Promise<void>;
 }
 
@@ -59,6 +65,42 @@ export function handOn(page: Page): Hand {
       await page.getByTestId(step).getByRole('button').last().click();
       await page.getByRole('menuitem', { name: /Delete/ }).click();
       await settled();
+    },
+    pick: async (words, [nearX, nearY]) => {
+      const stage = (await page.locator('canvas').boundingBox())!;
+      const places: { x: number; y: number; far: number }[] = [];
+      for (let dy = -160; dy <= 160; dy += 5)
+        for (let dx = -160; dx <= 160; dx += 5) places.push({ x: stage.x + nearX + dx, y: stage.y + nearY + dy, far: Math.hypot(dx, dy) });
+      places.sort((p, q) => p.far - q.far);
+      const under = (): Promise<string> => page.evaluate(() => document.querySelector('[data-testid=hover-name]')?.textContent ?? '');
+      for (const { x, y } of places) {
+        await page.mouse.move(x, y);
+        if (!words.test(await under())) continue;
+        // It may be of the place before.
+        await page.waitForTimeout(150);
+        if (!words.test(await under())) continue;
+        await page.mouse.click(x, y);
+        await page.waitForTimeout(200);
+        return;
+      }
+      throw new Error(`nothing near there on the stage is called ${words}`);
+    },
+    orbit: async (across) => {
+      const stage = (await page.locator('canvas').boundingBox())!;
+      const [x, y] = [stage.x + stage.width / 2 - across / 2, stage.y + stage.height - 60];
+      await page.mouse.move(x, y);
+      await page.mouse.down();
+      await page.mouse.move(x + across, y, { steps: 8 });
+      await page.mouse.up();
+      await page.waitForTimeout(500);
+    },
+    dimension: async (name, text) => {
+      if ((await page.getByPlaceholder('name', { exact: true }).count()) === 0)
+        await page.getByRole('button', { name: 'add', exact: true }).click();
+      await page.getByPlaceholder('name', { exact: true }).fill(name);
+      await page.getByPlaceholder('3 1/4 in').fill(text);
+      await page.getByPlaceholder('3 1/4 in').press('Enter');
+      await page.getByRole('textbox', { name, exact: true }).first().waitFor();
     },
     pickFrom: async (view) => {
       await page.getByRole('button', { name: view, exact: true }).click();

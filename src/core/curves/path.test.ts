@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { cross, dot, facing, minus, ORIGIN_PLANES, type Vec3 } from './frame';
-import { carriedFrames, pathAlong, polyline, type SpaceCurve, spaceAt, splineThroughPlaces, straightLine } from './path';
+import { bent, carriedFrames, pathAlong, polyline, type SpaceCurve, spaceAt, splineThroughPlaces, straightLine } from './path';
 import { arcAbout } from './planar';
 
 const helix = (radius: number, pitch: number, turns: number, end = radius): SpaceCurve => ({
@@ -14,6 +14,12 @@ const helix = (radius: number, pitch: number, turns: number, end = radius): Spac
 });
 const near = (a: readonly number[], b: readonly number[], digits = 9): void => {
   for (const [i, v] of a.entries()) expect(v).toBeCloseTo(b[i]!, digits);
+};
+
+const soften = (curves: readonly SpaceCurve[], radius: number): SpaceCurve[] => {
+  const r = bent(curves, radius);
+  if (!r.ok) throw new Error(`at most ${r.error.most}`);
+  return r.value;
 };
 
 describe('a curve in space', () => {
@@ -80,10 +86,10 @@ describe('a path', () => {
       [0, 30, 0],
       [0, 0, 0],
     ];
-    const sharp = pathAlong(polyline(square, 0)!);
+    const sharp = pathAlong(polyline(square));
     expect(sharp.closed).toBe(true);
     expect(sharp.corners.map((c) => Math.round((c.angle * 180) / Math.PI))).toEqual([90, 90, 90, 90]);
-    const soft = pathAlong(polyline(square.slice(0, 4), 5)!);
+    const soft = pathAlong(soften(polyline(square.slice(0, 4)), 5));
     expect(soft.corners).toEqual([]);
     expect(soft.joints).toHaveLength(4);
     expect(soft.length).toBeCloseTo(110 - 20 + 5 * Math.PI, 9);
@@ -95,9 +101,9 @@ describe('a path', () => {
       fc.property(place, place, place, (a, b, c) => {
         const [u, w] = [minus(b, a), minus(c, b)];
         fc.pre(Math.hypot(...u) > 20 && Math.hypot(...w) > 20 && Math.hypot(...cross(u, w)) > 0.2 * Math.hypot(...u) * Math.hypot(...w));
-        const made = polyline([a, b, c], 2);
-        fc.pre(made !== undefined);
-        const path = pathAlong(made!);
+        const made = bent(polyline([a, b, c]), 2);
+        fc.pre(made.ok);
+        const path = pathAlong(soften(polyline([a, b, c]), 2));
         expect(path.corners).toEqual([]);
         near(path.at(0).point, a);
         near(path.at(1).point, c, 6);
@@ -106,26 +112,41 @@ describe('a path', () => {
       }),
     );
   });
-  it('that is too short for its rounds does not exist', () => {
-    expect(
-      polyline(
-        [
-          [0, 0, 0],
-          [3, 0, 0],
-          [3, 3, 0],
-        ],
-        4,
-      ),
-    ).toBeUndefined();
-    expect(
-      polyline(
-        [
-          [0, 0, 0],
-          [0, 0, 0],
-        ],
-        0,
-      ),
-    ).toBeUndefined();
+  it('that is too short for its rounds says where, and the largest that goes, by the tangent of half the turn', () => {
+    // 90° and 60° at the ends of a stretch of 10: R (tan 45° + tan 30°) = 10.
+    const most = 10 / (1 + Math.tan(Math.PI / 6));
+    const places: Vec3[] = [
+      [-40, 0, 0],
+      [0, 0, 0],
+      [0, 10, 0],
+      [-40 * Math.sin(Math.PI / 3), 10 + 40 * Math.cos(Math.PI / 3), 0],
+    ];
+    const line = polyline(places);
+    const short = bent(line, most * 1.001);
+    expect(!short.ok && short.error.most).toBeCloseTo(most, 12);
+    expect(!short.ok && short.error.at).toEqual([0, 10, 0]);
+    expect(pathAlong(soften(line, most)).corners).toEqual([]);
+  });
+  it('that is closed is bent at its first place too', () => {
+    const ring = bent(
+      polyline([
+        [0, 0, 0],
+        [30, 0, 0],
+        [30, 20, 0],
+        [0, 20, 0],
+        [0, 0, 0],
+      ]),
+      4,
+    );
+    const path = pathAlong(ring.ok ? ring.value : []);
+    expect(path.closed).toBe(true);
+    expect(path.corners).toEqual([]);
+    expect(path.length).toBeCloseTo(100 - 32 + 8 * Math.PI, 9);
+  });
+  it('has no bend where a curve meets a line at a corner, and says where', () => {
+    const arc: SpaceCurve = { kind: 'planar', frame: ORIGIN_PLANES.level, curve: arcAbout({ x: 0, y: 0 }, 10, 0, Math.PI / 2) };
+    const r = bent([arc, straightLine([0, 10, 0], [0, 30, 0])], 1);
+    expect(r).toMatchObject({ ok: false, error: { most: 0, at: [expect.closeTo(0, 9), 10, 0] } });
   });
 });
 
@@ -171,17 +192,17 @@ describe('frames carried along a path', () => {
   });
   it('meet themselves on a closed path', () => {
     const ring = pathAlong(
-      polyline(
-        [
+      soften(
+        polyline([
           [20, 0, 0],
           [40, 0, 0],
           [40, 30, 10],
           [0, 30, 10],
           [0, 0, 0],
           [20, 0, 0],
-        ],
+        ]),
         6,
-      )!,
+      ),
     );
     expect(ring.closed).toBe(true);
     const frames = carriedFrames(ring, [0, 0, 1]);

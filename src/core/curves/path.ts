@@ -1,4 +1,6 @@
 /** Curves in space end to end, by their arc length: what sections are swept along and patterns follow. Millimetres and radians. */
+
+import { fail, ok, type Result } from '../result';
 import { type BSpline, evaluateBSpline, interpolateCubic } from './bspline';
 import { along, cross, dot, type Frame, facing, minus, normalOf, unit, type Vec3 } from './frame';
 import { arcAbout, arcThrough, derivatives, type PlanarCurve } from './planar';
@@ -145,9 +147,7 @@ export function pathAlong(curves: readonly SpaceCurve[]): SpacePath {
     const inner = spline ? [...new Set(spline.knots)].filter((k) => k > 1e-9 && k < 1 - 1e-9) : [];
     return inner.map((k) => (starts[i]! + lengthTo(c, tables[i]!, k)) / length);
   });
-  const straight =
-    curves.every((c) => (c.kind === 'planar' ? c.curve.kind === 'line' : c.kind === 'spline' && c.spline.degree === 1)) &&
-    corners.length === 0;
+  const straight = curves.every(isStraight) && corners.length === 0;
   return {
     length,
     closed,
@@ -176,38 +176,63 @@ export const straightLine = (a: Vec3, b: Vec3): SpaceCurve => ({
   spline: { degree: 1, knots: [0, 0, 1, 1], poles: [a, b] },
 });
 
-/**
- * Straight from place to place, the corners rounded.
- * @param radius mm; 0 leaves them sharp
- * @returns undefined where a stretch is too short for its rounds
- */
-export function polyline(places: readonly Vec3[], radius: number): SpaceCurve[] | undefined {
-  const out: SpaceCurve[] = [];
-  let from = places[0]!;
-  for (let i = 1; i < places.length; i++) {
-    const [a, b, c] = [places[i - 1]!, places[i]!, places[i + 1]];
-    const u = unit(minus(b, a));
-    if (!u) return undefined;
-    const w = c && unit(minus(c, b));
-    const turn = w ? Math.acos(Math.min(1, Math.max(-1, dot(u, w)))) : 0;
-    if (!w || radius <= 0 || turn < 1e-6) {
-      out.push(straightLine(from, b));
-      from = b;
-      continue;
-    }
-    const cut = radius * Math.tan(turn / 2);
-    const start = along(b, u, -cut);
-    if (dot(minus(start, from), u) < -1e-9 || (i + 1 === places.length - 1 && Math.hypot(...minus(c!, b)) < cut - 1e-9)) return undefined;
-    if (Math.hypot(...minus(start, from)) > 1e-9) out.push(straightLine(from, start));
-    const side = unit(along(w, u, -dot(w, u)))!;
-    const centre = along(start, side, radius);
-    // The arc starts against `side` and turns towards `u`.
-    const frame: Frame = { origin: centre, x: [-side[0], -side[1], -side[2]], y: u };
-    out.push({ kind: 'planar', frame, curve: arcAbout({ x: 0, y: 0 }, radius, 0, turn) });
-    from = along(b, w, cut);
-  }
-  return out;
+/** Why corners can't be bent to a radius: where, and the largest that goes; 0 where no radius does. */
+export interface Unbent {
+  readonly at: Vec3;
+  readonly most: number;
 }
+
+const isStraight = (c: SpaceCurve): boolean =>
+  c.kind === 'planar' ? c.curve.kind === 'line' : c.kind === 'spline' && c.spline.degree === 1;
+
+/**
+ * A chain whose corners between straight stretches are bent to a radius; arcs go between what is left of them.
+ * @param curves each beginning where the one before ends; @param radius mm
+ */
+export function bent(curves: readonly SpaceCurve[], radius: number): Result<SpaceCurve[], Unbent> {
+  const n = curves.length;
+  const ends = curves.map((c) => {
+    const [a, b] = [spaceAt(c, 0), spaceAt(c, 1)];
+    return { from: a.p, to: b.p, out: unit(a.d1) ?? a.d1, on: unit(b.d1) ?? b.d1 };
+  });
+  const closed = n > 1 && Math.hypot(...minus(ends[0]!.from, ends[n - 1]!.to)) < 1e-4;
+  // The corner at the end of each curve, as the share of the radius that it takes of either side.
+  const cuts: number[] = [];
+  for (let i = 0; i < n; i++) {
+    const j = (i + 1) % n;
+    const turn = j === 0 && !closed ? 0 : Math.acos(Math.min(1, Math.max(-1, dot(ends[i]!.on, ends[j]!.out))));
+    if (turn > SMOOTH && !(isStraight(curves[i]!) && isStraight(curves[j]!) && turn < Math.PI - SMOOTH))
+      return fail({ at: ends[i]!.to, most: 0 });
+    cuts.push(turn > SMOOTH ? Math.tan(turn / 2) : 0);
+  }
+  const before = (i: number): number => cuts[(i + n - 1) % n]!;
+  const room = curves.map((_, i) => {
+    const taken = before(i) + cuts[i]!;
+    return taken > 0 ? Math.hypot(...minus(ends[i]!.to, ends[i]!.from)) / taken : Number.POSITIVE_INFINITY;
+  });
+  const most = Math.min(...room);
+  if (radius > most * (1 + 1e-9)) {
+    const tight = room.indexOf(most);
+    return fail({ at: cuts[tight]! > 0 ? ends[tight]!.to : ends[tight]!.from, most });
+  }
+  return ok(
+    curves.flatMap((c, i): SpaceCurve[] => {
+      if (before(i) === 0 && cuts[i] === 0) return [c];
+      const { from, to, out, on } = ends[i]!;
+      const [start, end] = [along(from, out, radius * before(i)), along(to, on, -radius * cuts[i]!)];
+      const left = Math.hypot(...minus(end, start)) > 1e-9 ? [straightLine(start, end)] : [];
+      if (cuts[i] === 0) return left;
+      const { out: next } = ends[(i + 1) % n]!;
+      const side = unit(along(next, on, -dot(next, on)))!;
+      // The arc starts against `side` and turns towards where the stretch led.
+      const frame: Frame = { origin: along(end, side, radius), x: [-side[0], -side[1], -side[2]], y: on };
+      return [...left, { kind: 'planar', frame, curve: arcAbout({ x: 0, y: 0 }, radius, 0, 2 * Math.atan(cuts[i]!)) }];
+    }),
+  );
+}
+
+/** Straight from place to place, no two in a row the same. */
+export const polyline = (places: readonly Vec3[]): SpaceCurve[] => places.slice(1).map((p, i) => straightLine(places[i]!, p));
 
 /** A smooth curve through places. */
 /** The arc through three places. Undefined where they lie on one line. */

@@ -65,6 +65,21 @@ export function arcAbout(centre: Point2, radius: number, start: number, sweep: n
   return { kind: 'arc', a, b: whole ? a : at(start + sweep), mid: at(start + sweep / 2), centre, radius, start, sweep };
 }
 
+/** The arc of an ellipse C + u·cos w + v·sin w from one angle over a signed sweep. */
+export function ellipseAbout(
+  centre: Point2,
+  u: Point2,
+  v: Point2,
+  start: number,
+  sweep: number,
+): Extract<PlanarCurve, { kind: 'ellipse' }> {
+  const at = (w: number): Point2 => ({
+    x: centre.x + u.x * Math.cos(w) + v.x * Math.sin(w),
+    y: centre.y + u.y * Math.cos(w) + v.y * Math.sin(w),
+  });
+  return { kind: 'ellipse', centre, u, v, start, sweep, a: at(start), b: at(start + sweep) };
+}
+
 /** Whether the curve closes on itself. */
 export const isWhole = (c: PlanarCurve): boolean =>
   (c.kind === 'arc' || c.kind === 'ellipse') && Math.abs(Math.abs(c.sweep) - 2 * Math.PI) < 1e-9;

@@ -1,7 +1,7 @@
 /** Lofts and sweeps as surfaces alone: how closely they keep to what they are made from, and what they refuse. */
 import { describe, expect, it } from 'vitest';
 import { ORIGIN_PLANES, type Vec3 } from '../curves/frame';
-import { pathAlong, polyline, straightLine } from '../curves/path';
+import { bent, pathAlong, polyline, straightLine } from '../curves/path';
 import { type LoftOptions, loft, type Rail } from './loft';
 import type { Section } from './round';
 import { type SplineSurface, surfaceAt } from './space';
@@ -132,20 +132,19 @@ describe('a section carried along a path', () => {
     share,
   });
   const options: SweepOptions = { hold: 'square', twist: 0, scale: 1, across: [0, 0, 1], up: [0, -1, 0] };
-  const bent = (radius: number) =>
-    pathAlong(
-      polyline(
-        [
-          [0, 0, 0],
-          [40, 0, 0],
-          [40, 40, 0],
-        ],
-        radius,
-      )!,
-    );
+  const elbow = polyline([
+    [0, 0, 0],
+    [40, 0, 0],
+    [40, 40, 0],
+  ]);
+  const bentBy = (radius: number) => {
+    const r = bent(elbow, radius);
+    if (!r.ok) throw new Error(`at most ${r.error.most}`);
+    return pathAlong(r.value);
+  };
 
   it('keeps its distance from the path, a face to every stretch', () => {
-    const path = bent(12);
+    const path = bentBy(12);
     const r = made(sweep(path, [wire(4)], options));
     expect(r.patches).toHaveLength(3);
     expect(r.deviation).toBeLessThan(3e-4);
@@ -156,7 +155,7 @@ describe('a section carried along a path', () => {
       });
   });
   it('has the volume of Pappus, less where its middle lies inside the bend', () => {
-    const path = bent(12);
+    const path = bentBy(12);
     expect(made(sweep(path, [wire(4)], options)).volume! / (Math.PI * 16 * path.length)).toBeCloseTo(1, 4);
     const off: LocalSection = { ...wire(2), at: (u) => [2 * Math.cos(2 * Math.PI * u), 3 + 2 * Math.sin(2 * Math.PI * u), 0] };
     // Moved 3 towards −up, which lies outside of this bend to the left: the quarter turn is run at radius 12 ± 3.
@@ -166,25 +165,8 @@ describe('a section carried along a path', () => {
   });
   it('is refused where the path has a corner, bends tighter than it reaches, or comes back on itself', () => {
     const why = (r: ReturnType<typeof sweep>): string => (r.ok ? '' : r.error.why);
-    expect(
-      why(
-        sweep(
-          pathAlong(
-            polyline(
-              [
-                [0, 0, 0],
-                [40, 0, 0],
-                [40, 40, 0],
-              ],
-              0,
-            )!,
-          ),
-          [wire(4)],
-          options,
-        ),
-      ),
-    ).toContain('sharp corner of 90.0°');
-    expect(why(sweep(bent(3.5), [wire(4)], options))).toContain('bends with a radius of 3.50 mm, and the section reaches 4.00 mm');
+    expect(why(sweep(pathAlong(elbow), [wire(4)], options))).toContain('sharp corner of 90.0°');
+    expect(why(sweep(bentBy(3.5), [wire(4)], options))).toContain('bends with a radius of 3.50 mm, and the section reaches 4.00 mm');
     const back = pathAlong([{ kind: 'helix', frame: ORIGIN_PLANES.level, radius: 20, end: 20, pitch: 6, turns: 3 }]);
     expect(why(sweep(back, [wire(3.2)], { ...options, across: [1, 0, 0], up: [0, 0, 1] }))).toContain('runs into itself');
     expect(sweep(back, [wire(2.5)], { ...options, across: [1, 0, 0], up: [0, 0, 1] }).ok).toBe(true);

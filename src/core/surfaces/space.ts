@@ -64,10 +64,13 @@ export function basisAt(s: SplineSpace, t: number): { readonly first: number; re
   return { first: span - s.degree, values: basisDerivatives(s.degree, knots, span, t, 0)[0]! };
 }
 
-/** A square system solved once for many right-hand sides, by elimination with row exchange. */
+/** A square system solved once for many right-hand sides, by elimination with row exchange. Splines make band matrices: what lies beside the band is left out. */
 class Solver {
   private readonly lu: Float64Array[];
   private readonly order: number[];
+  /** Where each row begins and ends being other than zero. */
+  private readonly first: Int32Array;
+  private readonly last: Int32Array;
   constructor(rows: readonly (readonly number[])[]) {
     const n = rows.length;
     this.lu = rows.map((r) => Float64Array.from(r));
@@ -86,13 +89,15 @@ class Solver {
         for (let j = k + 1; j < n; j++) if (pivot[j] !== 0) row[j] = row[j]! - f * pivot[j]!;
       }
     }
+    this.first = Int32Array.from(this.lu, (row) => row.findIndex((v) => v !== 0));
+    this.last = Int32Array.from(this.lu, (row) => row.findLastIndex((v) => v !== 0));
   }
   solve(b: readonly number[]): number[] {
     const n = this.lu.length;
     const x = this.order.map((i) => b[i]!);
-    for (let i = 0; i < n; i++) for (let j = 0; j < i; j++) x[i] = x[i]! - this.lu[i]![j]! * x[j]!;
+    for (let i = 0; i < n; i++) for (let j = this.first[i]!; j < i; j++) x[i] = x[i]! - this.lu[i]![j]! * x[j]!;
     for (let i = n - 1; i >= 0; i--) {
-      for (let j = i + 1; j < n; j++) x[i] = x[i]! - this.lu[i]![j]! * x[j]!;
+      for (let j = i + 1; j <= this.last[i]!; j++) x[i] = x[i]! - this.lu[i]![j]! * x[j]!;
       x[i] = x[i]! / this.lu[i]![i]!;
     }
     return x;

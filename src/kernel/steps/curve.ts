@@ -7,15 +7,17 @@ import type { CurveInputs, PathRef } from '../../core/recipe/steps';
 import { fail, ok, type Result } from '../../core/result';
 import { fixed } from '../../core/units/units';
 import { type StepFailure, wanting } from '../body';
+import { bentBy, chainOf, tightestBend } from '../chains';
 import { type Kernel, type Shape, scoped } from '../open';
 import { frameOf } from '../placed';
-import { chained, curvesOf, faceOf, pathOf, placeOf } from '../refer';
+import { faceOf, pathOf, placeOf } from '../refer';
 import { distanceBetween, nearestOnLine, roughBounds, vertexAt } from '../shapes';
 import type { ContextOf, StepOutcome } from './operation';
 
+const FAILED = 'the curve can’t be drawn';
 const refuse = (why: string, tryInstead: readonly string[], at?: Vec3): Result<never, StepFailure> =>
-  fail({ what: 'the curve can’t be drawn', why, tryInstead, ...(at ? { at } : {}) });
-const missing = wanting('the curve can’t be drawn');
+  fail({ what: FAILED, why, tryInstead, ...(at ? { at } : {}) });
+const missing = wanting(FAILED);
 
 export function curve(context: ContextOf<'curve'>): StepOutcome {
   let told = '';
@@ -36,12 +38,6 @@ export function curve(context: ContextOf<'curve'>): StepOutcome {
     warnings: [],
     note: `${fixed(path.length, 3)} mm long${path.closed ? ', closed' : ''}${tightest < 1e5 ? `, bends down to R ${fixed(tightest, 2)} mm` : ''}; ${joints.length > 0 ? joints.join(', ') : 'smooth throughout'}${told}`,
   });
-}
-
-function tightestBend(path: ReturnType<typeof pathAlong>): number {
-  let most = 0;
-  for (let i = 0; i <= 400; i++) most = Math.max(most, Math.hypot(...path.at(i / 400).bend));
-  return most > 0 ? 1 / most : Number.POSITIVE_INFINITY;
 }
 
 /** Places by picks, each asked for by its name. */
@@ -124,8 +120,8 @@ function drawnCurves(context: ContextOf<'curve'>, say: (words: string) => void):
       if (places.length < 2)
         return missing(`${places.length === 1 ? 'a second place is' : 'its places are'} not picked`, 'pick or type places');
       if (inputs.by === 'spline') return ok([splineThroughPlaces(places)]);
-      const line = polyline(places, fillet!);
-      return line ? ok(line) : refuse(`a round of ${fixed(fillet!, 2)} mm takes more than the stretch beside it`, ['a smaller radius']);
+      const line = polyline(places);
+      return fillet > 0 ? bentBy(context, FAILED, line, 'fillet', fillet) : ok(line);
     }
     case 'arc': {
       const places = placesOf(context, inputs.places, ['where it starts', 'what it passes through', 'where it ends']);
@@ -160,29 +156,21 @@ function drawnCurves(context: ContextOf<'curve'>, say: (words: string) => void):
           path.value.at(corner.share).point,
         );
       if (path.value.closed) return refuse('it is closed on itself', ['pick an open curve']);
-      const made = rebuild((s) => path.value.at(s).point, points!);
+      const made = rebuild((s) => path.value.at(s).point, points);
       say(`${points} control points, off by at most ${fixed(made.deviation, 4)} mm, ${fixed(100 * made.at, 0)} % along`);
       return ok([{ kind: 'spline', spline: made.spline }]);
     }
     case 'helix': {
       const frame = frameOf(inputs.plane, context.planes, context.project);
       if (!frame.ok) return frame;
-      return ok([{ kind: 'helix', frame: frame.value, radius: diameter! / 2, end: top! / 2, pitch: pitch!, turns: turns! }]);
+      return ok([{ kind: 'helix', frame: frame.value, radius: diameter / 2, end: top / 2, pitch: pitch, turns }]);
     }
     case 'edges': {
       if (inputs.paths.length === 0) return missing('no edge is picked', 'pick edges on the stage');
-      const all: SpaceCurve[] = [];
-      for (const ref of inputs.paths) {
-        const c = curvesOf(context, ref, inputs.chain === 'smooth');
-        if (!c.ok) return c;
-        // A chain that is reached from two of its edges is there once.
-        for (const k of c.value) if (!all.some((o) => JSON.stringify(o) === JSON.stringify(k))) all.push(k);
-      }
-      const chain = chained(all);
-      return chain ? ok(chain) : refuse('the edges do not hang together', ['pick edges that touch']);
+      return chainOf(context, inputs.paths, inputs.chain === 'smooth', FAILED);
     }
     case 'blend':
-      return blended(context, inputs.paths, inputs, strength!);
+      return blended(context, inputs.paths, inputs, strength);
   }
 }
 

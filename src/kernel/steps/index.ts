@@ -35,6 +35,7 @@ const operations: { readonly [K in StepKind]: OperationOf<K> } = {
   loft: raised(raisers.loft),
   sweep: raised(raisers.sweep),
   coil: raised(raisers.coil),
+  wire: raised(raisers.wire),
   primitive: raised(raisers.primitive),
   form: raised(raisers.form),
   bring,

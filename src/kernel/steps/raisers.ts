@@ -8,8 +8,9 @@ import { raisePrimitive } from './primitive';
 import type { Raiser, RaiserOf } from './raise';
 import { raiseRevolve, SEAMS } from './revolve';
 import { raiseCoil, raiseSweep } from './sweep';
+import { raiseWire } from './wire';
 
-type RaisingKind = Extract<StepKind, 'revolve' | 'extrude' | 'loft' | 'sweep' | 'coil' | 'form' | 'primitive'>;
+type RaisingKind = Extract<StepKind, 'revolve' | 'extrude' | 'loft' | 'sweep' | 'coil' | 'wire' | 'form' | 'primitive'>;
 
 /** @property trials how many ways of raising it there are, where a boolean with the first fails */
 export const raisers: { readonly [K in RaisingKind]: { readonly raise: RaiserOf<K>; readonly trials: number } } = {
@@ -18,6 +19,7 @@ export const raisers: { readonly [K in RaisingKind]: { readonly raise: RaiserOf<
   loft: { raise: raiseLoft, trials: 1 },
   sweep: { raise: raiseSweep, trials: 1 },
   coil: { raise: raiseCoil, trials: 1 },
+  wire: { raise: raiseWire, trials: 1 },
   form: { raise: raiseForm, trials: 1 },
   primitive: { raise: raisePrimitive, trials: SEAMS.length },
 };

@@ -96,15 +96,10 @@ export const raiseSweep: RaiserOf<'sweep'> = (context) => {
     }
   const open = placed.filter((p) => p.section.open).length;
   if (open > 0 && open < placed.length) return refuse('some sections are open lines and some are closed', ['close all of them, or none']);
-  const solid = solidAlong(
-    context,
-    path.value,
-    local,
-    options,
-    (u) => first.curve(u),
-    open > 0,
-    () => roundedCorner(context, ref),
-  );
+  const solid = solidAlong(context, path.value, local, options, (u) => first.curve(u), {
+    open: open > 0,
+    corner: () => roundedCorner(context, ref),
+  });
   if (!solid.ok) return solid;
   return ok({ solids: [solid.value.body], words: 'the sweep', warnings, note: solid.value.note });
 };
@@ -118,11 +113,26 @@ export const raiseCoil: RaiserOf<'coil'> = (context) => {
   // A left hand turns the other way but rises the same.
   const rise = inputs.hand === 'right' ? pitch : -pitch;
   const path = pathAlong([{ kind: 'helix', frame: f, radius: diameter / 2, end: top / 2, pitch: rise, turns }]);
+  const solid = roundAlong(context, path, wire / 2, 'side', f.x);
+  if (!solid.ok) return fail({ ...solid.error, what: 'the coil can’t be made' });
+  return ok({ solids: [solid.value.body], words: 'the coil', note: `${fixed(path.length, 2)} mm of wire; ${solid.value.note}` });
+};
+
+/**
+ * A round wire along a path. @param radius mm; @param side what its skin is called
+ * @param from the direction its seam begins in, as far as that is square to the path
+ */
+export function roundAlong(
+  context: StepContext,
+  path: SpacePath,
+  radius: number,
+  side: string,
+  from: Vec3 = [1, 0, 0],
+): Result<{ body: KernelBody; note: string }, StepFailure> {
   const start = path.at(0);
-  const across = orthogonal(f.x, start.direction);
-  const r = wire / 2;
+  const across = orthogonal(from, start.direction);
   const section: LocalSection = {
-    at: (u) => [r * Math.cos(2 * Math.PI * u), r * Math.sin(2 * Math.PI * u), 0],
+    at: (u) => [radius * Math.cos(2 * Math.PI * u), radius * Math.sin(2 * Math.PI * u), 0],
     normal: [0, 0, 1],
     corners: [],
     joints: [],
@@ -131,10 +141,8 @@ export const raiseCoil: RaiserOf<'coil'> = (context) => {
     share: 0,
   };
   const options: SweepOptions = { hold: 'square', twist: 0, scale: 1, across, up: cross(start.direction, across) };
-  const solid = solidAlong(context, path, [section], options, () => 'side');
-  if (!solid.ok) return fail({ ...solid.error, what: 'the coil can’t be made' });
-  return ok({ solids: [solid.value.body], words: 'the coil', note: `${fixed(path.length, 2)} mm of wire; ${solid.value.note}` });
-};
+  return solidAlong(context, path, [section], options, () => side, { side });
+}
 
 const orthogonal = (v: Vec3, d: Vec3): Vec3 => {
   const k = dot(v, d);
@@ -221,8 +229,7 @@ function solidAlong(
   sections: readonly LocalSection[],
   options: SweepOptions,
   curveAt: (u: number) => string,
-  open = false,
-  corner?: () => Pick<StepFailure, 'fixes'>,
+  { open = false, side = 'side', corner }: { open?: boolean; side?: string; corner?: () => Pick<StepFailure, 'fixes'> } = {},
 ): Result<{ body: KernelBody; note: string }, StepFailure> {
   const { kernel, step } = context;
   const past = options.hold === 'fixed' ? bendsPast(path, cross(options.across, options.up)) : undefined;
@@ -233,7 +240,7 @@ function solidAlong(
       past,
     );
   const radius = wireRadius(sections, options);
-  const tube = radius === undefined ? undefined : tubeAlong(kernel, path, radius, options.across, step.id);
+  const tube = radius === undefined ? undefined : tubeAlong(kernel, path, radius, options.across, step.id, side);
   if (tube) return ok({ body: tube, note: 'cylinders and rings, exactly along its path' });
   const made = swept(path, sections, options);
   if (!made.ok) {

@@ -29,6 +29,7 @@ import { shell } from './shell';
 import { split } from './split';
 import { sweep } from './sweep';
 import { thicken } from './thicken';
+import { wire } from './wire';
 
 export type { FormSource, RingTexts } from '../../form/source';
 export type { CloseInputs } from './close';
@@ -69,6 +70,7 @@ export const definitions = {
   loft,
   sweep,
   coil,
+  wire,
   bring,
   primitive,
   form,

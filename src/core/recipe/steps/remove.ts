@@ -9,12 +9,22 @@ export const remove: StepDefinition<RemoveInputs, never> = {
   verb: 'Put away',
   group: 'combine',
   summary: 'take bodies away that only helped',
-  known: ['delete a body', 'discard', 'hide', 'clean up'],
+  known: ['delete a body', 'remove a body', 'discard', 'hide', 'clean up'],
   needs: 'two bodies',
-  offers: (c) =>
-    c.solids.length + c.skins.length < 2
+  offers: (c) => {
+    const bodies = [...c.solids, ...c.skins];
+    return bodies.length < 2
       ? []
-      : [{ group: 'Join and cut', label: 'Put bodies away', hint: 'that only helped', inputs: { mode: 'delete', bodies: [] } }],
+      : [
+          ...bodies.map((b) => ({
+            group: 'Join and cut' as const,
+            label: `Put ${b.name} away`,
+            hint: 'it only helped',
+            inputs: { mode: 'delete' as const, bodies: [b.id] },
+          })),
+          { group: 'Join and cut', label: 'Put bodies away', hint: 'that only helped', inputs: { mode: 'delete', bodies: [] } },
+        ];
+  },
   inputs,
   values: {},
   sentence: () => [text('Put away'), choice('mode', ['delete', 'the body'], ['keep', 'all but the body']), { bodies: 'bodies' }],
