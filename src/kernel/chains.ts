@@ -1,4 +1,5 @@
 /** Chains of edges and curves in space: put end to end, their corners bent. */
+import type { Vec3 } from '../core/curves/frame';
 import { bent, type SpaceCurve, type SpacePath } from '../core/curves/path';
 import type { PathRef } from '../core/recipe/steps';
 import { fail, ok, type Result } from '../core/result';
@@ -52,9 +53,21 @@ export function bentBy(
   });
 }
 
-/** Radius of the tightest bend, mm; infinite for a straight path. */
-export function tightestBend(path: SpacePath): number {
-  let most = 0;
-  for (let i = 0; i <= 400; i++) most = Math.max(most, Math.hypot(...path.at(i / 400).bend));
-  return most > 0 ? 1 / most : Number.POSITIVE_INFINITY;
+/** Places a path is looked at for its tightest bend, and again about that: blends between long curves are short. */
+const LOOKS = 1500;
+
+/** The tightest bend of a path: its radius, mm, infinite for a straight one, and where it is. */
+export function tightestBend(path: SpacePath): { readonly radius: number; readonly at: Vec3 } {
+  const bend = (share: number): number => Math.hypot(...path.at(share).bend);
+  let best = { share: 0, bend: -1 };
+  const look = (from: number, to: number, n: number): void => {
+    for (let i = 0; i <= n; i++) {
+      const share = Math.min(1, Math.max(0, from + ((to - from) * i) / n));
+      const b = bend(share);
+      if (b > best.bend) best = { share, bend: b };
+    }
+  };
+  look(0, 1, LOOKS);
+  look(best.share - 1 / LOOKS, best.share + 1 / LOOKS, 40);
+  return { radius: best.bend > 0 ? 1 / best.bend : Number.POSITIVE_INFINITY, at: path.at(best.share).point };
 }

@@ -90,7 +90,11 @@ export function planeWords(ref: string, project: Project): string {
 export function pickWords(pick: Pick, project: Project): string {
   if ('face' in pick) return faceWords(pick.face, project);
   if ('at' in pick) return `(${pick.at.join(', ')})`;
-  if ('step' in pick) return `the curve of ${stepTitle(pick.step, project)}`;
+  if ('step' in pick) {
+    const index = project.steps.findIndex((s) => s.id === pick.step);
+    const step = project.steps[index];
+    return step ? `the ${stepDefinitions[step.kind]?.called?.(step.inputs) ?? 'curve'} of step ${index + 1}` : 'a removed curve';
+  }
   if ('profile' in pick) {
     const profile = project.profiles.find((p) => p.id === pick.profile);
     const name = profile?.name ?? 'a removed profile';

@@ -32,7 +32,7 @@ export function curve(context: ContextOf<'curve'>): StepOutcome {
   ];
   if (path.joints.length > 0)
     joints.push(`${path.joints.length} tangent joint${path.joints.length > 1 ? 's' : ''} where only the curvature jumps`);
-  const tightest = tightestBend(path);
+  const { radius: tightest } = tightestBend(path);
   return ok({
     path: drawn.value,
     warnings: [],

@@ -26,39 +26,36 @@ export const raiseWire: RaiserOf<'wire'> = (context) => {
   const path = pathAlong(corners.value);
   if (!(path.length > 1e-6)) return missing('what it runs along has no length', 'pick another edge');
   const tightest = tightestBend(path);
-  if (tightest < ROOM * (wire / 2)) return tooThick(context, wire, tightest, path);
+  const { radius } = tightest;
+  if (radius < ROOM * (wire / 2)) return tooThick(context, wire, tightest);
   const outside = roundAlong(context, path, wire / 2, 'side');
   if (!outside.ok) return fail({ ...outside.error, what: FAILED });
   const body = inputs.inside === 'hollow' ? bored(context, outside.value.body, path, wire / 2 - wall) : ok(outside.value.body);
   if (!body.ok) return body;
-  const straight = tightest > 1e5;
+  const straight = radius > 1e5;
   return ok({
     solids: [body.value],
     words: inputs.inside === 'hollow' ? 'the tube' : 'the wire',
-    note: `${fixed(path.length, 2)} mm of it, ${straight ? 'straight' : `bent down to R ${fixed(tightest, 2)} mm`}; ${outside.value.note}`,
+    note: `${fixed(path.length, 2)} mm of it, ${straight ? 'straight' : `bent down to R ${fixed(radius, 2)} mm`}; ${outside.value.note}`,
     // Common practice, no source: below its own thickness to the middle, wire and tube crack, flatten or fold in bending.
-    warnings: !straight && tightest < wire * (1 - 1e-6) ? [tight(wire, tightest, path)] : [],
+    warnings: !straight && radius < wire * (1 - 1e-6) ? [tight(wire, tightest)] : [],
   });
 };
 
-/** Where a path bends most. */
-function tightestPlace(path: SpacePath): readonly [number, number, number] {
-  const all = Array.from({ length: 401 }, (_, i) => path.at(i / 400));
-  return all.reduce((a, b) => (Math.hypot(...b.bend) > Math.hypot(...a.bend) ? b : a)).point;
-}
+type Bend = ReturnType<typeof tightestBend>;
 
-const tight = (wire: number, radius: number, path: SpacePath): StepWarning => ({
+const tight = (wire: number, { radius, at }: Bend): StepWarning => ({
   message: `it bends to R ${fixed(radius, 2)} mm at its middle, tighter than it is thick (⌀ ${fixed(wire, 2)} mm): many wires crack there, and tubes flatten; ask who bends it`,
-  at: tightestPlace(path),
+  at,
 });
 
-function tooThick(context: ContextOf<'wire'>, wire: number, radius: number, path: SpacePath): Result<never, StepFailure> {
+function tooThick(context: ContextOf<'wire'>, wire: number, { radius, at }: Bend): Result<never, StepFailure> {
   const works = roundDown((2 * radius) / ROOM);
   return fail({
     what: FAILED,
     why: `what it runs along bends to R ${fixed(radius, 2)} mm, and the wire reaches ${fixed(wire / 2, 2)} mm: it would pass through itself`,
     tryInstead: ['a wider bend', `⌀ ${works} mm works there`],
-    at: tightestPlace(path),
+    at,
     fixes: [{ words: `Use the thickest there, ⌀ ${works} mm`, step: context.step.id, values: { wire: `${works} mm` } }],
   });
 }

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { planeRefSchema } from '../schema';
-import { choice, raiseModeSchema, raiseWords, raising, type StepDefinition, text, value } from './definition';
+import { choice, placed, raiseModeSchema, raiseWords, raising, type StepDefinition, text, value } from './definition';
 
 const inputs = z.object({ plane: planeRefSchema, hand: z.enum(['right', 'left']), ...raiseModeSchema });
 export type CoilInputs = z.infer<typeof inputs>;
@@ -12,12 +12,12 @@ export const coil: StepDefinition<CoilInputs, 'wire' | 'diameter' | 'top' | 'tur
   summary: 'a round wire in a helix',
   known: ['spring', 'helix', 'thread', 'screw thread', 'spiral', 'winding'],
   needs: 'nothing',
-  offers: () => [
+  offers: (c) => [
     {
       group: 'Raise',
       label: 'Coil a wire',
       hint: 'a helix of round wire',
-      inputs: { plane: 'level', hand: 'right', mode: 'new', body: null },
+      inputs: { plane: placed(c, 'level'), hand: 'right', mode: 'new', body: null },
     },
   ],
   inputs,

@@ -5,6 +5,7 @@ import {
   choice,
   pathRefSchema,
   pickUses,
+  placed,
   placeRefSchema,
   type SentencePart,
   type StepDefinition,
@@ -45,6 +46,18 @@ const WAYS: readonly (readonly [string, CurveInputs['by'], string, ('places' | '
   ['Draw a chain of edges', 'edges', 'of a body', 'paths', 100],
   ['Draw a blend between two curves', 'blend', 'G0 to G3', 'paths', 2],
 ];
+
+const CALLED: Readonly<Record<CurveInputs['by'], string>> = {
+  line: 'line',
+  arc: 'arc',
+  tangent: 'tangent arc',
+  spline: 'smooth curve',
+  helix: 'helix',
+  edges: 'chain of edges',
+  blend: 'blend',
+  onto: 'curve on a face',
+  rebuild: 'curve drawn again',
+};
 
 const HOW: Readonly<Record<CurveInputs['by'], readonly SentencePart[]>> = {
   line: [{ picks: 'places', what: 'places', most: 100 }, text('its corners rounded by'), value('fillet')],
@@ -100,12 +113,12 @@ export const curve: StepDefinition<CurveInputs, 'fillet' | 'diameter' | 'top' | 
   summary: 'a curve in space to sweep along, or to lead a loft',
   known: ['spline', 'polyline', 'curve in space', '3d sketch', 'spiral', 'project a curve', 'edge loop', 'guide', 'isocurve', 'wire'],
   needs: 'nothing',
-  offers: () =>
+  offers: (c) =>
     WAYS.map(([label, by, hint, what, most]) => ({
       group: 'Draw',
       label,
       hint,
-      inputs: { by, places: [], paths: [], plane: 'level', chain: 'smooth', join: 'G2', ends: 'end-start' },
+      inputs: { by, places: [], paths: [], plane: placed(c, 'level'), chain: 'smooth', join: 'G2', ends: 'end-start' },
       ...(what ? { pick: { what, field: what, most: most! } } : {}),
     })),
   inputs,
@@ -143,6 +156,7 @@ export const curve: StepDefinition<CurveInputs, 'fillet' | 'diameter' | 'top' | 
   // A tangent arc goes on from one curve, whose ends are named like those of a blend.
   chosen: (i, field) => (field === 'by' && i.by === 'tangent' ? { ...i, ends: 'end-start', places: [], paths: [] } : i),
   places: 'curve',
+  called: (i) => CALLED[i.by],
   uses: (i) => {
     const places = ['line', 'arc', 'tangent', 'spline'].includes(i.by) ? i.places : [];
     const paths = ['tangent', 'edges', 'blend', 'onto', 'rebuild'].includes(i.by) ? i.paths : [];

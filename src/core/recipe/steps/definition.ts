@@ -352,6 +352,8 @@ export interface StepDefinition<I extends Record<string, unknown> = Record<strin
   readonly tried?: true;
   /** What it puts into space where it makes no body. */
   readonly places?: 'plane' | 'curve';
+  /** What a curve that it places is called. */
+  readonly called?: (inputs: I) => string;
   /** What it raises can be raised again elsewhere. */
   readonly again?: true;
   /** Its geometry is the mesh kernel's. */
