@@ -84,6 +84,29 @@ describe('a closed skin', () => {
   it('in an eight is false where it runs the other way', () => {
     expect(judged(eight())).toMatchObject({ verdict: 'false', winding: -1 });
   });
+  it('whose facets only graze each other is sound, as one whose point goes deeper is not', () => {
+    // The tip of one pyramid stands in the base of another, so deep; the base is a triangle with its middle elsewhere.
+    const pyramid = (at: P): TriMesh =>
+      meshOf(
+        [
+          [at[0] - 8, at[1] - 6, at[2]],
+          [at[0] + 9, at[1] - 5, at[2]],
+          [at[0] + 0.5, at[1] + 10, at[2]],
+          [at[0] + 0.2, at[1] + 0.1, at[2] + 12],
+        ],
+        [
+          [0, 2, 1],
+          [0, 1, 3],
+          [1, 2, 3],
+          [2, 0, 3],
+        ],
+      );
+    const deep = (mm: number): TriMesh => joined(pyramid([0, 0, 0]), pyramid([0.3, -0.4, 12 - mm]));
+    expect(selfCrossings(buildBvh(deep(0.002)), 2e-5).length).toBeGreaterThan(0);
+    expect(judged(deep(0.002))).toEqual({ verdict: 'sound' });
+    expect(judged(deep(0.2)).verdict).not.toBe('sound');
+    expect(judged(deep(3)).verdict).toBe('false');
+  });
   it('whose facets cross by less than they may be off proves nothing', () => {
     // Two balls that overlap by a hundredth, of facets that lie half a millimetre off.
     const r = judged(joined(ball(20), ball(20, [39.9, 0.05, 0.02])), 0.5);
