@@ -1,5 +1,7 @@
+import { readFileSync } from 'node:fs';
 import tailwindcss from '@tailwindcss/vite';
 import react from '@vitejs/plugin-react';
+import license, { type Dependency } from 'rollup-plugin-license';
 import { defineConfig, type Plugin } from 'vite';
 import { VitePWA } from 'vite-plugin-pwa';
 
@@ -50,18 +52,60 @@ const securityPolicy: Plugin = {
   },
 };
 
+/** Everything that is bundled, by its name, with the text of its licence; the workers' bundles are made before the page's. */
+const bundled = new Map<string, string>();
+const noted = (name: string, terms: string | null, text: string | null): void => {
+  bundled.set(name, `${name}\n${terms ?? 'see the text'}\n\n${(text ?? 'The package holds no text of its licence.').trim()}\n`);
+};
+const gather = (): Plugin =>
+  license({
+    thirdParty: {
+      includePrivate: false,
+      output: (all: Dependency[]) => {
+        for (const d of all) noted(`${d.name} ${d.version}`, d.license, d.licenseText);
+      },
+    },
+  }) as Plugin;
+/** What comes in another way than by the page's and the workers' own modules: by the style sheet, and by the worker that keeps the application. */
+const BESIDE = [
+  '@fontsource-variable/hanken-grotesk',
+  '@fontsource-variable/red-hat-mono',
+  'workbox-core',
+  'workbox-precaching',
+  'workbox-routing',
+  'workbox-strategies',
+] as const;
+const licences: Plugin = {
+  name: 'licences',
+  apply: 'build',
+  generateBundle() {
+    for (const name of BESIDE) {
+      const { version, license: terms } = JSON.parse(readFileSync(`node_modules/${name}/package.json`, 'utf8')) as Record<string, string>;
+      noted(`${name} ${version}`, terms ?? null, readFileSync(`node_modules/${name}/LICENSE`, 'utf8'));
+    }
+    const source = [...bundled].toSorted(([a], [b]) => a.localeCompare(b)).map(([, text]) => text);
+    this.emitFile({
+      type: 'asset',
+      fileName: 'licences.txt',
+      source: [readFileSync('LICENSE', 'utf8'), ...source].join(`\n${'—'.repeat(60)}\n\n`),
+    });
+  },
+};
+
 export default defineConfig({
   plugins: [
     react(),
     tailwindcss(),
     securityPolicy,
+    gather(),
+    licences,
     VitePWA({
       strategies: 'injectManifest',
       srcDir: 'src/app',
       filename: 'offline-worker.ts',
       injectRegister: false,
       // The kernel is the largest file.
-      injectManifest: { globPatterns: ['**/*.{js,css,html,svg,wasm,woff2}'], maximumFileSizeToCacheInBytes: 40e6 },
+      injectManifest: { globPatterns: ['**/*.{js,css,html,svg,wasm,woff2,txt}'], maximumFileSizeToCacheInBytes: 40e6 },
       manifest: {
         name: 'Ivory Lathe',
         short_name: 'Ivory Lathe',
@@ -74,7 +118,7 @@ export default defineConfig({
       },
     }),
   ],
-  worker: { format: 'es', rollupOptions: { output: { entryFileNames: `${WORKERS}/[name]-[hash].js` } } },
+  worker: { format: 'es', plugins: () => [gather()], rollupOptions: { output: { entryFileNames: `${WORKERS}/[name]-[hash].js` } } },
   build: { target: 'es2022', chunkSizeWarningLimit: 1600, assetsInlineLimit: 0 },
   optimizeDeps: { exclude: ['replicad-opencascadejs', 'manifold-3d'] },
   server: { port: 5173 },

@@ -1,6 +1,7 @@
 /** Everything CI runs: types, lint with layers and format, what nobody uses, unit, reference and end-to-end tests. */
 import { spawnSync } from 'node:child_process';
 import { readFileSync, rmSync } from 'node:fs';
+import { relative } from 'node:path';
 import { ensurePackages, run } from './install.mjs';
 
 ensurePackages();
@@ -24,6 +25,7 @@ check('unused exports, files and dependencies', 'npx', ['knip', '--no-progress']
 check('build', 'npx', ['vite', 'build', '--logLevel', 'error']);
 if (!has('chromium')) console.log('There is no chromium here and it could not be installed: the end-to-end tests will fail.');
 let [passed, failed, skipped] = [0, 0, 0];
+const times = [];
 /** The browser gets the machine to itself: its tests wait for real builds. */
 for (const [name, projects, more] of [
   ['unit and reference tests', ['unit', 'reference'], []],
@@ -46,6 +48,7 @@ for (const [name, projects, more] of [
     const counts = JSON.parse(readFileSync(report, 'utf8'));
     passed += counts.numPassedTests;
     skipped += counts.numPendingTests;
+    for (const f of counts.testResults) times.push({ file: relative('.', f.name), s: (f.endTime - f.startTime) / 1000 });
     failed += counts.numFailedTests;
     // Each failed test is counted once, by its own number.
     if (counts.numFailedTests > 0) failures.splice(before);
@@ -54,6 +57,8 @@ for (const [name, projects, more] of [
   }
 }
 failed += failures.length;
+console.log('\nslowest files, s:');
+for (const { file, s } of times.sort((a, b) => b.s - a.s).slice(0, 20)) console.log(`${s.toFixed(0).padStart(5)}  ${file}`);
 if (failures.length > 0) console.log(`\nfailed: ${failures.join(', ')}`);
 console.log(`${passed} passed, ${failed} failed, ${skipped} skipped`);
 process.exit(failed > 0 || passed === 0 ? 1 : 0);

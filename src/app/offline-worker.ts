@@ -15,15 +15,19 @@ cleanupOutdatedCaches();
 
 // Before the files' own route, which would give the kept page without asking.
 registerRoute(
-  new NavigationRoute(async ({ request }) => {
-    const kept = await matchPrecache('/index.html');
-    try {
-      const answer = await fetch(request, kept && { signal: AbortSignal.timeout(PATIENCE) });
-      return answer.status >= 500 && kept ? kept : answer;
-    } catch (e) {
-      if (kept) return kept;
-      throw e;
-    }
-  }),
+  new NavigationRoute(
+    async ({ request }) => {
+      const kept = await matchPrecache('/index.html');
+      try {
+        const answer = await fetch(request, kept && { signal: AbortSignal.timeout(PATIENCE) });
+        return answer.status >= 500 && kept ? kept : answer;
+      } catch (e) {
+        if (kept) return kept;
+        throw e;
+      }
+    },
+    // A text is opened like a page and is none.
+    { denylist: [/\.txt$/] },
+  ),
 );
 addRoute();

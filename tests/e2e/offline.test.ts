@@ -33,6 +33,13 @@ describe('the application', () => {
     await page.goto(served.url);
     await page.getByRole('link', { name: 'Untitled vessel' }).waitFor();
     expect(errors).toEqual([]);
+    // The licences of all that is bundled, the page's own libraries, the workers' and the fonts', are a text of the application.
+    const opened = context.waitForEvent('page');
+    await page.getByRole('link', { name: 'Licences of what is built in' }).click();
+    const text = (await (await opened).locator('body').textContent())!;
+    for (const name of ['react ', 'three ', 'replicad-opencascadejs ', 'manifold-3d ', 'quadprog ', 'workbox-precaching ', 'hanken-grotesk '])
+      expect(text).toContain(`${name}`);
+    expect(text).toContain('GNU LESSER GENERAL PUBLIC LICENSE');
     await context.close();
   });
 

@@ -276,6 +276,14 @@ export function ProjectsPage() {
             <button type="button" className="link" onClick={() => void addDemos().then(refresh)}>
               Add the demos again
             </button>
+            {import.meta.env.PROD && (
+              <>
+                {' · '}
+                <a className="link" href="/licences.txt" target="_blank" rel="noreferrer">
+                  Licences of what is built in
+                </a>
+              </>
+            )}
           </p>
         )}
         {projects.data && projects.data.deleted.length > 0 && (
