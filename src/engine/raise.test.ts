@@ -63,6 +63,35 @@ describe('an extrusion', () => {
     const p = extrude(one, circle('two', 'side', 15), { extent: 'symmetric', mode: 'common', body: 's1' }, { length: '80 mm' });
     expect(await volume(p)).toBeCloseTo((16 * 15 ** 3) / 3, 2);
   });
+  it('up to a plane is a prism where that is parallel, and one cut off obliquely where it leans: its section by the height at its middle', async () => {
+    const lifted = addStep(empty(), 'plane', { by: 'distance', from: 'level' }, { distance: '30 mm' });
+    const tilted = addStep(lifted.project, 'plane', { by: 'tilt', from: 'level', about: 'across', paths: [] }, { angle: '20°' });
+    const leaning = addStep(tilted.project, 'plane', { by: 'place', from: tilted.id, places: [at(0, 0, 30)] });
+    const upTo = (plane: string, more: Partial<ExtrudeInputs> = {}) =>
+      extrude(leaning.project, flat('plate', 'level', square(20)), { extent: 'plane', upTo: plane, ...more });
+    const straight = await last(upTo(lifted.id));
+    expect(straight.volume).toBeCloseTo(400 * 30, 6);
+    const cut = await last(upTo(leaning.id));
+    expect(cut.volume).toBeCloseTo(400 * 30, 4);
+    expect([...cut.faces].sort()).toEqual([...straight.faces].sort());
+    // Off the middle it is as high as the plane stands there.
+    const aside = { ...flat('plate', 'level', square(20)) };
+    const moved = { ...aside, points: aside.points.map((p) => ({ ...p, y: p.y + 15 })) };
+    expect(await volume(extrude(leaning.project, moved, { extent: 'plane', upTo: leaning.id }))).toBeCloseTo(
+      400 * (30 + 15 * Math.tan((20 * Math.PI) / 180)),
+      4,
+    );
+    // Each way out works as it is offered; a plane along the way is refused.
+    const below = upTo(lifted.id, { way: 'back' });
+    const fix = (await engine.rebuild(below)).steps.at(-1)!.fixes[0]!;
+    expect(fix.words).toBe('Let it go outwards');
+    expect(await volume(upTo(lifted.id, fix.inputs))).toBeCloseTo(12000, 6);
+    expect((await engine.rebuild(upTo('level'))).steps.at(-1)!.unfinished).toBe(true);
+    expect((await last(upTo('front'))).said).toContain('stands along the way it is pushed');
+    expect(
+      (await last(extrude(leaning.project, flat('plate', 'level', square(200)), { extent: 'plane', upTo: tilted.id }))).said,
+    ).toContain('does not meet the plane of step 2 with its whole section');
+  });
   it('up to a round wall ends on it, without a gap and without poking through', async () => {
     // A post of R 30 about z; a square bar of 12 from x = 60 inwards to its skin.
     const post = extrude(empty(), circle('post', 'level', 30), {}, { length: '80 mm' });

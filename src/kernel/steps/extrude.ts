@@ -1,21 +1,22 @@
-/** Pushes a drawing off its plane: to lengths, through a body, or up to a face or a body, filled or as a wall, straight or tapered. */
+/** Pushes a drawing off its plane: to lengths, through a body, or up to a face, a body or a plane, filled or as a wall, straight or tapered. */
 import type { TopoDS_Face } from 'replicad-opencascadejs';
-import { along, type Frame, heightOver, normalOf, shifted, toPlane, toSpace, type Vec3 } from '../../core/curves/frame';
+import { along, dot, type Frame, heightOver, minus, normalOf, shifted, toPlane, toSpace, type Vec3 } from '../../core/curves/frame';
 import { pathAlong } from '../../core/curves/path';
+import { derivatives, type Point2 } from '../../core/curves/planar';
 import { type ChainCurve, openLine } from '../../core/profile/chain';
 import { material } from '../../core/profile/material';
 import { findRegions, type Region } from '../../core/profile/regions';
 import type { ResolvedProfile } from '../../core/profile/resolve';
 import { type ExtrudeInputs, standsAlone } from '../../core/recipe/steps';
-import { bodyWords, faceWords } from '../../core/recipe/words';
+import { bodyWords, faceWords, planeWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { fixed } from '../../core/units/units';
 import { areaOf } from '../amounts';
 import { asBody, asSurface, type Fix, type KernelBody, type StepFailure } from '../body';
 import { type Claim, inherit, nameFaces } from '../names';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from '../open';
-import { placedProfile } from '../placed';
-import { type Prism, prismOf, regionFace, sidesOf } from '../prism';
+import { frameOf, placedProfile } from '../placed';
+import { type Prism, prismOf, regionFace, sidesOf, squareAcross } from '../prism';
 import { faceOf } from '../refer';
 import { facesOf, roughBounds, solidsOf } from '../shapes';
 import { straightFrom } from '../straight';
@@ -34,7 +35,7 @@ export const raiseExtrude: RaiserOf<'extrude'> = (context) => {
   const line = inputs.mode === 'surface' && inputs.fill === 'solid' ? openLine(resolved) : ok(undefined);
   if (!line.ok)
     return fail({ what: `${profile.name} can't be extruded`, why: line.error, tryInstead: ['leave one line, or close an outline'] });
-  if (line.value) return pushedLine(context, line.value, shifted(frame, start), taper, profile.name);
+  if (line.value) return pushedLine(context, line.value, resolved, shifted(frame, start), taper, profile.name);
   const regions = material(resolved, profile.half, inputs.fill, wall, context.scope);
   if (!regions.ok)
     return fail({
@@ -45,7 +46,7 @@ export const raiseExtrude: RaiserOf<'extrude'> = (context) => {
     });
   const fromFace = inputs.origin === 'face';
   const base = fromFace ? frame : shifted(frame, start);
-  const reach = fromFace ? reachFrom(context, base, start) : reachOf(context, base);
+  const reach = fromFace ? reachFrom(context, base, start, resolved) : reachOf(context, base, resolved);
   if (!reach.ok) return reach;
   const solids: KernelBody[] = [];
   for (const region of regions.value) {
@@ -73,13 +74,14 @@ function openWays(context: ContextOf<'extrude'>, inputs: ExtrudeInputs, resolved
 function pushedLine(
   context: ContextOf<'extrude'>,
   line: readonly ChainCurve[],
+  drawn: ResolvedProfile,
   base: Frame,
   taper: number,
   name: string,
 ): ReturnType<RaiserOf<'extrude'>> {
   const { kernel, step } = context;
   const what = `${name} can't be extruded`;
-  const reach = reachOf(context, base);
+  const reach = reachOf(context, base, drawn);
   if (!reach.ok) return reach;
   if (reach.value.end || Math.abs(taper) > 1e-9)
     return fail({
@@ -120,7 +122,8 @@ interface Reach {
 
 type Limit =
   | { readonly kind: 'face'; readonly face: TopoDS_Face; readonly words: string }
-  | { readonly kind: 'body'; readonly body: KernelBody; readonly words: string };
+  | { readonly kind: 'body'; readonly body: KernelBody; readonly words: string }
+  | { readonly kind: 'plane'; readonly frame: Frame; readonly words: string };
 
 /** Least and largest height of a shape over a plane. */
 function heights(kernel: Kernel, shape: Shape, frame: Frame): [number, number] {
@@ -134,7 +137,7 @@ function heights(kernel: Kernel, shape: Shape, frame: Frame): [number, number] {
   return [lo, hi];
 }
 
-function reachOf(context: ContextOf<'extrude'>, base: Frame): Result<Reach, StepFailure> {
+function reachOf(context: ContextOf<'extrude'>, base: Frame, drawn: ResolvedProfile): Result<Reach, StepFailure> {
   const { kernel, project } = context;
   const inputs = context.step.inputs;
   const { length, back } = context.values;
@@ -182,6 +185,8 @@ function reachOf(context: ContextOf<'extrude'>, base: Frame): Result<Reach, Step
       const far = (sign > 0 ? hi : -lo) * 1.01 + 1;
       return ok({ ...span(Math.max(far, 1)), end: { kind: 'face', face: face.value, words: faceWords(ref.face, project) } });
     }
+    case 'plane':
+      return upToPlane(context, base, drawn, span);
     case 'body': {
       const body = inputs.until ? context.bodies.get(inputs.until) : undefined;
       if (!body)
@@ -197,8 +202,54 @@ function reachOf(context: ContextOf<'extrude'>, base: Frame): Result<Reach, Step
   }
 }
 
+/** Planes that lie this near to square to the way of a push are parallel to its drawing. */
+const PARALLEL = 1e-9;
+
+/** Up to a plane: a length where it is parallel to the drawing's, else cut off by it. @param span the reach of a length */
+function upToPlane(
+  context: ContextOf<'extrude'>,
+  base: Frame,
+  drawn: ResolvedProfile,
+  span: (far: number) => Reach,
+): Result<Reach, StepFailure> {
+  const { inputs, id } = context.step;
+  const what = 'it can’t end at the plane';
+  if (!inputs.upTo)
+    return fail({ what: 'its end is not chosen', why: 'no plane is chosen', unfinished: true, tryInstead: ['choose a plane'] });
+  const end = frameOf(inputs.upTo, context.planes, context.project);
+  if (!end.ok) return end;
+  const words = planeWords(inputs.upTo, context.project);
+  const [n, m] = [normalOf(base), normalOf(end.value)];
+  const along = dot(n, m);
+  if (Math.abs(along) < 1e-6)
+    return fail({ what, why: `${words} stands along the way it is pushed`, tryInstead: ['give it a length', 'choose another plane'] });
+  const height = ({ x, y }: Point2): number => dot(minus(end.value.origin, toSpace(base, { x, y })), m) / along;
+  const sign = inputs.way === 'out' ? 1 : -1;
+  const far = drawn.curves
+    .filter((c) => !c.construction)
+    .flatMap(({ curve }) => Array.from({ length: 33 }, (_, i) => sign * height(derivatives(curve, i / 32).p)));
+  if (far.every((h) => Math.abs(h) <= 1e-9))
+    return fail({
+      what: 'its end is not chosen',
+      why: `it begins on ${words} itself`,
+      unfinished: true,
+      tryInstead: ['choose the plane it ends at'],
+    });
+  if (far.every((h) => h <= 1e-9))
+    return fail({
+      what,
+      why: `${words} lies on the other side of the drawing`,
+      tryInstead: [sign > 0 ? 'let it go backwards' : 'let it go outwards'],
+      fixes: [{ words: sign > 0 ? 'Let it go backwards' : 'Let it go outwards', step: id, inputs: { way: sign > 0 ? 'back' : 'out' } }],
+    });
+  const most = Math.max(...far);
+  if (1 - Math.abs(along) < PARALLEL) return ok(span(most));
+  // Beyond the plane by some of what the places between may reach farther.
+  return ok({ ...span(1.05 * most + 1), end: { kind: 'plane', frame: end.value, words } });
+}
+
 /** The reach of what begins on a face, or at a distance outside it. */
-function reachFrom(context: ContextOf<'extrude'>, base: Frame, distance: number): Result<Reach, StepFailure> {
+function reachFrom(context: ContextOf<'extrude'>, base: Frame, distance: number, drawn: ResolvedProfile): Result<Reach, StepFailure> {
   const { kernel, project } = context;
   const inputs = context.step.inputs;
   const ref = inputs.fromFaces?.[0];
@@ -227,7 +278,7 @@ function reachFrom(context: ContextOf<'extrude'>, base: Frame, distance: number)
   if (inputs.extent === 'symmetric' || inputs.extent === 'two')
     return fail({ what: 'it can’t go both ways', why: 'it begins on a face', tryInstead: ['give it one length'] });
   if (inputs.extent === 'one') return ok(span(out ? hi + context.values.length : lo - context.values.length));
-  const reach = reachOf(context, base);
+  const reach = reachOf(context, base, drawn);
   if (!reach.ok) return reach;
   return ok({ ...span(out ? reach.value.to : reach.value.from), ...(reach.value.end ? { end: reach.value.end } : {}) });
 }
@@ -367,7 +418,13 @@ function ended(
   const args = s.keep(new kernel.NCollection_List_TopoDS_Shape());
   args.Append(prism.shape);
   const tools = s.keep(new kernel.NCollection_List_TopoDS_Shape());
-  tools.Append(end.kind === 'body' ? end.body.shape : wideFace(kernel, s, end.face, base, prism.shape));
+  tools.Append(
+    end.kind === 'body'
+      ? end.body.shape
+      : end.kind === 'plane'
+        ? squareAcross(kernel, s, end.frame, prism.shape)
+        : wideFace(kernel, s, end.face, base, prism.shape),
+  );
   const op = end.kind === 'body' ? s.keep(new kernel.BRepAlgoAPI_Cut()) : s.keep(new kernel.BRepAlgoAPI_Splitter());
   op.SetArguments(args);
   op.SetTools(tools);

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { planeRefSchema } from '../schema';
 import {
   bodyFaceSchema,
   choice,
@@ -17,8 +18,8 @@ import {
 
 const inputs = z.object({
   profile: idSchema,
-  /** How far: a length to one side, half of it to either, two lengths, through the body, through it both ways, up to a face or a body. */
-  extent: z.enum(['one', 'symmetric', 'two', 'through', 'both', 'face', 'body']),
+  /** How far: a length to one side, half of it to either, two lengths, through the body, through it both ways, up to a face, a body or a plane. */
+  extent: z.enum(['one', 'symmetric', 'two', 'through', 'both', 'face', 'body', 'plane']),
   /** Along the plane's normal, or against it. */
   way: z.enum(['out', 'back']),
   /** The outline filled, or a wall along it. */
@@ -30,6 +31,8 @@ const inputs = z.object({
   fromFaces: z.array(bodyFaceSchema).max(1).optional(),
   /** The body it ends at. */
   until: idSchema.nullable(),
+  /** The plane it ends at. */
+  upTo: planeRefSchema.optional(),
   ...raiseModeSchema,
 });
 export type ExtrudeInputs = z.infer<typeof inputs>;
@@ -42,6 +45,7 @@ const ENDS: Readonly<Record<ExtrudeInputs['extent'], readonly SentencePart[]>> =
   both: [],
   face: [{ picks: 'faces', what: 'faces', most: 1 }],
   body: [{ body: 'until' }],
+  plane: [{ plane: 'upTo' }],
 };
 
 const VALUES = {
@@ -75,7 +79,7 @@ export const extrude: StepDefinition<ExtrudeInputs, 'length' | 'back' | 'taper' 
   values: VALUES,
   sentence: (step) => {
     const i = step.inputs;
-    const oneWay = i.extent === 'one' || i.extent === 'through' || i.extent === 'face' || i.extent === 'body';
+    const oneWay = !['symmetric', 'two', 'both'].includes(i.extent);
     return [
       text('Extrude'),
       { profile: 'profile' },
@@ -89,6 +93,7 @@ export const extrude: StepDefinition<ExtrudeInputs, 'length' | 'back' | 'taper' 
           { value: 'both', words: 'through everything both ways' },
           { value: 'face', words: 'up to the face' },
           { value: 'body', words: 'up to the body' },
+          { value: 'plane', words: 'up to' },
         ],
       },
       ...ENDS[i.extent],
@@ -117,6 +122,7 @@ export const extrude: StepDefinition<ExtrudeInputs, 'length' | 'back' | 'taper' 
   takesPieces: true,
   changesBody: raising.changesBody,
   again: true,
+  chosen: (i, field) => (field === 'extent' && i.extent === 'plane' && !i.upTo ? { ...i, upTo: 'level' } : i),
   uses: (i) =>
     raising.uses(i, {
       bodies: [
@@ -125,6 +131,6 @@ export const extrude: StepDefinition<ExtrudeInputs, 'length' | 'back' | 'taper' 
         ...(i.extent === 'body' && i.until ? [i.until] : []),
       ],
       profiles: [i.profile],
-      planes: [],
+      planes: i.extent === 'plane' && i.upTo ? [i.upTo] : [],
     }),
 };
