@@ -37,7 +37,15 @@ describe('the application', () => {
     const opened = context.waitForEvent('page');
     await page.getByRole('link', { name: 'Licences of what is built in' }).click();
     const text = (await (await opened).locator('body').textContent())!;
-    for (const name of ['react ', 'three ', 'replicad-opencascadejs ', 'manifold-3d ', 'quadprog ', 'workbox-precaching ', 'hanken-grotesk '])
+    for (const name of [
+      'react ',
+      'three ',
+      'replicad-opencascadejs ',
+      'manifold-3d ',
+      'quadprog ',
+      'workbox-precaching ',
+      'hanken-grotesk ',
+    ])
       expect(text).toContain(`${name}`);
     expect(text).toContain('GNU LESSER GENERAL PUBLIC LICENSE');
     await context.close();

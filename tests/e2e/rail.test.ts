@@ -76,24 +76,24 @@ it('is bent along the edges of a block that is put away, follows its changes, an
 
   await next(/^Taper/, 'taper');
   const taper = await last();
-  await pick(/^end face|^start face/, [300, 290]);
-  await pick(/^line 2 of/, [505, 270]);
+  await pick(/^front of/, [300, 290]);
+  await pick(/^right side of/, [505, 270]);
   await page.getByRole('button', { name: 'Back', exact: true }).click();
   await page.waitForTimeout(900);
-  await pick(/^end face|^start face/, [345, 230]);
+  await pick(/^back of/, [345, 230]);
   await page.getByRole('button', { name: 'Corner', exact: true }).click();
   await page.waitForTimeout(900);
   await orbit(220);
-  await pick(/^line 6 of/, [424, 325]);
+  await pick(/^outer left side of/, [424, 325]);
   await page.keyboard.press('Escape');
   await value(taper, 'angle', '10°');
   expect(await state(taper)).toBe('done');
 
-  const edge = (a: number, b: number): RegExp => new RegExp(`line ${a} of Profile 2 and line ${b} of`);
+  const edge = (a: string, b: string): RegExp => new RegExp(`between (${a} and ${b}|${b} and ${a}) of Body 2`);
   await orbit(-500);
   for (const [radius, ...edges] of [
-    ['16 mm', [edge(5, 6), [505, 267]], [edge(2, 3), [208, 148]]],
-    ['7 mm', [edge(3, 4), [345, 172]], [edge(4, 5), [344, 235]]],
+    ['16 mm', [edge('lower top', 'outer left side'), [505, 267]], [edge('right side', 'upper top'), [208, 148]]],
+    ['7 mm', [edge('upper top', 'inner left side'), [345, 172]], [edge('inner left side', 'lower top'), [344, 235]]],
   ] as const) {
     await next(/^Round edges/, 'round');
     for (const [words, near] of edges) await pick(words, near);
@@ -105,7 +105,7 @@ it('is bent along the edges of a block that is put away, follows its changes, an
   // Nothing is drawn for it: its section is told by a diameter, and one edge brings the whole chain.
   await next(/^Bend a wire/, 'bent wire');
   const wire = await last();
-  await pick(/line 5 of Profile 2 and (start|end) face/, [390, 273]);
+  await pick(edge('lower top', 'back'), [390, 273]);
   await settled();
   await page.keyboard.press('Escape');
   const told = async (): Promise<number> => Number(/([\d.]+) mm of it/.exec((await page.getByTestId(wire).textContent())!)![1]);

@@ -2,6 +2,7 @@
 import { isOriginPlane } from '../curves/frame';
 import { alternatives, BORDER, type EdgeRef, type FaceRef, splitEdgeName } from './names';
 import type { Profile, Project } from './schema';
+import { sideWords } from './sides';
 import { type Pick, pieceOf, type SectionRef, stepDefinitions } from './steps';
 
 export function curveWords(profile: Profile | undefined, curveId: string): string {
@@ -42,6 +43,8 @@ export function faceWords(name: string, project: Project): string {
     return `skin over cage face ${Number(patch[1]) + 1} of ${project.bodies[step!.id]?.name ?? stepTitle(step!.id, project)}${piece}`;
   if (step && !profile)
     return `${rest === 'cut' ? 'cut face' : rest} of ${project.bodies[step.id]?.name ?? stepTitle(step.id, project)}${piece}`;
+  const side = step && profile && sideWords(project, step, profile, rest);
+  if (side) return `${side} of ${project.bodies[step.id]?.name ?? profile.name}${piece}`;
   if (rest === 'start' || rest === 'end') return `${rest} face of ${profile?.name ?? first}${piece}`;
   return `${curveWords(profile, rest)} of ${profile?.name ?? 'a removed step'}${piece}`;
 }
@@ -51,7 +54,10 @@ export function edgeWords(name: string, project: Project): string {
   if (!parts) return name;
   const n = parts.suffix ? ` (${parts.suffix.slice(1)})` : '';
   if (parts.a === BORDER || parts.b === BORDER) return `border of ${faceWords(parts.a === BORDER ? parts.b : parts.a, project)}${n}`;
-  return `edge between ${faceWords(parts.a, project)} and ${faceWords(parts.b, project)}${n}`;
+  const [a, b] = [faceWords(parts.a, project), faceWords(parts.b, project)];
+  // What both are of is said once.
+  const of = / of [^,]+$/.exec(b)?.[0];
+  return `edge between ${of && a.endsWith(of) ? a.slice(0, -of.length) : a} and ${b}${n}`;
 }
 
 export const stepTitle = (stepId: string, project: Project): string => {
