@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { add, empty, extrude, flat } from '../../../tests/support/parts';
+import { add, empty, extrude, flat, rounded } from '../../../tests/support/parts';
 import type { Project } from './schema';
 import { edgeWords, faceWords } from './words';
 
@@ -65,6 +65,24 @@ describe('faces of an extruded drawing', () => {
     expect(faceWords('s1/c0', stepped('front', { mode: 'cut', body: 's0' }))).toBe('line 1 of drawn');
     const turned = add(p, 'move', { body: 's1', by: 'turn', about: 'x', paths: [], faces: [], copy: 'moved' });
     expect(faceWords('s1/end', turned)).toBe('end face of drawn');
+  });
+  it('are those of the lines beside arcs too, round holes left out', () => {
+    const slot = { ...rounded('drawn', 'level') };
+    const holed = {
+      ...slot,
+      points: [...slot.points, { id: 'hole', x: 0, y: 0 }],
+      curves: [...slot.curves, { kind: 'circle' as const, id: 'c', centre: 'hole', radius: 6 }],
+    };
+    for (const drawn of [slot, holed]) {
+      const p = named(extrude(empty(), drawn, {}));
+      expect(['l1', 'l2', 'l3', 'l4', 'r1'].map((f) => faceWords(`s1/${f}`, p))).toEqual([
+        'front of Block',
+        'right side of Block',
+        'back of Block',
+        'left side of Block',
+        'arc 2 of drawn',
+      ]);
+    }
   });
   it('are counted from the outside where there are several alike', () => {
     const comb = [0, 1, 2].flatMap((k): [number, number][] => [

@@ -30,18 +30,41 @@ function directionsOf(project: Project, plane: string): Frame | undefined {
   return inputs && (inputs.by === 'distance' || inputs.by === 'place') ? directionsOf(project, inputs.from) : undefined;
 }
 
-/** The lines of an outline of nothing but lines, each with the direction away from what it encloses; undefined for any other. */
+/** Chords that stand for an arc where it is asked on which side of the outline a place lies. */
+const CHORDS = 24;
+
+/** The lines of an outline of lines, arcs and circles, each with the direction away from what it encloses; undefined for any other. */
 function outwards(profile: Profile): { readonly id: string; readonly middle: Point2; readonly out: Point2 }[] | undefined {
   const drawn = profile.curves.filter((c) => !('construction' in c && c.construction));
   const place = new Map(profile.points.map((p) => [p.id, p]));
   const sides: { id: string; a: Point2; b: Point2 }[] = [];
+  const round: { a: Point2; b: Point2 }[] = [];
   for (const c of drawn) {
-    const [a, b] = c.kind === 'line' ? [place.get(c.from), place.get(c.to)] : [];
-    if (!a || !b) return undefined;
-    sides.push({ id: c.id, a, b });
+    if (c.kind === 'line') {
+      const [a, b] = [place.get(c.from), place.get(c.to)];
+      if (!a || !b) return undefined;
+      sides.push({ id: c.id, a, b });
+      continue;
+    }
+    const m = c.kind === 'arc' || c.kind === 'circle' ? place.get(c.centre) : undefined;
+    if (!m) return undefined;
+    const angle = (p: Point2): number => Math.atan2(p.y - m.y, p.x - m.x);
+    let [radius, from, sweep] = [0, 0, 2 * Math.PI];
+    if (c.kind === 'arc') {
+      const [a, b] = [place.get(c.from), place.get(c.to)];
+      if (!a || !b) return undefined;
+      [radius, from] = [Math.hypot(a.x - m.x, a.y - m.y), angle(a)];
+      sweep = (angle(b) - from) % (2 * Math.PI);
+      if (c.ccw ? sweep <= 0 : sweep >= 0) sweep += c.ccw ? 2 * Math.PI : -2 * Math.PI;
+    } else if (c.kind === 'circle') radius = c.radius;
+    const at = (k: number): Point2 => {
+      const w = from + (sweep * k) / CHORDS;
+      return { x: m.x + radius * Math.cos(w), y: m.y + radius * Math.sin(w) };
+    };
+    for (let k = 0; k < CHORDS; k++) round.push({ a: at(k), b: at(k + 1) });
   }
   const within = ({ x, y }: Point2): boolean =>
-    sides.filter(({ a, b }) => a.y > y !== b.y > y && x < a.x + ((y - a.y) / (b.y - a.y)) * (b.x - a.x)).length % 2 === 1;
+    [...sides, ...round].filter(({ a, b }) => a.y > y !== b.y > y && x < a.x + ((y - a.y) / (b.y - a.y)) * (b.x - a.x)).length % 2 === 1;
   return sides.map(({ id, a, b }) => {
     const length = Math.hypot(b.x - a.x, b.y - a.y) || 1;
     const right = { x: (b.y - a.y) / length, y: -(b.x - a.x) / length };
