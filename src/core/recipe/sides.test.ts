@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { add, empty, extrude, flat, rounded } from '../../../tests/support/parts';
+import { quotable, readsOtherwise } from './quoted';
 import type { Project } from './schema';
 import { edgeWords, faceWords } from './words';
 
@@ -65,6 +66,13 @@ describe('faces of an extruded drawing', () => {
     expect(faceWords('s1/c0', stepped('front', { mode: 'cut', body: 's0' }))).toBe('line 1 of drawn');
     const turned = add(p, 'move', { body: 's1', by: 'turn', about: 'x', paths: [], faces: [], copy: 'moved' });
     expect(faceWords('s1/end', turned)).toBe('end face of drawn');
+  });
+  it('are said anew in messages when the body is turned', () => {
+    const p = stepped();
+    const turned = add(p, 'move', { body: 's1', by: 'turn', about: 'x', paths: [], faces: [], copy: 'moved' });
+    const said = 'the round on the edge between lower top and outer left side of Block does not fit';
+    expect(readsOtherwise(said, quotable(p), quotable(turned))).toBe(true);
+    expect(readsOtherwise(said, quotable(p), quotable(stepped()))).toBe(false);
   });
   it('are those of the lines beside arcs too, round holes left out', () => {
     const slot = { ...rounded('drawn', 'level') };

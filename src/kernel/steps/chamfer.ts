@@ -1,3 +1,4 @@
+/** Bevels edges by one distance, by two, or by a distance and an angle. */
 import { bodyWords, edgeWords } from '../../core/recipe/words';
 import { fail } from '../../core/result';
 import { fixed } from '../../core/units/units';

@@ -1,3 +1,4 @@
+/** Joins bodies, cuts one with others, or keeps what they share: one kernel operation for all tools. */
 import { bodyWords } from '../../core/recipe/words';
 import { fail, type Result } from '../../core/result';
 import type { KernelBody, StepFailure } from '../body';

@@ -1,3 +1,4 @@
+/** Replaces narrow faces by full rounds: arcs that touch the face and the two beside it. */
 import { bodyWords, faceWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { fixed } from '../../core/units/units';

@@ -1,3 +1,4 @@
+/** Takes bodies away that only helped. */
 import { fail, ok } from '../../core/result';
 import { needBody } from './combine';
 import type { ContextOf, StepOutcome } from './operation';
