@@ -3,7 +3,7 @@ import { type Frame, isOriginPlane, ORIGIN_PLANES, overPlane } from '../curves/f
 import type { Scope } from '../dimensions/expression';
 import { stepsBehind } from '../recipe/lineage';
 import type { Project } from '../recipe/schema';
-import { stepOf } from '../recipe/steps';
+import { isOf } from '../recipe/steps';
 import { type Cage, type Net, netOf, type P3 } from './cage';
 import { type FormSkin, patchesOf } from './patches';
 import { cageOf } from './read';
@@ -34,8 +34,8 @@ export function skinOf(cage: Cage, net: Net, follow: keyof typeof LEVELS): FormS
 export function formDeviation(project: Project, scope: Scope, body: string): { value: number; at: P3 | null } | null {
   let worst: { value: number; at: P3 | null } | null = null;
   for (const step of stepsBehind(project, body)) {
-    const inputs = stepOf(project, step.id, 'form')?.inputs;
-    if (!inputs) continue;
+    if (!isOf(step, 'form')) continue;
+    const { inputs } = step;
     const cage = cageOf(inputs.source, scope);
     const net = cage.ok ? netOf(cage.value) : null;
     if (!cage.ok || !net?.ok) continue;

@@ -2,7 +2,7 @@
 import { type Frame, isOriginPlane, normalOf, ORIGIN_PLANES, type Vec3 } from '../curves/frame';
 import type { Point2 } from '../curves/planar';
 import type { Profile, Project, Step } from './schema';
-import { standsAlone, stepOf } from './steps';
+import { isOf, standsAlone, stepOf } from './steps';
 
 /** Leaning by more than this from an axis, a side is not called by it, as the cosine: 15°. */
 const ALONG = 0.966;
@@ -30,12 +30,16 @@ function directionsOf(project: Project, plane: string): Frame | undefined {
   return inputs && (inputs.by === 'distance' || inputs.by === 'place') ? directionsOf(project, inputs.from) : undefined;
 }
 
+/** With more lines than this, where they lie tells nobody which is which. */
+const MOST = 60;
+
 /** Chords that stand for an arc where it is asked on which side of the outline a place lies. */
 const CHORDS = 24;
 
 /** The lines of an outline of lines, arcs and circles, each with the direction away from what it encloses; undefined for any other. */
 function outwards(profile: Profile): { readonly id: string; readonly middle: Point2; readonly out: Point2 }[] | undefined {
   const drawn = profile.curves.filter((c) => !('construction' in c && c.construction));
+  if (drawn.length > MOST) return undefined;
   const place = new Map(profile.points.map((p) => [p.id, p]));
   const sides: { id: string; a: Point2; b: Point2 }[] = [];
   const round: { a: Point2; b: Point2 }[] = [];
@@ -81,13 +85,12 @@ const inSpace = (f: Frame, p: Point2): Vec3 => [0, 1, 2].map((k) => p.x * f.x[k]
  * @returns undefined where it has no such name: not extruded as a body of its own, tilted or turned, an outline of more than lines
  */
 export function sideWords(project: Project, step: Step, profile: Profile, rest: string): string | undefined {
-  const inputs = stepOf(project, step.id, 'extrude')?.inputs;
+  const inputs = isOf(step, 'extrude') ? step.inputs : undefined;
   const frame = directionsOf(project, profile.plane);
   if (!inputs || !frame || !standsAlone(inputs.mode)) return undefined;
-  const turned = project.steps.some((s) => {
-    const move = stepOf(project, s.id, 'move')?.inputs;
-    return move?.body === step.id && move.by !== 'shift' && move.by !== 'scale';
-  });
+  const turned = project.steps.some(
+    (s) => isOf(s, 'move') && s.inputs.body === step.id && s.inputs.by !== 'shift' && s.inputs.by !== 'scale',
+  );
   if (turned) return undefined;
   if (rest === 'start' || rest === 'end') {
     const ahead = (rest === 'end') === (inputs.way === 'out' || inputs.extent === 'symmetric' || inputs.extent === 'two');

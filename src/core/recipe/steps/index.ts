@@ -1,6 +1,6 @@
 /** Every step kind the document may hold, registered once. */
 
-import type { Project } from '../schema';
+import type { Project, Step } from '../schema';
 import { bring } from './bring';
 import { cavity } from './cavity';
 import { chamfer } from './chamfer';
@@ -103,12 +103,11 @@ export type ValuesOf<K extends StepKind> = keyof (typeof definitions)[K]['values
 /** The registry by plain text, for documents; undefined for a kind this version does not know, be it called as what every object has. */
 export const stepDefinitions: Readonly<Record<string, StepDefinition | undefined>> = Object.assign(Object.create(null), definitions);
 
-/** The step of this id, where it is of a kind; its inputs were read by the kind's own schema. */
-export function stepOf<K extends StepKind>(
-  project: Pick<Project, 'steps'>,
-  id: string | null,
-  kind: K,
-): (StepOf<InputsOf<K>> & { readonly kind: K }) | undefined {
-  const found = project.steps.find((s) => s.id === id && s.kind === kind);
-  return found as (StepOf<InputsOf<K>> & { readonly kind: K }) | undefined;
+/** Whether a step is of a kind; its inputs were read by the kind's own schema. */
+export const isOf = <K extends StepKind>(step: Step | undefined, kind: K): step is Step & StepOf<InputsOf<K>> => step?.kind === kind;
+
+/** The step of this id, where it is of a kind. */
+export function stepOf<K extends StepKind>(project: Pick<Project, 'steps'>, id: string | null, kind: K): StepOf<InputsOf<K>> | undefined {
+  const found = project.steps.find((s) => s.id === id);
+  return isOf(found, kind) ? found : undefined;
 }
