@@ -3,7 +3,7 @@ import { mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'n
 import { join, relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
-import { readGauges } from '../core/brief/gauges';
+import { judge, judgedBody } from '../core/brief/judge';
 import { evaluateDimensions } from '../core/dimensions/dimensions';
 import { evaluateQuantity } from '../core/dimensions/expression';
 import { MAX_FILE_BYTES, parseProject } from '../core/recipe/file';
@@ -89,7 +89,11 @@ async function build(args: string[]): Promise<number> {
   });
   const table = evaluateDimensions(project.dimensions);
   const built = engine.bodies();
-  const main = built[0];
+  const judged = judgedBody(
+    project,
+    built.map((b) => b.id),
+  );
+  const main = built.find((b) => b.id === judged);
   const measured = main ? await measureBody(kernel, project, table.scope, main.id, main.body, async () => true) : null;
   const exports: { format: string; path: string; bytes: number }[] = [];
   for (const { id, body } of built)
@@ -141,12 +145,7 @@ async function build(args: string[]): Promise<number> {
       note: s.note,
     })),
     bodies: result.bodies.map(({ id: _, ...b }) => b),
-    gauges: readGauges(
-      project.brief.targets,
-      measured?.readings ?? null,
-      (main && project.bodies[main.id]?.material) || project.brief.material,
-      table.scope,
-    ).map((g) => ({
+    gauges: judge(project, table.scope, main?.id ?? null, measured?.readings ?? null).map((g) => ({
       id: g.id,
       label: g.label,
       value: g.unit === 'yes/no' ? (g.value === null ? null : g.value === 1 ? 'yes' : 'no') : g.value,

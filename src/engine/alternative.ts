@@ -1,4 +1,5 @@
 /** What a proposed change would come to, tried beside the rebuild: the body and its figures, nothing of it taken. */
+import { materialOf } from '../core/brief/judge';
 import { massOf } from '../core/brief/materials';
 import { evaluateDimensions } from '../core/dimensions/dimensions';
 import { patchStep } from '../core/recipe/edit';
@@ -49,7 +50,7 @@ export async function tryAlternative(
     figures: {
       thinnest: readings.wallMin,
       thickest: readings.wallMax,
-      mass: massOf(readings.volume, changed.bodies[target]?.material || changed.brief.material) ?? null,
+      mass: massOf(readings.volume, materialOf(changed, target)) ?? null,
       capacity: readings.capacityBrim,
       volume: readings.volume,
     },

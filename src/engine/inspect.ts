@@ -1,4 +1,5 @@
 /** The questions of the inspection page, answered for one built body. Plain data, so that it crosses a worker's border. */
+import { materialOf } from '../core/brief/judge';
 import { massOf } from '../core/brief/materials';
 import { type Ask, AXES, type CurvatureShown, directionOf, standardAsks, type Way } from '../core/inspect/asks';
 import { combLines, curveLines } from '../core/inspect/combs';
@@ -440,7 +441,7 @@ async function holds(
   const { volume, centroid } = massProperties(skin);
   const foot = footprint(skin);
   const ground = bounds(skin.positions).min[2];
-  const mass = massOf(volume, project.bodies[id]?.material || project.brief.material);
+  const mass = massOf(volume, materialOf(project, id));
   const last = rows.at(-1);
   const water = held ? held.toBrim * WATER : 0;
   const full =

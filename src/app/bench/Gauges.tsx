@@ -1,11 +1,11 @@
-import { type GaugeReading, readGauges, showReading } from '../../core/brief/gauges';
+import { type GaugeReading, showReading } from '../../core/brief/gauges';
 import { MATERIALS } from '../../core/brief/materials';
 import type { Project } from '../../core/recipe/schema';
 import { bodyWords, edgeWords } from '../../core/recipe/words';
 import { wordsIn } from '../../core/units/units';
 import type { MeasureResult } from '../../engine/types';
 import { showMark, useBench } from '../state/bench';
-import { tableOf } from '../state/project';
+import { useJudged } from '../state/judged';
 import { VerdictMark } from '../ui/verdict';
 
 /** The brief's targets with reading, margin, verdict and place. */
@@ -15,11 +15,7 @@ export function Gauges({ project }: { project: Project }) {
   const stale = useBench((s) => s.stale);
   const stopped = useBench((s) => s.stopped);
   const kernel = useBench((s) => s.kernel);
-  const chosen = useBench((s) => s.gaugeBody);
-  const measured =
-    measures?.find((m) => m.body === chosen) ?? measures?.find((m) => !project.bodies[m.body]?.hidden) ?? measures?.[0] ?? null;
-  const material = (measured && project.bodies[measured.body]?.material) || project.brief.material;
-  const readings = readGauges(project.brief.targets, measured?.readings ?? null, material, tableOf(project).scope);
+  const { measured, material, gauges } = useJudged(project);
   const old = stale || measuring;
   const state = (): string => {
     if (kernel === 'loading') return 'waiting for the kernel';
@@ -28,7 +24,7 @@ export function Gauges({ project }: { project: Project }) {
     if (old) return 'measuring…';
     return measured ? 'against the brief' : '';
   };
-  const shown = readings.filter((g) => g.applies);
+  const shown = gauges.filter((g) => g.applies);
   return (
     <section aria-label="Gauges" className="h-full overflow-y-auto bg-panel">
       <div className="flex items-center border-b border-line px-3 py-2">

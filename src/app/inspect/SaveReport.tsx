@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { readGauges } from '../../core/brief/gauges';
+import { judge, judgedBody } from '../../core/brief/judge';
 import { slug } from '../../core/recipe/file';
 import type { Project } from '../../core/recipe/schema';
 import { bodyWords } from '../../core/recipe/words';
@@ -21,7 +21,7 @@ export function SaveReport({ project }: { project: Project }) {
   const save = async (format: Format): Promise<void> => {
     const { result, scenes, measures } = useBench.getState();
     const chosen = useInspect.getState().body;
-    const body = result?.bodies.find((b) => b.id === chosen)?.id ?? result?.bodies[0]?.id;
+    const body = judgedBody(project, result?.bodies.map((b) => b.id) ?? [], chosen);
     if (!body) return;
     const shown = picture.take?.() ?? null;
     stopInspecting();
@@ -31,8 +31,7 @@ export function SaveReport({ project }: { project: Project }) {
     if (!answers) return void toast.error('The report was not made', { description: 'It was stopped, or the body changed meanwhile.' });
     const faces = scenes.find((s) => s.id === body)?.faceNames ?? [];
     const readings = measures?.find((m) => m.body === body)?.readings ?? null;
-    const material = project.bodies[body]?.material || project.brief.material;
-    const gauges = readGauges(project.brief.targets, readings, material, tableOf(project).scope);
+    const gauges = judge(project, tableOf(project).scope, body, readings);
     const numbers = {
       project: project.name,
       body: bodyWords(body, project),

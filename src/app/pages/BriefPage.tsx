@@ -1,10 +1,11 @@
 import { cautionsFor, USES } from '../../core/brief/cautions';
-import { gaugeById, gauges, readGauge } from '../../core/brief/gauges';
+import { gaugeById, gauges, showReading } from '../../core/brief/gauges';
 import { MATERIALS } from '../../core/brief/materials';
 import { evaluateAs, evaluateQuantity } from '../../core/dimensions/expression';
-import type { Brief, Target } from '../../core/recipe/schema';
+import type { Brief, Project, Target } from '../../core/recipe/schema';
 import { ok } from '../../core/result';
-import { useBench } from '../state/bench';
+import { wordsIn } from '../../core/units/units';
+import { useJudged } from '../state/judged';
 import { change, tableOf, useProject } from '../state/project';
 import { ValueField } from '../ui/ValueField';
 import { VerdictMark } from '../ui/verdict';
@@ -20,8 +21,11 @@ const PROCESSES: Record<Brief['process'], string> = {
 /** What the body has to be: purpose, process, material, uses with their cautions, and targets. */
 export function BriefPage() {
   const project = useProject((s) => s.project);
-  const measures = useBench((s) => s.measures);
-  if (!project) return null;
+  return project && <BriefOf project={project} />;
+}
+
+function BriefOf({ project }: { project: Project }) {
+  const judged = useJudged(project);
   const { brief } = project;
   const scope = tableOf(project).scope;
   const set = (next: Partial<Brief>): void => change((p) => ({ ...p, brief: { ...p.brief, ...next } }));
@@ -88,7 +92,9 @@ export function BriefPage() {
               {brief.targets.map((t, i) => {
                 const g = gaugeById(t.gauge);
                 if (!g) return null;
-                const r = readGauge(g, t, measures?.[0]?.readings ?? null, brief.material, scope);
+                const r = judged.gauges.find((j) => j.id === t.gauge);
+                if (!r) return null;
+                const shown = showReading(r.value, g.unit, g.digits, project.units);
                 const check = (text: string) =>
                   text.trim() === '' ? ok(true) : g.unit === 'mm' ? evaluateAs(text, 'length', scope) : evaluateQuantity(text, scope);
                 const limit = (side: 'min' | 'max') => (
@@ -107,15 +113,13 @@ export function BriefPage() {
                 return (
                   <tr key={t.gauge} className="border-b border-line last:border-0">
                     <td className="px-3 py-1.5" title={g.help}>
-                      {g.label} <span className="text-ink3">{g.unit === 'yes/no' ? '' : g.unit}</span>
+                      {g.label} <span className="text-ink3">{shown.unit || (g.unit === 'yes/no' ? '' : g.unit)}</span>
                     </td>
                     <td>{g.unit === 'yes/no' ? <span className="text-ink2">yes</span> : limit('min')}</td>
                     <td>{g.unit === 'yes/no' ? '' : limit('max')}</td>
-                    <td className="text-right font-mono">
-                      {r.value === null ? '–' : g.unit === 'yes/no' ? (r.value ? 'yes' : 'no') : r.value.toFixed(g.digits)}
-                    </td>
+                    <td className="text-right font-mono">{shown.text}</td>
                     <td className="whitespace-nowrap px-3">
-                      <VerdictMark verdict={r.verdict} /> {r.words}
+                      <VerdictMark verdict={r.verdict} /> {wordsIn(r.words, project.units)}
                     </td>
                     <td className="pr-2 text-right">
                       <button

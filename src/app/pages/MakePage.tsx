@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { cautionsFor } from '../../core/brief/cautions';
-import { readGauges } from '../../core/brief/gauges';
+import { judge, judgedBody } from '../../core/brief/judge';
 import { evaluateAs } from '../../core/dimensions/expression';
 import { slug } from '../../core/recipe/file';
 import { fail } from '../../core/result';
@@ -36,7 +36,14 @@ export function MakePage() {
   const [deviation, setDeviation] = useState('0.05 mm');
   const [busy, setBusy] = useState(false);
   const bodies = result?.bodies ?? [];
-  const body = bodies.find((b) => b.id === chosen) ?? bodies[0];
+  const first =
+    project &&
+    judgedBody(
+      project,
+      bodies.map((b) => b.id),
+      chosen,
+    );
+  const body = bodies.find((b) => b.id === first);
   const scope = project ? tableOf(project).scope : () => undefined;
   const check = (t: string) => {
     const r = evaluateAs(t, 'length', scope);
@@ -54,9 +61,8 @@ export function MakePage() {
   });
   if (!project) return null;
   const failed = result?.steps.filter((s) => s.state === 'failed') ?? [];
-  const readings = (measures?.find((m) => m.body === body?.id) ?? measures?.[0])?.readings ?? null;
-  const material = (body && project.bodies[body.id]?.material) || project.brief.material;
-  const gauges = readGauges(project.brief.targets, readings, material, scope).filter((g) => g.target !== '–');
+  const measured = measures?.find((m) => m.body === body?.id);
+  const gauges = judge(project, scope, body?.id ?? null, measured?.readings ?? null).filter((g) => g.target !== '–');
   const name = body ? `${slug(project.name, body.name)}.${format}` : '';
   const triangles = count.data?.ok ? count.data.value : null;
   const size = triangles !== null && format === 'stl' ? 84 + 50 * triangles : null;
