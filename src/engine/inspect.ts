@@ -1,6 +1,8 @@
 /** The questions of the inspection page, answered for one built body. Plain data, so that it crosses a worker's border. */
+
 import { materialOf } from '../core/brief/judge';
 import { massOf } from '../core/brief/materials';
+import { triple } from '../core/geometry/vectors';
 import { type Ask, AXES, type CurvatureShown, directionOf, standardAsks, type Way } from '../core/inspect/asks';
 import { combLines, curveLines } from '../core/inspect/combs';
 import { draftMap } from '../core/inspect/draft';
@@ -449,7 +451,7 @@ async function holds(
       ? standOf(
           foot,
           ground,
-          [0, 1, 2].map((k) => (mass * centroid[k]! + water * last.centre[k]!) / (mass + water)) as [number, number, number],
+          triple((k) => (mass * centroid[k]! + water * last.centre[k]!) / (mass + water)),
         )
       : null;
   return {

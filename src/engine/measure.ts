@@ -1,8 +1,8 @@
 /** Gauges of a built body, the limits of a wall before it is made, and the drawing data of the stage. */
 
-import { cross, minus, type Vec3 } from '../core/curves/frame';
 import { evaluateAs, type Scope } from '../core/dimensions/expression';
 import { formDeviation } from '../core/form/deviation';
+import { cross, minus, triple, type Vec3 } from '../core/geometry/vectors';
 import { type Bounds, diagonal, massProperties, openEdgeCount, bounds as pointBounds, type TriMesh } from '../core/mesh/mesh';
 import { farthestFrom, planOf } from '../core/mesh/plan';
 import { measureWall, type WallReport } from '../core/mesh/wall';
@@ -257,7 +257,8 @@ function facetAreas(mesh: BodyMesh, faces: number): number[] {
   const out = new Array<number>(faces).fill(0);
   const { positions: p, indices } = mesh;
   for (let t = 0; t < mesh.faceOf.length; t++) {
-    const [a, b, c] = [0, 1, 2].map((k) => [0, 1, 2].map((x) => p[3 * indices[3 * t + k]! + x]!) as unknown as Vec3) as [Vec3, Vec3, Vec3];
+    const corner = (k: number): Vec3 => triple((x) => p[3 * indices[3 * t + k]! + x]!);
+    const [a, b, c] = [corner(0), corner(1), corner(2)];
     out[mesh.faceOf[t]!]! += Math.hypot(...cross(minus(b, a), minus(c, a))) / 2;
   }
   return out;

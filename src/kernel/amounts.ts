@@ -1,4 +1,5 @@
 /** Area, volume and centroid of faces by integrals of the product's own: those of the kernel take seconds on trimmed spline faces. */
+
 import type {
   BRepAdaptor_Curve2d,
   BRepAdaptor_Surface,
@@ -6,7 +7,8 @@ import type {
   NCollection_Array1_double,
   TopoDS_Face,
 } from 'replicad-opencascadejs';
-import { along, cross, dot, minus, type Vec3 } from '../core/curves/frame';
+import { along, cross, dot, minus, type Vec3 } from '../core/geometry/vectors';
+
 import {
   angleBreaks,
   type BorderPiece,

@@ -1,5 +1,6 @@
 /** How the ends of something raised stand to the body it is joined to: flush, deep in it, short of it, or through it. */
-import { along, minus, type Vec3 } from '../core/curves/frame';
+
+import { along, minus, triple, type Vec3 } from '../core/geometry/vectors';
 import { type Bvh, buildBvh, type RayHit, raycast } from '../core/mesh/bvh';
 import { fixed } from '../core/units/units';
 import type { KernelBody } from './body';
@@ -61,7 +62,7 @@ function spread({ positions: p, indices }: BodyMesh): Vec3[] {
     for (let i = 0; i <= n; i++)
       for (let j = 0; j <= n - i; j++) {
         const w = [i / n, j / n, (n - i - j) / n];
-        out.push([0, 1, 2].map((x) => w.reduce((sum, f, k) => sum + f * corner[k]![x]!, 0)) as unknown as Vec3);
+        out.push(triple((x) => w.reduce((sum, f, k) => sum + f * corner[k]![x]!, 0)));
       }
   }
   return out;
@@ -104,7 +105,7 @@ export function attachments(
     const back = normal.map((x) => -x) as unknown as Vec3;
     for (const q of spread(mesh)) {
       // A little in from the border, where a ray along the side could not tell in from out.
-      const p = [0, 1, 2].map((k) => centre[k]! + 0.99 * (q[k]! - centre[k]!)) as unknown as Vec3;
+      const p = triple((k) => centre[k]! + 0.99 * (q[k]! - centre[k]!));
       const own = meets(bodies.own, p, back, 1e4).find((m) => m.leaves && m.t > 1e-4)?.t ?? 1e4;
       // From a little behind, so that a skin the end lies on is met too.
       const q0 = along(p, back, flush);

@@ -1,8 +1,10 @@
 /** Caps on the borders of a surface: flat, flattened within a tolerance, or patches that follow the border. */
+
 import type { TopoDS_Edge } from 'replicad-opencascadejs';
 import { interpolateCubic } from '../core/curves/bspline';
-import { toPlane, type Vec3 } from '../core/curves/frame';
+import { toPlane } from '../core/curves/frame';
 import type { PlanarCurve } from '../core/curves/planar';
+import type { Vec3 } from '../core/geometry/vectors';
 import { membrane } from '../core/surfaces/membrane';
 import type { Kernel, Scope, Shape } from './open';
 import { kernelSurface } from './skin';

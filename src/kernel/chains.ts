@@ -1,6 +1,7 @@
 /** Chains of edges and curves in space: put end to end, their corners bent. */
-import type { Vec3 } from '../core/curves/frame';
+
 import { bent, type SpaceCurve, type SpacePath } from '../core/curves/path';
+import type { Vec3 } from '../core/geometry/vectors';
 import type { PathRef } from '../core/recipe/steps';
 import { fail, ok, type Result } from '../core/result';
 import { fixed } from '../core/units/units';

@@ -1,9 +1,11 @@
 /** What a profile follows of the bodies: their edges, where its plane cuts them, their outline seen square to it. */
+
 import type { TopoDS_Edge } from 'replicad-opencascadejs';
-import { along, type Frame, heightOver, normalOf, toSpace } from '../core/curves/frame';
+import { type Frame, heightOver, normalOf, toSpace } from '../core/curves/frame';
 import { intersect } from '../core/curves/intersect';
 import { piece } from '../core/curves/offset';
 import { type PlanarCurve, pointAt, tangentAt } from '../core/curves/planar';
+import { along } from '../core/geometry/vectors';
 import { buildBvh, type RayHit, raycast } from '../core/mesh/bvh';
 import { diagonal } from '../core/mesh/mesh';
 import { type FollowedCurve, type Follows, followedIds } from '../core/profile/follow';

@@ -1,5 +1,6 @@
 /** How thick a hollow's wall gets, measured all over its inside. */
-import type { Vec3 } from '../core/curves/frame';
+
+import { triple, type Vec3 } from '../core/geometry/vectors';
 import { buildBvh, type ClosestHit, closestOpposing } from '../core/mesh/bvh';
 import type { TriMesh } from '../core/mesh/mesh';
 import type { KernelBody } from './body';
@@ -50,7 +51,7 @@ export function thickestWall(
   for (const t of near) {
     const [a, b, c] = [...mesh.indices.subarray(3 * t, 3 * t + 3)] as [number, number, number];
     const [p, q, r] = [corner(a), corner(b), corner(c)];
-    look([0, 1, 2].map((k) => (p[k]! + q[k]! + r[k]!) / 3) as unknown as Vec3);
+    look(triple((k) => (p[k]! + q[k]! + r[k]!) / 3));
     for (const v of [a, b, c]) {
       if (seen.has(v)) continue;
       seen.add(v);

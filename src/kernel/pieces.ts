@@ -1,5 +1,6 @@
 /** What becomes of a result that falls apart: which of its pieces stay, and what they are called. */
-import type { Vec3 } from '../core/curves/frame';
+
+import type { Vec3 } from '../core/geometry/vectors';
 import { type PiecesInputs, pieceIds } from '../core/recipe/steps';
 import { bodyWords, pickWords } from '../core/recipe/words';
 import { fail, ok, type Result } from '../core/result';

@@ -1,6 +1,8 @@
 /** Flat regions as faces of the kernel, and what they sweep when pushed straight. */
+
 import type { TopoDS_Face } from 'replicad-opencascadejs';
-import { along, type Frame, heightOver, normalOf, shifted, type Vec3 } from '../core/curves/frame';
+import { type Frame, heightOver, normalOf, shifted } from '../core/curves/frame';
+import { along, type Vec3 } from '../core/geometry/vectors';
 import type { Region } from '../core/profile/regions';
 import { volumeOf } from './amounts';
 import type { KernelBody } from './body';

@@ -2,10 +2,12 @@
  * Whether a body that was brought in is a turned one, and its meridian: every face about one axis, all round. What has lines of a seam tells its meridian
  * by them; flat rings and discs by the circles that border them.
  */
+
 import type { TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
-import { cross, dot, type Frame, minus, unit, type Vec3 } from '../core/curves/frame';
+import type { Frame } from '../core/curves/frame';
 import { piece } from '../core/curves/offset';
 import { arcAbout, arcThrough, distance2, type PlanarCurve, type Point2, reverse } from '../core/curves/planar';
+import { cross, dot, minus, triple, unit, type Vec3 } from '../core/geometry/vectors';
 import { Field, newNearest } from '../core/turned/field';
 import { AXIS, curvesOf, type Meridian, type MeridianCurve, reversedLoop, signedArea, skinOf, sweptVolume } from '../core/turned/meridian';
 import type { KernelBody } from './body';
@@ -125,7 +127,7 @@ function ownAxis(s: Scope, surface: Surface): Line | undefined | null {
       const n = cross(e, g);
       const [ee, gg, nn] = [dot(e, e), dot(g, g), dot(n, n)];
       const [a, b] = [cross(n, e), cross(g, n)];
-      const place = [0, 1, 2].map((k) => p[k]! + (gg * a[k]! + ee * b[k]!) / (2 * nn)) as unknown as Vec3;
+      const place = triple((k) => p[k]! + (gg * a[k]! + ee * b[k]!) / (2 * nn));
       const direction = unit(n);
       return direction ? { place, direction } : null;
     }

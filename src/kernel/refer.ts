@@ -1,10 +1,12 @@
 /** Places, lines and faces that planes are placed by, read off bodies and drawings. */
+
 import type { TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
 import { type BSpline, evaluateBSpline, interpolateCubic } from '../core/curves/bspline';
-import { along, dot, type Frame, facing, fromWorldOrigin, minus, toSpace, unit, type Vec3 } from '../core/curves/frame';
+import { type Frame, facing, fromWorldOrigin, toSpace } from '../core/curves/frame';
 import { pathAlong, type SpaceCurve, type SpacePath, spaceAt, straightLine } from '../core/curves/path';
 import { arcAbout, ellipseAbout, reverse } from '../core/curves/planar';
 import { evaluateAs } from '../core/dimensions/expression';
+import { along, dot, minus, unit, type Vec3 } from '../core/geometry/vectors';
 import { chainWith } from '../core/profile/chain';
 import type { FaceRef } from '../core/recipe/names';
 import type { BodyFace, PathRef, PlaceRef } from '../core/recipe/steps';

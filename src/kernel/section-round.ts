@@ -2,10 +2,12 @@
  * Rounds of one section all along: over straight edges between faces that run along them, and over circles between faces turned about their
  * axis. The section is worked out on the exact faces, pushed or turned to a solid, and cut away or joined.
  */
+
 import type { TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
-import { along, cross, dot, type Frame, minus, normalOf, toPlane, toSpace, turned, unit, type Vec3 } from '../core/curves/frame';
+import { type Frame, normalOf, toPlane, toSpace, turned } from '../core/curves/frame';
 import { arcThrough, type PlanarCurve, type Point2, reverse, tightestRadius } from '../core/curves/planar';
 import { type Contact, smoothSection } from '../core/curves/section-blend';
+import { along, cross, dot, minus, unit, type Vec3 } from '../core/geometry/vectors';
 import { solveDense } from '../core/linear';
 import { areaAndCentroid, type Outline } from '../core/profile/outline';
 import { fail, ok, type Result } from '../core/result';

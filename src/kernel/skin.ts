@@ -1,6 +1,8 @@
 /** Spline surfaces computed in core, closed off with flat caps and sewn to a solid. */
+
 import type { Geom_BSplineSurface, Geom_Curve, TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
-import { cross, dot, minus, unit, type Vec3 } from '../core/curves/frame';
+import { cross, dot, minus, unit, type Vec3 } from '../core/geometry/vectors';
+
 import { fail, ok, type Result } from '../core/result';
 import { dimension, type SplineSpace, type SplineSurface } from '../core/surfaces/space';
 import { asBody, asSurface, type KernelBody } from './body';

@@ -2,9 +2,11 @@
  * Bodies of constant section: an outline pushed straight, square to its plane. Such a body keeps its outline, so that walls and rounds of its upright
  * edges are worked out on it, exactly: between two parallel planes the nearest place of an upright side lies at the same height.
  */
-import { dot, type Frame, minus, normalOf, shifted, toPlane, toSpace, type Vec3 } from '../core/curves/frame';
+
+import { type Frame, normalOf, shifted, toPlane, toSpace } from '../core/curves/frame';
 import { type Motion, movedDirection, movedFrame } from '../core/curves/motion';
 import type { PlanarCurve } from '../core/curves/planar';
+import { dot, minus, type Vec3 } from '../core/geometry/vectors';
 import type { OutlineCurve } from '../core/profile/outline';
 import type { Region } from '../core/profile/regions';
 import { fail, ok, type Result } from '../core/result';

@@ -1,8 +1,10 @@
 /** What is known of a skin: its borders, how flat they are, and that what is missing is noticed. */
+
 import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { box, cylinder, testKernel } from '../../tests/support/kernel';
-import { turned as turnVector, type Vec3 } from '../core/curves/frame';
+import { turned as turnVector } from '../core/curves/frame';
+import type { Vec3 } from '../core/geometry/vectors';
 import type { Kernel } from './open';
 import { borderLoops, planeThrough, skinWithout, verifySurface } from './surface';
 

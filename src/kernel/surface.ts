@@ -1,7 +1,8 @@
 /** Surfaces: skins without an inside, checked as far as a skin can be, with the borders they have. */
 
 import type { TopoDS_Edge, TopoDS_Shell } from 'replicad-opencascadejs';
-import { type Frame, facing, heightOver, type Vec3 } from '../core/curves/frame';
+import { type Frame, facing, heightOver } from '../core/curves/frame';
+import type { Vec3 } from '../core/geometry/vectors';
 import { sharedBvh } from '../core/mesh/bvh';
 import { bounds as boundsOf, diagonal, massProperties } from '../core/mesh/mesh';
 import { faultInSkin } from '../core/mesh/winding';

@@ -3,7 +3,7 @@
  * narrower than two walls. Outwards: concave places rounder than the wall, and gaps narrower than two walls.
  */
 
-import type { Vec3 } from '../core/curves/frame';
+import type { Vec3 } from '../core/geometry/vectors';
 import { diagonal, insideOut, bounds as pointBounds } from '../core/mesh/mesh';
 import { measureWall } from '../core/mesh/wall';
 import type { KernelBody } from './body';

@@ -1,6 +1,7 @@
 /** A round wire along lines and arcs: cylinders and rings that share their circles, exact, in place of a skin laid over them. Millimetres and radians. */
-import { along, cross, dot, minus, unit, type Vec3 } from '../core/curves/frame';
+
 import type { SpacePath } from '../core/curves/path';
+import { along, cross, dot, minus, triple, unit, type Vec3 } from '../core/geometry/vectors';
 import { wireHasRoom } from '../core/surfaces/sweep';
 import type { KernelBody } from './body';
 import { attempt, type Kernel, type Shape, scoped } from './open';
@@ -117,5 +118,5 @@ function turned(p: Vec3, { centre, axis, angle }: Extract<Piece, { kind: 'arc' }
   const [c, k] = [Math.cos(angle), Math.sin(angle)];
   const up = dot(d, axis) * (1 - c);
   const q = cross(axis, d);
-  return [0, 1, 2].map((i) => centre[i]! + c * d[i]! + k * q[i]! + up * axis[i]!) as unknown as Vec3;
+  return triple((i) => centre[i]! + c * d[i]! + k * q[i]! + up * axis[i]!);
 }

@@ -1,6 +1,8 @@
 /** Steps on turned bodies, done in the half plane. Each gives undefined where the body is not turned or the half plane can't tell: then the kernel does it. */
-import type { Frame, Vec3 } from '../core/curves/frame';
+
+import type { Frame } from '../core/curves/frame';
 import { type Motion, movedFrame } from '../core/curves/motion';
+import type { Vec3 } from '../core/geometry/vectors';
 import type { CombineMode } from '../core/recipe/steps';
 import { fail, ok, type Result } from '../core/result';
 import { combined, piecesOfLoops } from '../core/turned/combine';

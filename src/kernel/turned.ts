@@ -2,9 +2,11 @@
  * Bodies all of whose faces are turned about one axis, all round. Such a body keeps its meridian, so that what is done to it next is done in the
  * half plane, exactly, and the kernel only turns the outline that results.
  */
+
 import type { TopoDS_Face } from 'replicad-opencascadejs';
-import { along, cross, dot, type Frame, minus, toSpace, type Vec3 } from '../core/curves/frame';
+import { type Frame, toSpace } from '../core/curves/frame';
 import type { PlanarCurve, Point2 } from '../core/curves/planar';
+import { along, cross, dot, minus, type Vec3 } from '../core/geometry/vectors';
 import { massProperties, openEdgeCount } from '../core/mesh/mesh';
 import { fail, ok, type Result } from '../core/result';
 import { touchesItself } from '../core/turned/combine';

@@ -1,11 +1,12 @@
 import { useThree } from '@react-three/fiber';
 import { type KeyboardEvent, type PointerEvent as Press, useEffect, useMemo, useRef } from 'react';
 import * as THREE from 'three';
-import { allOverPlane, type Frame, overPlane, unit } from '../../core/curves/frame';
+import { allOverPlane, type Frame, overPlane } from '../../core/curves/frame';
 import type { Cage, P3 } from '../../core/form/cage';
 import { beginDrag, editOf, isNothing, type Pull } from '../../core/form/edit/drag';
 import { countOf, middleOf, normalsOf, nothing, type Picked, toggled, verticesOf } from '../../core/form/edit/select';
 import { type Edge, topologyOf } from '../../core/form/edit/topology';
+import { triple, unit } from '../../core/geometry/vectors';
 import type { Project } from '../../core/recipe/schema';
 import { degrees, fixed, radians } from '../../core/units/units';
 import { setBench, useBench } from '../state/bench';
@@ -56,7 +57,7 @@ export function CageHandles({
   const outward = (): P3 => {
     const t = topologyOf(cage);
     const all = t.ok ? [...normalsOf(cage, picked, t.value).values()] : [];
-    return unit([0, 1, 2].map((k) => all.reduce((s, n) => s + n[k]!, 0)) as unknown as P3) ?? [0, 0, 1];
+    return unit(triple((k) => all.reduce((s, n) => s + n[k]!, 0))) ?? [0, 0, 1];
   };
   // About z and to a size the handle goes round the middle, in the level plane through it.
   const round = freedom === 'turn' || freedom === 'size';

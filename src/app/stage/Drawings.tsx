@@ -1,8 +1,9 @@
 import { Line } from '@react-three/drei';
 import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo } from 'react';
-import { type Frame, isOriginPlane, ORIGIN_PLANES, toPlane, toSpace, type Vec3 } from '../../core/curves/frame';
+import { type Frame, isOriginPlane, ORIGIN_PLANES, toPlane, toSpace } from '../../core/curves/frame';
 import { flatten } from '../../core/curves/planar';
+import type { Vec3 } from '../../core/geometry/vectors';
 import { withFollowed } from '../../core/profile/follow';
 import { resolveProfile } from '../../core/profile/resolve';
 import type { Project } from '../../core/recipe/schema';

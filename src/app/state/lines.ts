@@ -1,6 +1,8 @@
 /** Curves in space that something may be followed along: those that steps draw, and chains of drawn ones where their planes put them. */
-import { isOriginPlane, ORIGIN_PLANES, toSpace, type Vec3 } from '../../core/curves/frame';
+
+import { isOriginPlane, ORIGIN_PLANES, toSpace } from '../../core/curves/frame';
 import { flatten } from '../../core/curves/planar';
+import type { Vec3 } from '../../core/geometry/vectors';
 import { withFollowed } from '../../core/profile/follow';
 import { resolveProfile } from '../../core/profile/resolve';
 import type { Project } from '../../core/recipe/schema';

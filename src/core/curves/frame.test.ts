@@ -1,16 +1,14 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { cross, dot, minus, type Vec3 } from '../geometry/vectors';
 import { fitPlanar } from './fit';
 import {
   between,
   carried,
-  cross,
-  dot,
   type Frame,
   facing,
   fromWorldOrigin,
   heightOver,
-  minus,
   normalOf,
   ORIGIN_PLANES,
   parallelThrough,
@@ -19,7 +17,6 @@ import {
   tilted,
   toPlane,
   toSpace,
-  type Vec3,
 } from './frame';
 
 const vector = fc.tuple(...[0, 1, 2].map(() => fc.double({ min: -200, max: 200, noNaN: true }))) as fc.Arbitrary<[number, number, number]>;

@@ -1,23 +1,7 @@
 /** Planes in space as frames: where a drawing's origin lies and which way its across and up point. Millimetres and radians. */
+import { along, cross, dot, minus, triple, unit, type Vec3 } from '../geometry/vectors';
 import { fail, ok, type Result } from '../result';
 import type { Point2 } from './planar';
-
-export type Vec3 = readonly [number, number, number];
-
-export const cross = (a: Vec3, b: Vec3): [number, number, number] => [
-  a[1] * b[2] - a[2] * b[1],
-  a[2] * b[0] - a[0] * b[2],
-  a[0] * b[1] - a[1] * b[0],
-];
-export const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
-export const minus = (a: Vec3, b: Vec3): [number, number, number] => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
-/** a + k·b */
-export const along = (a: Vec3, b: Vec3, k: number): [number, number, number] => [a[0] + k * b[0], a[1] + k * b[1], a[2] + k * b[2]];
-/** The direction of a vector; undefined for one without length. */
-export function unit(a: Vec3): [number, number, number] | undefined {
-  const l = Math.hypot(a[0], a[1], a[2]);
-  return l > 1e-12 ? [a[0] / l, a[1] / l, a[2] / l] : undefined;
-}
 
 /** A plane with a drawing on it: `x` runs across and `y` up, both of length one and square to each other. */
 export interface Frame {
@@ -84,7 +68,7 @@ export function turned(v: Vec3, axis: Vec3, angle: number): [number, number, num
   const [c, s] = [Math.cos(angle), Math.sin(angle)];
   const side = cross(axis, v);
   const k = dot(axis, v) * (1 - c);
-  return [0, 1, 2].map((i) => v[i]! * c + side[i]! * s + axis[i]! * k) as [number, number, number];
+  return triple((i) => v[i]! * c + side[i]! * s + axis[i]! * k);
 }
 
 /** The plane turned about a line by an angle in rad, counter-clockwise seen against the line's direction. */

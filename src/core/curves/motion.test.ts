@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { facing, heightOver, minus, normalOf, ORIGIN_PLANES, toSpace, type Vec3 } from './frame';
+import { minus, type Vec3 } from '../geometry/vectors';
+import { facing, heightOver, normalOf, ORIGIN_PLANES, toSpace } from './frame';
 import { carry, type Motion, mirrorIn, moved, scaleFrom, shiftBy, turnAbout } from './motion';
 
 const place = fc.tuple(...[0, 1, 2].map(() => fc.double({ min: -80, max: 80, noNaN: true }))) as fc.Arbitrary<[number, number, number]>;

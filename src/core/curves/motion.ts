@@ -1,5 +1,6 @@
 /** Rigid motions of space, mirror images and even scalings: x ↦ M·x + t. Millimetres and radians. */
-import { dot, type Frame, minus, normalOf, turned, unit, type Vec3 } from './frame';
+import { dot, minus, triple, unit, type Vec3 } from '../geometry/vectors';
+import { type Frame, normalOf, turned } from './frame';
 
 export interface Motion {
   /** Rows of M. */
@@ -55,7 +56,7 @@ export function turnAbout(place: Vec3, direction: Vec3, angle: number): Motion {
 /** The mirror image in a plane. */
 export function mirrorIn(f: Frame): Motion {
   const n = normalOf(f);
-  const row = (i: number): Vec3 => [0, 1, 2].map((j) => (i === j ? 1 : 0) - 2 * n[i]! * n[j]!) as unknown as Vec3;
+  const row = (i: number): Vec3 => triple((j) => (i === j ? 1 : 0) - 2 * n[i]! * n[j]!);
   return about([row(0), row(1), row(2)], f.origin);
 }
 
@@ -72,7 +73,7 @@ export const scaleFrom = (place: Vec3, factor: number): Motion =>
 /** Takes one plane onto another, across to across and up to up. */
 export function carry(from: Frame, to: Frame): Motion {
   const [nf, nt] = [normalOf(from), normalOf(to)];
-  const row = (i: number): Vec3 => [0, 1, 2].map((j) => to.x[i]! * from.x[j]! + to.y[i]! * from.y[j]! + nt[i]! * nf[j]!) as unknown as Vec3;
+  const row = (i: number): Vec3 => triple((j) => to.x[i]! * from.x[j]! + to.y[i]! * from.y[j]! + nt[i]! * nf[j]!);
   const m: Motion['m'] = [row(0), row(1), row(2)];
   return { m, t: minus(to.origin, times(m, from.origin)) };
 }

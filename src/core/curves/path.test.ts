@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { cross, dot, facing, minus, ORIGIN_PLANES, type Vec3 } from './frame';
+import { cross, dot, minus, type Vec3 } from '../geometry/vectors';
+import { facing, ORIGIN_PLANES } from './frame';
 import { bent, carriedFrames, pathAlong, polyline, type SpaceCurve, spaceAt, splineThroughPlaces, straightLine } from './path';
 import { arcAbout } from './planar';
 

@@ -1,8 +1,9 @@
 /** Curves in space end to end, by their arc length: what sections are swept along and patterns follow. Millimetres and radians. */
 
+import { along, cross, dot, minus, triple, unit, type Vec3 } from '../geometry/vectors';
 import { fail, ok, type Result } from '../result';
 import { type BSpline, evaluateBSpline, interpolateCubic } from './bspline';
-import { along, cross, dot, type Frame, facing, minus, normalOf, unit, type Vec3 } from './frame';
+import { type Frame, facing, normalOf } from './frame';
 import { arcAbout, arcThrough, derivatives, type PlanarCurve } from './planar';
 
 export type SpaceCurve =
@@ -29,8 +30,7 @@ export function spaceAt(c: SpaceCurve, t: number): SpacePoint {
   switch (c.kind) {
     case 'planar': {
       const { p, d1, d2 } = derivatives(c.curve, t);
-      const lift = (q: { x: number; y: number }): Vec3 =>
-        [0, 1, 2].map((k) => q.x * c.frame.x[k]! + q.y * c.frame.y[k]!) as unknown as Vec3;
+      const lift = (q: { x: number; y: number }): Vec3 => triple((k) => q.x * c.frame.x[k]! + q.y * c.frame.y[k]!);
       return { p: along(c.frame.origin, lift(p), 1), d1: lift(d1), d2: lift(d2) };
     }
     case 'spline': {
@@ -43,8 +43,7 @@ export function spaceAt(c: SpaceCurve, t: number): SpacePoint {
       const r = c.radius + (c.end - c.radius) * t;
       const k = c.end - c.radius;
       const n = normalOf(c.frame);
-      const mix = (a: number, b: number, h: number): Vec3 =>
-        [0, 1, 2].map((i) => a * c.frame.x[i]! + b * c.frame.y[i]! + h * n[i]!) as unknown as Vec3;
+      const mix = (a: number, b: number, h: number): Vec3 => triple((i) => a * c.frame.x[i]! + b * c.frame.y[i]! + h * n[i]!);
       const rise = c.pitch * c.turns;
       return {
         p: along(c.frame.origin, mix(r * cos, r * sin, rise * t), 1),

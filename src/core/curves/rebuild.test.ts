@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import type { Vec3 } from './frame';
+import type { Vec3 } from '../geometry/vectors';
+
 import { arcInSpace, pathAlong, spaceAt, tangentArc } from './path';
 import { rebuild } from './rebuild';
 

@@ -1,7 +1,7 @@
 /** A curve again with a chosen number of control points, and how far that takes it from what it was. */
+import { dot, minus, type Vec3 } from '../geometry/vectors';
 import { solveDense } from '../linear';
 import { type BSpline, basisDerivatives, evaluateBSpline, findSpan } from './bspline';
-import { dot, minus, type Vec3 } from './frame';
 
 export interface Rebuilt {
   readonly spline: BSpline;

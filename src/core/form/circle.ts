@@ -1,5 +1,6 @@
 /** The circle that fits places on a closed row best: its plane by their area, middle and radius by least squares of x² + y² (Kåsa 1976; from memory). */
-import { along, cross, dot, minus, unit } from '../curves/frame';
+
+import { along, cross, dot, minus, triple, unit } from '../geometry/vectors';
 import { solveDense } from '../linear';
 import type { P3 } from './cage';
 import { faceNormal } from './starts';
@@ -18,7 +19,7 @@ export function circleThrough(places: readonly P3[]): FittedCircle | undefined {
   const normal = unit(faceNormal(places));
   if (!normal) return undefined;
   const n = places.length;
-  const mean = [0, 1, 2].map((k) => places.reduce((s, p) => s + p[k]!, 0) / n) as unknown as P3;
+  const mean = triple((k) => places.reduce((s, p) => s + p[k]!, 0) / n);
   const first = minus(places[0]!, mean);
   const x = unit(along(first, normal, -dot(first, normal))) ?? unit(cross(normal, Math.abs(normal[0]) < 0.9 ? [1, 0, 0] : [0, 1, 0]))!;
   const y = cross(normal, x);

@@ -2,7 +2,8 @@
  * What a cage's layout does to its skin: places where the limit is not plain, or not what was meant. Each finding has its place, why it
  * matters, and how strong it is, measured on the limit where that can be measured.
  */
-import { along, cross, dot, minus } from '../curves/frame';
+
+import { along, cross, dot, minus, triple } from '../geometry/vectors';
 import { bounds } from '../mesh/mesh';
 import { type Cage, type CageFault, edgeCount, type Net, netOf, type P3, placeAt, SHARP, vertexCount } from './cage';
 import { circleThrough } from './circle';
@@ -52,7 +53,7 @@ const DOUBLED = 1e-4;
 /** Edges that turn back by more than this fold, cosine of the angle between the normals beside them. */
 const FOLDED = -0.5;
 
-const middle = (points: readonly P3[]): P3 => [0, 1, 2].map((k) => points.reduce((s, p) => s + p[k]!, 0) / points.length) as unknown as P3;
+const middle = (points: readonly P3[]): P3 => triple((k) => points.reduce((s, p) => s + p[k]!, 0) / points.length);
 
 /** All findings, the grave ones first. A cage that is no surface has that as its only one. */
 export function findings(cage: Cage): Finding[] {
@@ -364,7 +365,7 @@ function offCircle(places: readonly P3[]): { off: number; radius: number; flat: 
 function crossings(cage: Cage): [number, number, P3][] {
   const boxes = cage.faces.map((f) => {
     const p = f.map((v) => cage.vertices[v]!);
-    const side = (g: (...x: number[]) => number): P3 => [0, 1, 2].map((k) => g(...p.map((q) => q[k]!))) as unknown as P3;
+    const side = (g: (...x: number[]) => number): P3 => triple((k) => g(...p.map((q) => q[k]!)));
     return { min: side(Math.min), max: side(Math.max) };
   });
   const order = boxes.map((_, i) => i).sort((a, b) => boxes[a]!.min[0] - boxes[b]!.min[0]);

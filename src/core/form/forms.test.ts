@@ -1,6 +1,8 @@
 /** Rings, starts, patches and the layout's findings, against closed forms and against the limit itself. */
+
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { triple } from '../geometry/vectors';
 import { flowThrough } from '../surfaces/flow';
 import { type SplineSpace, surfaceAt } from '../surfaces/space';
 import { type Cage, faceCount, netOf } from './cage';
@@ -210,7 +212,7 @@ describe('patches', () => {
     const mesh = limitMesh(box, 5);
     let volume = 0;
     for (let t = 0; t < mesh.indices.length; t += 3) {
-      const [a, b, c] = [0, 1, 2].map((k) => 3 * mesh.indices[t + k]!) as [number, number, number];
+      const [a, b, c] = triple((k) => 3 * mesh.indices[t + k]!);
       const p = mesh.places;
       volume +=
         (p[a]! * (p[b + 1]! * p[c + 2]! - p[b + 2]! * p[c + 1]!) +

@@ -2,7 +2,8 @@
  * The smooth limit of a net: under its vertices by masks, and position, normal and curvature anywhere on a face by refining about it until it
  * is a plain bicubic patch.
  */
-import { cross, dot } from '../curves/frame';
+
+import { cross, dot, triple } from '../geometry/vectors';
 import { faceCount, isQuads, type Net, type P3, ringAt, ringsOf, vertexCount } from './cage';
 import { byVertex, direction, limitNormal, limitPlaces, opposite } from './masks';
 import { levelsToSettle, refine } from './refine';
@@ -222,7 +223,7 @@ function onCorners(net: Net, face: number, u: number, v: number): LimitPoint {
   const all = limitPlaces(net);
   const corners = [0, 1, 2, 3].map((k) => net.vertex[c + k]!);
   const w = [(1 - u) * (1 - v), u * (1 - v), u * v, (1 - u) * v];
-  const mix = (of: (i: number) => P3): P3 => [0, 1, 2].map((k) => w.reduce((sum, x, i) => sum + x * of(i)[k]!, 0)) as unknown as P3;
+  const mix = (of: (i: number) => P3): P3 => triple((k) => w.reduce((sum, x, i) => sum + x * of(i)[k]!, 0));
   const point = mix((i) => [all[3 * corners[i]!]!, all[3 * corners[i]! + 1]!, all[3 * corners[i]! + 2]!]);
   const normals = corners.map((o) => {
     const known = byVertex(net)[o]!;

@@ -1,6 +1,8 @@
 /** What holds for every cage: the limit moves with it, stays within it, keeps its symmetry, and joins its patches without a gap. */
+
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { triple } from '../geometry/vectors';
 import { surfaceAt } from '../surfaces/space';
 import { type Cage, netOf, type P3 } from './cage';
 import { limitAt, limitMesh, limitOn, vertexLimits } from './limit';
@@ -36,8 +38,7 @@ describe('the limit of a cage', () => {
   it('moves as the cage is moved, stretched and sheared', () => {
     fc.assert(
       fc.property(cages, fc.array(fc.double({ min: -2, max: 2, noNaN: true }), { minLength: 12, maxLength: 12 }), (cage, m) => {
-        const map = ([x, y, z]: P3): P3 =>
-          [0, 1, 2].map((k) => m[4 * k]! * x + m[4 * k + 1]! * y + m[4 * k + 2]! * z + m[4 * k + 3]!) as unknown as P3;
+        const map = ([x, y, z]: P3): P3 => triple((k) => m[4 * k]! * x + m[4 * k + 1]! * y + m[4 * k + 2]! * z + m[4 * k + 3]!);
         const [a, b] = [vertexLimits(net(cage)).places, vertexLimits(net({ ...cage, vertices: cage.vertices.map(map) })).places];
         for (let v = 0; v < a.length; v += 3) {
           const moved = map([a[v]!, a[v + 1]!, a[v + 2]!]);

@@ -1,5 +1,6 @@
 /** Forms by rings: a table of heights, radii and twists that becomes a cage, and a cage whose limit meets the table. */
-import { minus } from '../curves/frame';
+
+import { minus } from '../geometry/vectors';
 import { fail, ok, type Result } from '../result';
 import { type Cage, netOf, type P3 } from './cage';
 import { besideIn, borderLoops, edgeKey, topologyOf } from './edit/topology';

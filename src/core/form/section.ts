@@ -1,4 +1,5 @@
 /** Where an axis-square plane meets a mesh, as stretches: also of one that is open, whose cuts do not close. */
+import { triple } from '../geometry/vectors';
 import type { P3 } from './cage';
 
 /**
@@ -16,7 +17,7 @@ export function cutAcross(positions: ArrayLike<number>, indices: ArrayLike<numbe
       // A corner on the plane counts as above, so that every crossing is met once.
       if (p[k]! >= at === q[k]! >= at) continue;
       const s = (at - p[k]!) / (q[k]! - p[k]!);
-      met.push([0, 1, 2].map((c) => p[c]! + s * (q[c]! - p[c]!)) as unknown as P3);
+      met.push(triple((c) => p[c]! + s * (q[c]! - p[c]!)));
     }
     if (met.length === 2) out.push([met[0]!, met[1]!]);
   }

@@ -1,4 +1,5 @@
 /** Colour maps for readings on a body: perceptually even, and lighter as the value grows, so that they read in greyscale too. */
+import { triple } from '../geometry/vectors';
 
 /** Ten stops of the viridis map (Smith and van der Walt 2015, public domain; from memory). */
 const VIRIDIS = ['#440154', '#482878', '#3e4989', '#31688e', '#26828e', '#1f9e89', '#35b779', '#6ece58', '#b5de2b', '#fde725'].map((h) =>
@@ -10,7 +11,7 @@ export function viridis(share: number): [number, number, number] {
   const x = Math.min(1, Math.max(0, share)) * (VIRIDIS.length - 1);
   const i = Math.min(VIRIDIS.length - 2, Math.floor(x));
   const f = x - i;
-  return [0, 1, 2].map((k) => VIRIDIS[i]![k]! * (1 - f) + VIRIDIS[i + 1]![k]! * f) as [number, number, number];
+  return triple((k) => VIRIDIS[i]![k]! * (1 - f) + VIRIDIS[i + 1]![k]! * f);
 }
 
 /** No reading. */

@@ -1,5 +1,5 @@
 /** Curvature along curves, drawn as a comb of teeth, and where it changes sides. */
-import { dot, type Vec3 } from '../curves/frame';
+import { dot, triple, type Vec3 } from '../geometry/vectors';
 
 /** A curve by places along it. */
 export interface Combed {
@@ -20,7 +20,7 @@ export function bendOf(d1: Vec3, d2: Vec3): Vec3 | undefined {
   const speed = dot(d1, d1);
   if (speed < 1e-24) return undefined;
   const along = dot(d1, d2) / speed;
-  return [0, 1, 2].map((k) => (d2[k]! - along * d1[k]!) / speed) as unknown as Vec3;
+  return triple((k) => (d2[k]! - along * d1[k]!) / speed);
 }
 
 /** How often the bend changes sides along a curve; straight stretches between two bends of the same side count as none. */

@@ -1,4 +1,5 @@
 /** The skin in facets small enough to carry readings that change along a large flat face. */
+import { triple } from '../geometry/vectors';
 import type { TriMesh } from '../mesh/mesh';
 
 export interface Facets {
@@ -77,8 +78,8 @@ function divided(mesh: TriMesh, longest: number, most: number): Facets | undefin
   const [centres, normals, areas] = [new Float64Array(3 * n), new Float64Array(3 * n), new Float64Array(n)];
   for (let t = 0; t < n; t++) {
     const q = 9 * t;
-    const u = [0, 1, 2].map((k) => out[q + 3 + k]! - out[q + k]!) as [number, number, number];
-    const v = [0, 1, 2].map((k) => out[q + 6 + k]! - out[q + k]!) as [number, number, number];
+    const u = triple((k) => out[q + 3 + k]! - out[q + k]!);
+    const v = triple((k) => out[q + 6 + k]! - out[q + k]!);
     const f = [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]] as const;
     const l = Math.hypot(...f) || 1;
     areas[t] = l / 2;

@@ -1,4 +1,5 @@
 /** Where a flat label lies down: pieces of skin that bend one way at most, laid flat. */
+import { triple } from '../geometry/vectors';
 import type { P2 } from './rectangle';
 import { sizesOf, unroll } from './unroll';
 
@@ -190,13 +191,13 @@ function zoneOf(skin: BentSkin, ids: Uint32Array, facets: readonly number[], are
   });
   let [at, best]: [P3, number] = [[0, 0, 0], Number.POSITIVE_INFINITY];
   for (let t = 0; t < piece.facets.length; t += 3) {
-    const c = [0, 1, 2].map(
+    const c = triple(
       (k) =>
         (piece.places[3 * piece.facets[t]! + k]! +
           piece.places[3 * piece.facets[t + 1]! + k]! +
           piece.places[3 * piece.facets[t + 2]! + k]!) /
         3,
-    ) as unknown as P3;
+    );
     // In front, where it goes all round.
     const far = around ? c[1] + Math.abs(c[2] - middle[2]!) : Math.hypot(...c.map((x, k) => x - middle[k]!));
     if (far < best) [at, best] = [c, far];

@@ -1,5 +1,5 @@
 /** What a measurement reads: one thing by itself, or the way from it to another. Lengths in mm, areas in mm², angles in rad. */
-import { along, cross, dot, minus, type Vec3 } from '../curves/frame';
+import { along, cross, dot, minus, type Vec3 } from '../geometry/vectors';
 
 /** What was measured, by its shape. */
 type ThingKind = 'point' | 'line' | 'circle' | 'curve' | 'plane' | 'cylinder' | 'ball' | 'face';

@@ -1,5 +1,6 @@
 /** What a body needs held up while it is built layer by layer: steep undersides, bridges, islands, and the foot it stands on. */
 
+import { triple } from '../geometry/vectors';
 import type { TriMesh } from '../mesh/mesh';
 import { contains, regions, sliceMesh } from '../mesh/slice';
 import { groupsOf } from './draft';
@@ -96,7 +97,7 @@ function bridgesOf(facets: Facets, ceiling: Uint8Array): OverhangMap['bridges'] 
     const known = found.get(g) ?? { area: 0, far: -1, at: [0, 0, 0] as [number, number, number] };
     known.area += facets.areas[t]!;
     for (let k = 0; k < 3; k++) {
-      const [x, y, z] = [0, 1, 2].map((c) => facets.positions[9 * t + 3 * k + c]!) as [number, number, number];
+      const [x, y, z] = triple((c) => facets.positions[9 * t + 3 * k + c]!);
       let near = Number.POSITIVE_INFINITY;
       for (let i = 0; i < edge.length && near > known.far; i += 6)
         near = Math.min(near, toSegment(x, y, edge[i]!, edge[i + 1]!, edge[i + 3]!, edge[i + 4]!));

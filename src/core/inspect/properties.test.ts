@@ -1,10 +1,11 @@
 /** Properties that hold for any figures: areas kept, hulls that hold, clearances by half, patches within their borders. */
+
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { arcOf, turnedMesh, withVoid } from '../../../tests/support/meshes';
-import type { Vec3 } from '../curves/frame';
 import { curvatureAt, tangentAt } from '../curves/planar';
 import { smoothSection } from '../curves/section-blend';
+import { triple, type Vec3 } from '../geometry/vectors';
 import { buildBvh } from '../mesh/bvh';
 import { insideOut, massProperties, normalAt, openEdgeCount, weld } from '../mesh/mesh';
 import { ballAt, tellsWall } from '../mesh/wall';
@@ -180,7 +181,7 @@ describe('a skin welded', () => {
     for (let t = 0; t < welded.faceOf.length; t += 5) {
       const n = normalAt(welded, bvh.normals, t, 0.2, 0.5);
       expect(Math.hypot(...n)).toBeCloseTo(1, 9);
-      const [a, b, c] = [0, 1, 2].map((k) => welded.indices[3 * t + k]!) as [number, number, number];
+      const [a, b, c] = triple((k) => welded.indices[3 * t + k]!);
       const p = [0, 1, 2].map(
         (k) => 0.3 * welded.positions[3 * a + k]! + 0.2 * welded.positions[3 * b + k]! + 0.5 * welded.positions[3 * c + k]!,
       );

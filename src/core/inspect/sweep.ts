@@ -1,4 +1,5 @@
 /** Sections of a skin by parallel planes: what each measures, and the wall met along its outlines. */
+import { triple } from '../geometry/vectors';
 import { type Bvh, type ClosestHit, closestOpposing } from '../mesh/bvh';
 import type { TriMesh } from '../mesh/mesh';
 import { contains, loopArea, planeAxes, regions, type Section, sliceMesh } from '../mesh/slice';
@@ -44,7 +45,7 @@ export const sectionPlace = (
   normal: readonly [number, number, number],
   offset: number,
   p: readonly [number, number],
-): [number, number, number] => [0, 1, 2].map((k) => s.u[k]! * p[0] + s.v[k]! * p[1] + normal[k]! * offset) as [number, number, number];
+): [number, number, number] => triple((k) => s.u[k]! * p[0] + s.v[k]! * p[1] + normal[k]! * offset);
 
 /** Places evenly along a closed outline, so many at least. */
 function along(loop: readonly (readonly [number, number])[], step: number): [number, number][] {
@@ -168,7 +169,6 @@ export function frameOfPlane({ normal, offset, about }: Station, min: Vec, max: 
   const down = offset - (middle[0] * normal[0] + middle[1] * normal[1] + middle[2] * normal[2]);
   const reach = (w: Vec): number => (about ? 0.22 : 0.56) * w.reduce((sum, c, k) => sum + Math.abs(c) * (max[k]! - min[k]!), 0);
   const [a, b] = [reach(u), reach(v)];
-  const corner = (s: number, t: number): Vec =>
-    [0, 1, 2].map((k) => middle[k]! + down * normal[k]! + s * a * u[k]! + t * b * v[k]!) as unknown as Vec;
+  const corner = (s: number, t: number): Vec => triple((k) => middle[k]! + down * normal[k]! + s * a * u[k]! + t * b * v[k]!);
   return [corner(-1, -1), corner(1, -1), corner(1, 1), corner(-1, 1), corner(-1, -1)];
 }

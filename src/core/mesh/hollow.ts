@@ -2,6 +2,7 @@
  * The cavity of a body known by its facets: where its kept skin is at least a wall away, found on a grid and cut out of it by marching through
  * tetrahedra (Kuhn's division of the cube: the result is always a closed skin; Doi and Koide 1991, from memory).
  */
+import { triple } from '../geometry/vectors';
 import { fail, ok, type Result } from '../result';
 import { type Bvh, buildBvh, type ClosestHit, closestOpposing, type RayHit, raycast } from './bvh';
 import { bounds, type TriMesh } from './mesh';
@@ -137,8 +138,8 @@ function march(g: Grid, values: Float32Array): { positions: number[]; indices: n
               number[],
               number[],
             ];
-            const u = [0, 1, 2].map((x) => q[x]! - p[x]!) as [number, number, number];
-            const w = [0, 1, 2].map((x) => r[x]! - p[x]!) as [number, number, number];
+            const u = triple((x) => q[x]! - p[x]!);
+            const w = triple((x) => r[x]! - p[x]!);
             const n = [u[1] * w[2] - u[2] * w[1], u[2] * w[0] - u[0] * w[2], u[0] * w[1] - u[1] * w[0]] as const;
             const way = n[0] * (to[0] - from[0]) + n[1] * (to[1] - from[1]) + n[2] * (to[2] - from[2]);
             indices.push(f[0], ...(way >= 0 ? [f[1], f[2]] : [f[2], f[1]]));

@@ -3,6 +3,7 @@
  * coarser than it. A place with another winding number that lies farther from the facets than these lie from the surface does prove it: moving the
  * facets onto the surface never passes it.
  */
+import { triple } from '../geometry/vectors';
 import { type Bvh, type ClosestHit, closestOpposing, type RayHit, raycast, rayMeets } from './bvh';
 import { type SelfCrossing, selfCrossings } from './self-crossings';
 
@@ -310,7 +311,7 @@ export function faultInSkin(
 /** The least height of a triangle, mm. */
 function heightOf(bvh: Bvh, t: number): number {
   const { positions: p, indices } = bvh.mesh;
-  const at = (k: number): [number, number, number] => [0, 1, 2].map((x) => p[3 * indices[3 * t + k]! + x]!) as [number, number, number];
+  const at = (k: number): [number, number, number] => triple((x) => p[3 * indices[3 * t + k]! + x]!);
   const [a, b, c] = [at(0), at(1), at(2)];
   const [u, v] = [[0, 1, 2].map((k) => b[k]! - a[k]!), [0, 1, 2].map((k) => c[k]! - a[k]!)] as [number[], number[]];
   const area = Math.hypot(u[1]! * v[2]! - u[2]! * v[1]!, u[2]! * v[0]! - u[0]! * v[2]!, u[0]! * v[1]! - u[1]! * v[0]!);

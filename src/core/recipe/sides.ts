@@ -1,6 +1,8 @@
 /** What the faces of an extruded drawing are called by where they lie: its top, the outer left side, the lower of two tops. */
-import { type Frame, isOriginPlane, normalOf, ORIGIN_PLANES, type Vec3 } from '../curves/frame';
+
+import { type Frame, isOriginPlane, normalOf, ORIGIN_PLANES } from '../curves/frame';
 import type { Point2 } from '../curves/planar';
+import { triple, type Vec3 } from '../geometry/vectors';
 import type { Profile, Project, Step } from './schema';
 import { isOf, standsAlone, stepOf } from './steps';
 
@@ -78,7 +80,7 @@ function outwards(profile: Profile): { readonly id: string; readonly middle: Poi
   });
 }
 
-const inSpace = (f: Frame, p: Point2): Vec3 => [0, 1, 2].map((k) => p.x * f.x[k]! + p.y * f.y[k]!) as unknown as Vec3;
+const inSpace = (f: Frame, p: Point2): Vec3 => triple((k) => p.x * f.x[k]! + p.y * f.y[k]!);
 
 /**
  * @param rest what the step calls the face: `start`, `end`, or a line of its drawing

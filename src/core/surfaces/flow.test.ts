@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import type { Vec3 } from '../curves/frame';
+import type { Vec3 } from '../geometry/vectors';
+
 import { gauss } from '../quadrature';
 import { flowThrough, flowWithin, type PoleSurface, patchOf, stripFlow } from './flow';
 

@@ -2,11 +2,12 @@
  * A skin through closed sections, led by rails: the sections are interpolated lengthwise by cubic splines, and what a rail lies off that
  * skin is blended in round about (a Boolean sum after Gordon, 1969). Millimetres.
  */
-import { along, dot, minus, type Vec3 } from '../curves/frame';
+
+import { along, distance, dot, minus, triple, type Vec3 } from '../geometry/vectors';
 import { solveDense } from '../linear';
 import { fail, ok, type Result } from '../result';
 import { fixed } from '../units/units';
-import { centre, distance, matched, roundAbout, type Section, type Span, skinOver, wrapped } from './round';
+import { centre, matched, roundAbout, type Section, type Span, skinOver, wrapped } from './round';
 import { type SplineSurface, surfaceAt } from './space';
 
 export interface Rail {
@@ -97,7 +98,7 @@ function spline(v: readonly number[], values: readonly Vec3[], start?: Vec3, end
     const s = (t - v[i]!) / h[i]!;
     const [a, b] = [values[i]!, values[i + 1]!];
     const [h00, h10, h01, h11] = [(1 + 2 * s) * (1 - s) ** 2, s * (1 - s) ** 2 * h[i]!, s * s * (3 - 2 * s), s * s * (s - 1) * h[i]!];
-    return [0, 1, 2].map((k) => h00 * a[k]! + h10 * m[i]![k]! + h01 * b[k]! + h11 * m[i + 1]![k]!) as unknown as Vec3;
+    return triple((k) => h00 * a[k]! + h10 * m[i]![k]! + h01 * b[k]! + h11 * m[i + 1]![k]!);
   };
 }
 

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import type { Vec3 } from '../curves/frame';
+import { triple, type Vec3 } from '../geometry/vectors';
+
 import { membrane } from './membrane';
 import { surfaceAt } from './space';
 
@@ -32,7 +33,7 @@ describe('a patch over a border', () => {
     ];
     const pieces = corner.map((a, i) => {
       const b = corner[(i + 1) % 4]!;
-      return { at: (t: number): Vec3 => [0, 1, 2].map((c) => a[c]! + t * (b[c]! - a[c]!)) as unknown as Vec3, length: Math.hypot(20, 3) };
+      return { at: (t: number): Vec3 => triple((c) => a[c]! + t * (b[c]! - a[c]!)), length: Math.hypot(20, 3) };
     });
     const patches = membrane(pieces);
     for (const [i, p] of patches.entries())

@@ -2,7 +2,8 @@
  * A patch over any closed border: every coordinate is harmonic over the disc, with the border at its rim. No place of it lies beyond the
  * border's own bounds (maximum principle), and over a convex border it covers the plane once (Radó, Kneser and Choquet's theorem, from memory).
  */
-import type { Vec3 } from '../curves/frame';
+
+import { triple, type Vec3 } from '../geometry/vectors';
 import { interpolateSurface, type SplineSpace, type SplineSurface } from './space';
 
 /** Places of the border the harmonics are worked out from. */
@@ -29,9 +30,7 @@ export function membrane(pieces: readonly { readonly at: BorderPiece; readonly l
   };
   const samples = Array.from({ length: SAMPLES }, (_, i) => border(i / SAMPLES));
   const wave = (k: number, f: (x: number) => number): Vec3 =>
-    [0, 1, 2].map(
-      (c) => ((k === 0 ? 1 : 2) / SAMPLES) * samples.reduce((sum, p, i) => sum + p[c]! * f((2 * Math.PI * k * i) / SAMPLES), 0),
-    ) as unknown as Vec3;
+    triple((c) => ((k === 0 ? 1 : 2) / SAMPLES) * samples.reduce((sum, p, i) => sum + p[c]! * f((2 * Math.PI * k * i) / SAMPLES), 0));
   const waves = Array.from({ length: HARMONICS + 1 }, (_, k) => ({ cos: wave(k, Math.cos), sin: wave(k, Math.sin) }));
   const within = (share: number, r: number): Vec3 => {
     const out: [number, number, number] = [0, 0, 0];

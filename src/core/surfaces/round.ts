@@ -2,7 +2,8 @@
  * Closed sections matched to each other round about, and the spline faces a formula makes over them: what lofts and sweeps share.
  * Millimetres.
  */
-import { along, dot, minus, type Vec3 } from '../curves/frame';
+
+import { along, distance, dot, minus, type Vec3 } from '../geometry/vectors';
 import { fail, ok, type Result } from '../result';
 import { interpolateSurface, type SplineSpace, type SplineSurface } from './space';
 
@@ -23,7 +24,6 @@ export interface Section {
 /** How closely a skin keeps to what it was made from, mm. */
 const SKIN_TOLERANCE = 3e-4;
 
-export const distance = (a: Vec3, b: Vec3): number => Math.hypot(...minus(a, b));
 export const wrapped = (t: number): number => t - Math.floor(t);
 const round9 = (x: number): number => Math.round(x * 1e9) / 1e9;
 

@@ -1,7 +1,9 @@
 /** Lofts and sweeps as surfaces alone: how closely they keep to what they are made from, and what they refuse. */
+
 import { describe, expect, it } from 'vitest';
-import { ORIGIN_PLANES, type Vec3 } from '../curves/frame';
+import { ORIGIN_PLANES } from '../curves/frame';
 import { bent, pathAlong, polyline, straightLine } from '../curves/path';
+import type { Vec3 } from '../geometry/vectors';
 import { type LoftOptions, loft, type Rail } from './loft';
 import type { Section } from './round';
 import { type SplineSurface, surfaceAt } from './space';

@@ -1,9 +1,10 @@
 /** Sections carried along a path, turned as little as possible, with twist and growth. Millimetres and radians. */
-import { along, cross, dot, minus, unit, type Vec3 } from '../curves/frame';
+
 import { type CarriedFrames, carriedFrames, type SpacePath } from '../curves/path';
+import { along, cross, distance, dot, minus, unit, type Vec3 } from '../geometry/vectors';
 import { fail, ok, type Result } from '../result';
 import { fixed } from '../units/units';
-import { distance, matched, roundAbout, type Section, type Span, skinOver } from './round';
+import { matched, roundAbout, type Section, type Span, skinOver } from './round';
 import { type SplineSurface, surfaceAt } from './space';
 
 /** A section in the plane across the path: first coordinate across, second up. */

@@ -1,5 +1,6 @@
 /** Measures how faces meet along their edges, on the exact surfaces: gap, angle, and curvature across the edge. */
-import { cross, dot, minus, unit, type Vec3 } from '../../core/curves/frame';
+
+import { cross, dot, minus, unit, type Vec3 } from '../../core/geometry/vectors';
 import type { JoinReading } from '../../core/inspect/joins';
 import type { KernelBody } from '../body';
 import { namedEdges } from '../names';

@@ -1,6 +1,8 @@
 /** Combs, measurements, sections along a way and curvature of exact shapes, against closed forms (differential geometry textbooks, mensuration). */
+
 import { beforeAll, describe, expect, it } from 'vitest';
 import { box, cylinder, post, testKernel, turned } from '../../../tests/support/kernel';
+import { triple } from '../../core/geometry/vectors';
 import { joinClass } from '../../core/inspect/joins';
 import { stationsAlong, stationsOf, sweep } from '../../core/inspect/sweep';
 import { type Bvh, buildBvh } from '../../core/mesh/bvh';
@@ -70,7 +72,7 @@ describe('curvature of an ellipsoid', () => {
     let seen = 0;
     for (let v = 0; v < map.largest.length; v++) {
       if (!Number.isFinite(map.largest[v]!)) continue;
-      const [x, y, z] = [0, 1, 2].map((k) => mesh.positions[3 * v + k]!) as [number, number, number];
+      const [x, y, z] = triple((k) => mesh.positions[3 * v + k]!);
       // K = 1 / (a² a² b² (x²/a⁴ + y²/a⁴ + z²/b⁴)²).
       const s = (x * x + y * y) / a ** 4 + (z * z) / b ** 4;
       expect(map.largest[v]! * map.smallest[v]!).toBeCloseTo(1 / (a ** 4 * b ** 2 * s ** 2), 6);

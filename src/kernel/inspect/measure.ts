@@ -1,7 +1,8 @@
 /** Takes measurements on the exact shapes: a point, an edge or a face to anything. */
+
 import type { TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
-import { along, dot, minus, unit, type Vec3 } from '../../core/curves/frame';
 import { spaceAt } from '../../core/curves/path';
+import { along, dot, minus, unit, type Vec3 } from '../../core/geometry/vectors';
 import { angleBetween, type LostMeasure, lineToLine, type MeasureReading, type ThingReading } from '../../core/inspect/measured';
 import { sameFace } from '../../core/recipe/names';
 import type { MeasuredThing, Measurement } from '../../core/recipe/schema';

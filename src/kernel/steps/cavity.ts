@@ -1,8 +1,10 @@
 /** A smooth turned cavity that keeps a wall everywhere, cut from a body whose skin a shell can't follow. */
+
 import { radiusAt, type TurnedCavity, turnedCavity } from '../../core/cavity/turned';
 import { evaluateBSpline, interpolateCubic } from '../../core/curves/bspline';
-import { along, dot, type Frame, minus, normalOf, type Vec3 } from '../../core/curves/frame';
+import { type Frame, normalOf } from '../../core/curves/frame';
 import type { PlanarCurve } from '../../core/curves/planar';
+import { along, dot, minus, type Vec3 } from '../../core/geometry/vectors';
 import { type Bvh, buildBvh, type ClosestHit, closestOpposing } from '../../core/mesh/bvh';
 import { bounds, type TriMesh } from '../../core/mesh/mesh';
 import { levelPlace, loopArea, loopCentroid, sliceMesh } from '../../core/mesh/slice';

@@ -1,5 +1,7 @@
 /** Closes the open borders of a surface with caps, which makes it a solid. */
-import { type Frame, heightOver, shifted, type Vec3 } from '../../core/curves/frame';
+
+import { type Frame, heightOver, shifted } from '../../core/curves/frame';
+import type { Vec3 } from '../../core/geometry/vectors';
 import type { CloseInputs } from '../../core/recipe/steps';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';

@@ -1,7 +1,9 @@
 /** Draws a curve in space: through places, as a helix, along edges, or as a blend between two curves. */
-import { along, minus, normalOf, type Vec3 } from '../../core/curves/frame';
+
+import { normalOf } from '../../core/curves/frame';
 import { arcInSpace, pathAlong, polyline, type SpaceCurve, spaceAt, splineThroughPlaces, tangentArc } from '../../core/curves/path';
 import { rebuild } from '../../core/curves/rebuild';
+import { along, minus, type Vec3 } from '../../core/geometry/vectors';
 import { diagonal } from '../../core/mesh/mesh';
 import type { CurveInputs, PathRef } from '../../core/recipe/steps';
 import { fail, ok, type Result } from '../../core/result';

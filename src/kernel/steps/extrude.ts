@@ -1,8 +1,10 @@
 /** Pushes a drawing off its plane: to lengths, through a body, or up to a face, a body or a plane, filled or as a wall, straight or tapered. */
+
 import type { TopoDS_Face } from 'replicad-opencascadejs';
-import { along, dot, type Frame, heightOver, minus, normalOf, shifted, toPlane, toSpace, type Vec3 } from '../../core/curves/frame';
+import { type Frame, heightOver, normalOf, shifted, toPlane, toSpace } from '../../core/curves/frame';
 import { pathAlong } from '../../core/curves/path';
 import { derivatives, type Point2 } from '../../core/curves/planar';
+import { along, dot, minus, type Vec3 } from '../../core/geometry/vectors';
 import { type ChainCurve, openLine } from '../../core/profile/chain';
 import { material } from '../../core/profile/material';
 import { findRegions, type Region } from '../../core/profile/regions';

@@ -1,5 +1,7 @@
 /** Bores holes as wide as what goes in and its clearance: all of them in one operation. */
-import { along, dot, facing, normalOf, type Vec3 } from '../../core/curves/frame';
+
+import { facing, normalOf } from '../../core/curves/frame';
+import { along, dot, type Vec3 } from '../../core/geometry/vectors';
 import { bodyWords } from '../../core/recipe/words';
 import { fail } from '../../core/result';
 import { drum } from '../../core/turned/meridian';

@@ -1,7 +1,9 @@
 /** A skin through sections, led by rails, closed to a solid. */
-import { dot, type Frame, minus, normalOf, toSpace, unit, type Vec3 } from '../../core/curves/frame';
+
+import { type Frame, normalOf, toSpace } from '../../core/curves/frame';
 import { pathAlong } from '../../core/curves/path';
 import { faceNormal } from '../../core/form/starts';
+import { dot, minus, unit, type Vec3 } from '../../core/geometry/vectors';
 import { type ChainCurve, openLine } from '../../core/profile/chain';
 import { material } from '../../core/profile/material';
 import type { BodyFace, PathRef, RaiseMode, SectionRef } from '../../core/recipe/steps';

@@ -1,5 +1,7 @@
 /** Hollows a body by its facets alone, where no exact cavity can be built. What comes of it is a mesh, and says so. */
+
 import type { Manifold, ManifoldToplevel } from 'manifold-3d';
+import { triple } from '../../core/geometry/vectors';
 import { buildBvh, type ClosestHit, closestOpposing } from '../../core/mesh/bvh';
 import { meshCavity } from '../../core/mesh/hollow';
 import { massProperties, openEdgeCount, type TriMesh } from '../../core/mesh/mesh';
@@ -90,12 +92,12 @@ function shaded(mesh: TriMesh, skin: TriMesh, inside: number): BodyMesh {
   const faceOf = new Uint32Array(indices.length / 3);
   const facet = new Float64Array(indices.length);
   for (let t = 0; t < faceOf.length; t++) {
-    const [a, b, c] = [0, 1, 2].map((k) => 3 * indices[3 * t + k]!) as [number, number, number];
-    const at = [0, 1, 2].map((k) => (p[a + k]! + p[b + k]! + p[c + k]!) / 3) as [number, number, number];
+    const [a, b, c] = triple((k) => 3 * indices[3 * t + k]!);
+    const at = triple((k) => (p[a + k]! + p[b + k]! + p[c + k]!) / 3);
     closestOpposing(bvh, ...at, 0, 0, 1, 1, 1, hit);
     faceOf[t] = hit.triangle >= 0 && hit.distance < SAME ? skin.faceOf[hit.triangle]! : inside;
-    const u = [0, 1, 2].map((k) => p[b + k]! - p[a + k]!) as [number, number, number];
-    const v = [0, 1, 2].map((k) => p[c + k]! - p[a + k]!) as [number, number, number];
+    const u = triple((k) => p[b + k]! - p[a + k]!);
+    const v = triple((k) => p[c + k]! - p[a + k]!);
     facet.set([u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]], 3 * t);
   }
   const known = new Map<string, number>();

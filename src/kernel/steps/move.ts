@@ -1,6 +1,8 @@
 /** Moves, turns, scales or aligns a body, or a copy of it. */
-import { along, type Frame, normalOf, type Vec3 } from '../../core/curves/frame';
+
+import { type Frame, normalOf } from '../../core/curves/frame';
 import { carry, type Motion, scaleFrom, shiftBy, turnAbout } from '../../core/curves/motion';
+import { along, type Vec3 } from '../../core/geometry/vectors';
 import type { MoveInputs } from '../../core/recipe/steps';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';

@@ -1,6 +1,7 @@
 /** Repeats a step or a body in a row, a ring or along a curve: all copies go to the kernel as one operation. */
-import { minus, type Vec3 } from '../../core/curves/frame';
+
 import { type Motion, shiftBy, turnAbout } from '../../core/curves/motion';
+import { minus, type Vec3 } from '../../core/geometry/vectors';
 import { planRow } from '../../core/profile/spacing';
 import { type CombineMode, type PatternInputs, pieceIds, standsAlone } from '../../core/recipe/steps';
 import { stepValues } from '../../core/recipe/values';

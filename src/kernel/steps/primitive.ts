@@ -1,6 +1,8 @@
 /** Plain solids, drawn as profiles and raised the way the maker would. */
+
 import { type Frame, shifted, tilted, toPlane, toSpace } from '../../core/curves/frame';
 import { arcAbout, type PlanarCurve } from '../../core/curves/planar';
+import { triple } from '../../core/geometry/vectors';
 import type { Outline } from '../../core/profile/outline';
 import type { Region } from '../../core/profile/regions';
 import type { PrimitiveInputs } from '../../core/recipe/steps';
@@ -58,7 +60,7 @@ function box(context: ContextOf<'primitive'>, frame: Frame): Result<KernelBody, 
   const made = attempt(kernel, () =>
     scoped((s) => {
       const face = regionFace(kernel, s, region, frame);
-      const vector = [0, 1, 2].map((k) => up[k]! - frame.origin[k]!) as [number, number, number];
+      const vector = triple((k) => up[k]! - frame.origin[k]!);
       return face && prismOf(kernel, s, face, vector, step.id);
     }),
   );

@@ -1,6 +1,6 @@
 /** Hollows a body to an even wall, to either side of its skin, open at the faces picked or closed all round. */
 
-import type { Vec3 } from '../../core/curves/frame';
+import type { Vec3 } from '../../core/geometry/vectors';
 import { wholeFace } from '../../core/recipe/names';
 import type { ShellInputs } from '../../core/recipe/steps';
 import { bodyWords, faceWords } from '../../core/recipe/words';

@@ -1,7 +1,9 @@
 /** Parts a body by a plane, a drawn line or another body. */
+
 import type { TopoDS_Face } from 'replicad-opencascadejs';
-import { along, cross, type Frame, heightOver, minus, normalOf, toPlane, type Vec3 } from '../../core/curves/frame';
+import { type Frame, heightOver, normalOf, toPlane } from '../../core/curves/frame';
 import { pointAt, tangentAt } from '../../core/curves/planar';
+import { along, cross, minus, triple, type Vec3 } from '../../core/geometry/vectors';
 import { nearestOn } from '../../core/profile/snap';
 import { pieceIds, type SplitInputs } from '../../core/recipe/steps';
 import { bodyWords } from '../../core/recipe/words';
@@ -192,9 +194,10 @@ function placeOn(kernel: Kernel, face: Shape): Vec3 {
   const { positions: p, indices } = tessellate(kernel, face, displayDeflection(kernel, face));
   let best = { area: -1, at: [0, 0, 0] as Vec3 };
   for (let t = 0; t < indices.length; t += 3) {
-    const [a, b, c] = [0, 1, 2].map((k) => [0, 1, 2].map((x) => p[3 * indices[t + k]! + x]!) as unknown as Vec3) as [Vec3, Vec3, Vec3];
+    const corner = (k: number): Vec3 => triple((x) => p[3 * indices[t + k]! + x]!);
+    const [a, b, c] = [corner(0), corner(1), corner(2)];
     const area = Math.hypot(...cross(minus(b, a), minus(c, a)));
-    if (area > best.area) best = { area, at: [0, 1, 2].map((k) => (a[k]! + b[k]! + c[k]!) / 3) as unknown as Vec3 };
+    if (area > best.area) best = { area, at: triple((k) => (a[k]! + b[k]! + c[k]!) / 3) };
   }
   return best.at;
 }

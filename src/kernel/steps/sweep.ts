@@ -1,6 +1,7 @@
 /** Carries sections along a path, kept square to it with least twist, closed to a solid and checked by Pappus. */
-import { cross, dot, minus, type Vec3 } from '../../core/curves/frame';
+
 import { carriedFrames, pathAlong, type SpacePath } from '../../core/curves/path';
+import { cross, dot, minus, triple, type Vec3 } from '../../core/geometry/vectors';
 import type { SweepInputs } from '../../core/recipe/steps';
 import { fail, ok, type Result } from '../../core/result';
 import { type Guide, guideAlong, type LocalSection, type SweepOptions, sweep as swept } from '../../core/surfaces/sweep';
@@ -182,9 +183,7 @@ function bendsPast(path: SpacePath, normal: Vec3): Vec3 | undefined {
 
 /** Where the path passes the plane of a section, nearest to the section itself. */
 function shareOf(path: SpacePath, section: PlacedSection): number {
-  const middle = [0, 1, 2].map((k) =>
-    Array.from({ length: 16 }, (_, i) => section.at(i / 16)[k]!).reduce((a, b) => a + b / 16, 0),
-  ) as unknown as Vec3;
+  const middle = triple((k) => Array.from({ length: 16 }, (_, i) => section.at(i / 16)[k]!).reduce((a, b) => a + b / 16, 0));
   const height = (s: number): number => dot(minus(path.at(s).point, section.origin), section.normal);
   let best = { share: 0, d: Number.POSITIVE_INFINITY };
   const n = 400;

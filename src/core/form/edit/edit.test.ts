@@ -1,6 +1,8 @@
 /** Single edits against what must come of them: counts, places, areas, and that the smooth body is where it was asked to be. */
+
 import { describe, expect, it } from 'vitest';
-import { minus } from '../../curves/frame';
+import { minus, triple } from '../../geometry/vectors';
+
 import { type Cage, type CageOf, edgeCount, netOf, type P3, ringsOf } from '../cage';
 import { vertexLimits } from '../limit';
 import { ballCage, boxCage, faceArea, faceNormal, gridCage, torusCage, tubeCage } from '../starts';
@@ -308,7 +310,7 @@ describe('places', () => {
     const n = faceNormal(fit);
     for (const p of fit) expect(Math.abs(minus(p, fit[0]!).reduce((s, x, k) => s + x * n[k]!, 0) / Math.hypot(...n))).toBeLessThan(1e-9);
     const round = does(bent, ring, { do: 'make-round', diameter: 44, even: true, onBody: false }).cage.vertices.slice(12, 24);
-    const middle = [0, 1, 2].map((k) => round.reduce((s, p) => s + p[k]!, 0) / 12) as unknown as P3;
+    const middle = triple((k) => round.reduce((s, p) => s + p[k]!, 0) / 12);
     for (const [i, p] of round.entries()) {
       expect(Math.hypot(...minus(p, middle))).toBeCloseTo(22, 9);
       expect(Math.hypot(...minus(p, round[(i + 1) % 12]!))).toBeCloseTo(2 * 22 * Math.sin(Math.PI / 12), 9);

@@ -1,5 +1,6 @@
 /** New faces between borders and in holes. What is worked out for one place is put at all its symmetric partners too. */
-import { dot, minus, unit } from '../../curves/frame';
+
+import { dot, minus, triple, unit } from '../../geometry/vectors';
 import { fail, ok, type Result } from '../../result';
 import type { CageOf, P3 } from '../cage';
 import { Draft } from './draft';
@@ -106,7 +107,7 @@ export function bridge<W>(
   for (let r = 1; r <= rings; r++)
     for (const [i, v] of a.entries()) {
       const [p, q, s] = [place(v), place(other(i, k)), r / (rings + 1)];
-      places.push([0, 1, 2].map((c) => p[c]! + s * (q[c]! - p[c]!)) as unknown as P3);
+      places.push(triple((c) => p[c]! + s * (q[c]! - p[c]!)));
     }
   const faces = a.flatMap((_, i) => Array.from({ length: rings + 1 }, (_, r) => [at(i + 1, r), at(i, r), at(i, r + 1), at(i + 1, r + 1)]));
   return ok(asMade(added(open.value.cage, partners, { places, faces })));
@@ -193,7 +194,7 @@ function gridFill(cage: CageOf<unknown>, at: (i: number) => number, p: number, q
     for (let i = 1; i < p; i++) {
       const [u, w] = [i / p, j / q];
       places.push(
-        [0, 1, 2].map((k) => {
+        triple((k) => {
           const c = (v: number): number => place(v)[k]!;
           return (
             (1 - w) * c(low(i)) +
@@ -205,7 +206,7 @@ function gridFill(cage: CageOf<unknown>, at: (i: number) => number, p: number, q
             u * w * c(high(p)) -
             (1 - u) * w * c(high(0))
           );
-        }) as unknown as P3,
+        }),
       );
     }
   const faces: number[][] = [];

@@ -1,5 +1,7 @@
 /** Edits that only move vertices. Each gives new places of some vertices, mm; symmetry carries them to their partners afterwards. */
-import { along, dot, minus, turned, unit } from '../../curves/frame';
+
+import { turned } from '../../curves/frame';
+import { along, dot, minus, triple, unit } from '../../geometry/vectors';
 import { fail, ok, type Result } from '../../result';
 import { type Cage, type CageOf, netOf, type P3 } from '../cage';
 import { circleThrough } from '../circle';
@@ -22,7 +24,7 @@ export function moveAlongNormals(cage: CageOf<unknown>, p: Picked, t: Topology, 
 }
 
 export const scale = (cage: CageOf<unknown>, p: Picked, by: P3, about: P3): Places =>
-  each(cage, p, (q) => [0, 1, 2].map((k) => about[k]! + by[k]! * (q[k]! - about[k]!)) as unknown as P3);
+  each(cage, p, (q) => triple((k) => about[k]! + by[k]! * (q[k]! - about[k]!)));
 
 /** @param angle rad, counter-clockwise seen against the axis */
 export const rotate = (cage: CageOf<unknown>, p: Picked, axis: P3, angle: number, about: P3): Places =>
