@@ -88,7 +88,7 @@ describe('a failing step', () => {
   it('says which radius works when one does not fit', async () => {
     const p = addStep(newProject('x'), 'fillet', { body: 's1', edges: [{ edge: 's1/rim|s1/side' }] }, { radius: '45 mm' }).project;
     const words = await failure(p, 1);
-    expect(words).toContain('a radius of 45.00 mm does not fit on the edge between rim of Body and side of Body');
+    expect(words).toContain('a radius of 45.00 mm does not fit on the edge between rim and side of Body');
     const offered = /r ([\d.]+) mm works/.exec(words)![1]!;
     expect(await states(step(p, 's2', { values: { radius: offered, end: '1 mm' } }))).toEqual(['done', 'done']);
   });
