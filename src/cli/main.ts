@@ -89,11 +89,7 @@ async function build(args: string[]): Promise<number> {
   });
   const table = evaluateDimensions(project.dimensions);
   const built = engine.bodies();
-  const judged = judgedBody(
-    project,
-    built.map((b) => b.id),
-  );
-  const main = built.find((b) => b.id === judged);
+  const main = judgedBody(project, built, (b) => b.id);
   const measured = main ? await measureBody(kernel, project, table.scope, main.id, main.body, async () => true) : null;
   const exports: { format: string; path: string; bytes: number }[] = [];
   for (const { id, body } of built)

@@ -1,7 +1,7 @@
 /** Bodies combined, split, moved, mirrored, repeated and tapered, against the volumes geometry gives them. */
 import { describe, expect, it } from 'vitest';
 import { polyProfile } from '../../tests/support/kernel';
-import { add, at, bodies, box, empty, engine, extrude, flat, fresh, last, volume } from '../../tests/support/parts';
+import { add, at, bodies, box, empty, engine, extrude, flat, fresh, last, ROW, volume } from '../../tests/support/parts';
 import { addStep, replacePick, setProfile } from '../core/recipe/edit';
 import type { Profile, Project } from '../core/recipe/schema';
 
@@ -141,7 +141,7 @@ describe('a mirror image', () => {
 });
 
 describe('a pattern', () => {
-  const row = { what: 'step', step: 's2', body: 's1', along: 'row', axis: 'x', paths: [], by: 'spacing', symmetric: 'one', skip: '' };
+  const row = { ...ROW, step: 's2', body: 's1' };
   const plate = (): Project => box(empty(), [100, 20, 4]);
   const hole = (x: number): Project =>
     add(
@@ -241,7 +241,7 @@ describe('faces are tapered', () => {
 
 describe('copies', () => {
   it('of a body stay bodies of their own where that is asked, and a surface is repeated too', async () => {
-    const row = { what: 'body', step: null, body: 's1', along: 'row', axis: 'x', paths: [], by: 'spacing', symmetric: 'one', skip: '' };
+    const row = { ...ROW, what: 'body', body: 's1' };
     const p = add(box(empty(), [20, 20, 10]), 'pattern', { ...row, result: 'separate' }, { count: '3', length: '30 mm' });
     expect(await bodies(p)).toEqual({ s1: expect.closeTo(4000, 4), s2: expect.closeTo(4000, 4), s2_2: expect.closeTo(4000, 4) });
   });

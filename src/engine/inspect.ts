@@ -1,5 +1,4 @@
 /** The questions of the inspection page, answered for one built body. Plain data, so that it crosses a worker's border. */
-
 import { materialOf } from '../core/brief/judge';
 import { massOf } from '../core/brief/materials';
 import { triple } from '../core/geometry/vectors';

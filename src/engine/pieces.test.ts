@@ -1,6 +1,6 @@
 /** A result that falls apart: which pieces stay, what they are called and what can be done with them, against volumes of geometry. */
 import { describe, expect, it } from 'vitest';
-import { add, at, bodies, box, circle, empty, engine, extrude, flat, fresh, last } from '../../tests/support/parts';
+import { add, at, bodies, box, circle, empty, engine, extrude, flat, fresh, last, ROW } from '../../tests/support/parts';
 import { addStep, emptyProfile } from '../core/recipe/edit';
 import type { Profile, Project } from '../core/recipe/schema';
 import type { ExtrudeInputs } from '../core/recipe/steps';
@@ -86,23 +86,7 @@ describe('pieces together', () => {
     expect(await bodies(again)).toEqual({ s1: expect.closeTo(8000 - 80 * 2 * 10, 4) });
     const image = add(both(), 'mirror', { body: 's1', plane: 'level', result: 'joined' });
     expect(await bodies(image)).toEqual({ s1: expect.closeTo(16000, 4) });
-    const row = add(
-      both(),
-      'pattern',
-      {
-        what: 'body',
-        step: null,
-        body: 's1',
-        along: 'row',
-        axis: 'y',
-        paths: [],
-        by: 'spacing',
-        symmetric: 'one',
-        skip: '',
-        pieces: 'together',
-      },
-      { count: '3', length: '20' },
-    );
+    const row = add(both(), 'pattern', { ...ROW, what: 'body', body: 's1', axis: 'y', pieces: 'together' }, { count: '3', length: '20' });
     expect(await bodies(row)).toEqual({ s1: expect.closeTo(24000, 4) });
   });
   it('may become more by a later cut, without being asked again', async () => {

@@ -1,7 +1,7 @@
 /** What is read off a turned body's meridian: exactly, without a mesh. */
-
+import { directionIn } from '../core/curves/frame';
 import { curvatureAt, type PlanarCurve, pointAt } from '../core/curves/planar';
-import { cross, triple, type Vec3 } from '../core/geometry/vectors';
+import { cross, type Vec3 } from '../core/geometry/vectors';
 import type { Bounds } from '../core/mesh/mesh';
 import type { WallReport, WallSpot } from '../core/mesh/wall';
 import { edgeName } from '../core/recipe/names';
@@ -85,7 +85,7 @@ export function turnedWalls(body: KernelBody, turned: Turned, { pairs }: KnifeEd
   const spot = (p: WallPlace): WallSpot => ({
     thickness: p.thickness,
     at: onBody(turned, p.x, p.y),
-    normal: triple((k) => p.nx * frame.x[k]! + p.ny * frame.y[k]!),
+    normal: directionIn(frame, { x: p.nx, y: p.ny }),
     contact: onBody(turned, p.contact.x, p.contact.y),
     face: body.faces.indexOf(p.face),
     contactFace: body.faces.indexOf(p.contact.face),

@@ -1,9 +1,7 @@
 /** Integrals over trimmed faces of every kind, against closed forms. */
-
 import { beforeAll, describe, expect, it } from 'vitest';
 import { testKernel } from '../../tests/support/kernel';
 import type { Vec3 } from '../core/geometry/vectors';
-
 import { flowThrough, type PoleSurface } from '../core/surfaces/flow';
 import { interpolateSurface } from '../core/surfaces/space';
 import { areaOf, volumeOf } from './amounts';

@@ -1,5 +1,4 @@
 /** Area, volume and centroid of faces by integrals of the product's own: those of the kernel take seconds on trimmed spline faces. */
-
 import type {
   BRepAdaptor_Curve2d,
   BRepAdaptor_Surface,
@@ -8,7 +7,6 @@ import type {
   TopoDS_Face,
 } from 'replicad-opencascadejs';
 import { along, cross, dot, minus, type Vec3 } from '../core/geometry/vectors';
-
 import {
   angleBreaks,
   type BorderPiece,

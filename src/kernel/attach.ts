@@ -1,5 +1,4 @@
 /** How the ends of something raised stand to the body it is joined to: flush, deep in it, short of it, or through it. */
-
 import { along, minus, triple, type Vec3 } from '../core/geometry/vectors';
 import { type Bvh, buildBvh, type RayHit, raycast } from '../core/mesh/bvh';
 import { fixed } from '../core/units/units';

@@ -1,5 +1,4 @@
 /** Caps on the borders of a surface: flat, flattened within a tolerance, or patches that follow the border. */
-
 import type { TopoDS_Edge } from 'replicad-opencascadejs';
 import { interpolateCubic } from '../core/curves/bspline';
 import { toPlane } from '../core/curves/frame';

@@ -1,5 +1,4 @@
 /** Chains of edges and curves in space: put end to end, their corners bent. */
-
 import { bent, type SpaceCurve, type SpacePath } from '../core/curves/path';
 import type { Vec3 } from '../core/geometry/vectors';
 import type { PathRef } from '../core/recipe/steps';

@@ -1,8 +1,6 @@
 /** The corner an edge makes between its two faces. */
-
 import type { TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
 import { cross, dot, type Vec3 } from '../core/geometry/vectors';
-
 import { type Kernel, scoped } from './open';
 import { surfaceReader } from './shapes';
 

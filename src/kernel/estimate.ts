@@ -1,8 +1,6 @@
 /** How far a round, a bevel or a wall can go by the shape around it, read off before anything is tried. */
-
 import type { TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
 import type { Vec3 } from '../core/geometry/vectors';
-
 import type { Project } from '../core/recipe/schema';
 import { edgeWords, faceWords } from '../core/recipe/words';
 import { fixed } from '../core/units/units';

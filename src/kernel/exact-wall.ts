@@ -1,8 +1,6 @@
 /** The wall at one spot, measured again on the exact surfaces. */
-
 import type { TopoDS_Face } from 'replicad-opencascadejs';
 import type { Vec3 } from '../core/geometry/vectors';
-
 import type { WallSpot } from '../core/mesh/wall';
 import type { KernelBody } from './body';
 import { type Kernel, scoped } from './open';

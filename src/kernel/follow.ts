@@ -1,5 +1,4 @@
 /** What a profile follows of the bodies: their edges, where its plane cuts them, their outline seen square to it. */
-
 import type { TopoDS_Edge } from 'replicad-opencascadejs';
 import { type Frame, heightOver, normalOf, toSpace } from '../core/curves/frame';
 import { intersect } from '../core/curves/intersect';

@@ -1,5 +1,4 @@
 /** How thick a hollow's wall gets, measured all over its inside. */
-
 import { triple, type Vec3 } from '../core/geometry/vectors';
 import { buildBvh, type ClosestHit, closestOpposing } from '../core/mesh/bvh';
 import type { TriMesh } from '../core/mesh/mesh';

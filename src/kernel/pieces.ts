@@ -1,5 +1,4 @@
 /** What becomes of a result that falls apart: which of its pieces stay, and what they are called. */
-
 import type { Vec3 } from '../core/geometry/vectors';
 import { type PiecesInputs, pieceIds } from '../core/recipe/steps';
 import { bodyWords, pickWords } from '../core/recipe/words';

@@ -1,5 +1,4 @@
 /** Flat regions as faces of the kernel, and what they sweep when pushed straight. */
-
 import type { TopoDS_Face } from 'replicad-opencascadejs';
 import { type Frame, heightOver, normalOf, shifted } from '../core/curves/frame';
 import { along, type Vec3 } from '../core/geometry/vectors';

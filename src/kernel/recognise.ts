@@ -2,12 +2,11 @@
  * Whether a body that was brought in is a turned one, and its meridian: every face about one axis, all round. What has lines of a seam tells its meridian
  * by them; flat rings and discs by the circles that border them.
  */
-
 import type { TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
 import type { Frame } from '../core/curves/frame';
 import { piece } from '../core/curves/offset';
 import { arcAbout, arcThrough, distance2, type PlanarCurve, type Point2, reverse } from '../core/curves/planar';
-import { cross, dot, minus, triple, unit, type Vec3 } from '../core/geometry/vectors';
+import { cross, distance, dot, minus, triple, unit, type Vec3 } from '../core/geometry/vectors';
 import { Field, newNearest } from '../core/turned/field';
 import { AXIS, curvesOf, type Meridian, type MeridianCurve, reversedLoop, signedArea, skinOf, sweptVolume } from '../core/turned/meridian';
 import type { KernelBody } from './body';
@@ -169,7 +168,7 @@ function circleAt(kernel: Kernel, s: Scope, edge: TopoDS_Edge, flat: Flat): Poin
   const { at } = placesAlong(kernel, s, edge);
   const q = [0, 0.13, 0.29, 0.5, 0.63, 0.81, 1].map((share) => flat(at(share)));
   const spread = (f: (p: Point2) => number): number => Math.max(...q.map(f)) - Math.min(...q.map(f));
-  if (spread((p) => p.x) > ROUND || spread((p) => p.y) > ROUND || Math.hypot(...minus(at(0), at(1))) > 1e-6) return undefined;
+  if (spread((p) => p.x) > ROUND || spread((p) => p.y) > ROUND || distance(at(0), at(1)) > 1e-6) return undefined;
   return { x: q.reduce((sum, p) => sum + p.x, 0) / q.length, y: q.reduce((sum, p) => sum + p.y, 0) / q.length };
 }
 

@@ -1,12 +1,11 @@
 /** Places, lines and faces that planes are placed by, read off bodies and drawings. */
-
 import type { TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
 import { type BSpline, evaluateBSpline, interpolateCubic } from '../core/curves/bspline';
 import { type Frame, facing, fromWorldOrigin, toSpace } from '../core/curves/frame';
 import { pathAlong, type SpaceCurve, type SpacePath, spaceAt, straightLine } from '../core/curves/path';
 import { arcAbout, ellipseAbout, reverse } from '../core/curves/planar';
 import { evaluateAs } from '../core/dimensions/expression';
-import { along, dot, minus, unit, type Vec3 } from '../core/geometry/vectors';
+import { along, distance, dot, minus, unit, type Vec3 } from '../core/geometry/vectors';
 import { chainWith } from '../core/profile/chain';
 import type { FaceRef } from '../core/recipe/names';
 import type { BodyFace, PathRef, PlaceRef } from '../core/recipe/steps';
@@ -165,7 +164,7 @@ function cubicThrough(at: (x: number) => { readonly point: Vec3; readonly along:
     const places = Array.from({ length: n + 1 }, (_, i) => at(i / n));
     const points = places.map((q) => q.point);
     // By its chords it runs at an even pace, so that its ends only want their directions.
-    const pace = points.slice(1).reduce((sum, q, i) => sum + Math.hypot(...minus(q, points[i]!)), 0);
+    const pace = points.slice(1).reduce((sum, q, i) => sum + distance(q, points[i]!), 0);
     const end = (k: number): Vec3 | undefined => {
       const way = unit(places[k]!.along);
       return way && (way.map((c) => c * pace) as unknown as Vec3);
@@ -211,7 +210,7 @@ const SMOOTH = (0.5 * Math.PI) / 180;
 export function chained(curves: readonly SpaceCurve[]): SpaceCurve[] | undefined {
   const left = [...curves];
   const chain = [left.shift()!];
-  const near = (a: Vec3, b: Vec3): boolean => Math.hypot(...minus(a, b)) < END;
+  const near = (a: Vec3, b: Vec3): boolean => distance(a, b) < END;
   while (left.length > 0) {
     const [head, tail] = [spaceAt(chain[0]!, 0).p, spaceAt(chain[chain.length - 1]!, 1).p];
     const i = left.findIndex((c) => [0, 1].some((t) => near(spaceAt(c, t).p, tail) || near(spaceAt(c, t).p, head)));
@@ -235,14 +234,11 @@ function smoothChain(kernel: Kernel, body: KernelBody, edge: TopoDS_Edge): Space
   for (let grown = true; grown; ) {
     grown = false;
     const [first, last] = [chain[0]!, chain[chain.length - 1]!];
-    if (chain.length > 1 && Math.hypot(...minus(spaceAt(first, 0).p, spaceAt(last, 1).p)) < END) break;
+    if (chain.length > 1 && distance(spaceAt(first, 0).p, spaceAt(last, 1).p) < END) break;
     for (const [i, c] of others.entries()) {
       const fits = (candidate: SpaceCurve, after: boolean): boolean => {
         const [a, b] = after ? [last, candidate] : [candidate, first];
-        return (
-          Math.hypot(...minus(spaceAt(a, 1).p, spaceAt(b, 0).p)) < END &&
-          Math.acos(Math.min(1, Math.max(-1, dot(way(a, 1), way(b, 0))))) < SMOOTH
-        );
+        return distance(spaceAt(a, 1).p, spaceAt(b, 0).p) < END && Math.acos(Math.min(1, Math.max(-1, dot(way(a, 1), way(b, 0))))) < SMOOTH;
       };
       const back = turnedRound(c);
       const next = fits(c, true)

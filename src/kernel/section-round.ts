@@ -2,7 +2,6 @@
  * Rounds of one section all along: over straight edges between faces that run along them, and over circles between faces turned about their
  * axis. The section is worked out on the exact faces, pushed or turned to a solid, and cut away or joined.
  */
-
 import type { TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
 import { type Frame, normalOf, toPlane, toSpace, turned } from '../core/curves/frame';
 import { arcThrough, type PlanarCurve, type Point2, reverse, tightestRadius } from '../core/curves/planar';

@@ -2,7 +2,6 @@
 
 import type { TopAbs_ShapeEnum, TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
 import { cross, dot, type Vec3 } from '../core/geometry/vectors';
-
 import { type Bounds, bounds } from '../core/mesh/mesh';
 import { type Kernel, type Shape, scoped } from './open';
 

@@ -1,8 +1,6 @@
 /** Spline surfaces computed in core, closed off with flat caps and sewn to a solid. */
-
 import type { Geom_BSplineSurface, Geom_Curve, TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
-import { cross, dot, minus, unit, type Vec3 } from '../core/geometry/vectors';
-
+import { cross, distance, dot, minus, unit, type Vec3 } from '../core/geometry/vectors';
 import { fail, ok, type Result } from '../core/result';
 import { dimension, type SplineSpace, type SplineSurface } from '../core/surfaces/space';
 import { asBody, asSurface, type KernelBody } from './body';
@@ -69,7 +67,7 @@ function planeOf(f: SplineSurface): Pick<Cap, 'origin' | 'normal'> | undefined {
 /** A border of a patch as an edge, a line where it is one; undefined where it is a single place. */
 function borderEdge(kernel: Kernel, s: Scope, poles: readonly Vec3[], curve: () => Geom_Curve): TopoDS_Edge | undefined {
   const [a, b] = [poles[0]!, poles[poles.length - 1]!];
-  if (poles.every((p) => Math.hypot(...minus(p, a)) < 1e-6)) return undefined;
+  if (poles.every((p) => distance(p, a) < 1e-6)) return undefined;
   const made = isStraight(poles)
     ? s.keep(new kernel.BRepBuilderAPI_MakeEdge(s.keep(new kernel.gp_Pnt(...a)), s.keep(new kernel.gp_Pnt(...b))))
     : s.keep(new kernel.BRepBuilderAPI_MakeEdge(curve()));

@@ -2,11 +2,10 @@
  * Bodies of constant section: an outline pushed straight, square to its plane. Such a body keeps its outline, so that walls and rounds of its upright
  * edges are worked out on it, exactly: between two parallel planes the nearest place of an upright side lies at the same height.
  */
-
 import { type Frame, normalOf, shifted, toPlane, toSpace } from '../core/curves/frame';
 import { type Motion, movedDirection, movedFrame } from '../core/curves/motion';
 import type { PlanarCurve } from '../core/curves/planar';
-import { dot, minus, type Vec3 } from '../core/geometry/vectors';
+import { distance, dot, type Vec3 } from '../core/geometry/vectors';
 import type { OutlineCurve } from '../core/profile/outline';
 import type { Region } from '../core/profile/regions';
 import { fail, ok, type Result } from '../core/result';
@@ -214,7 +213,7 @@ export function straightSoftening(
   for (const e of edges) {
     const [a, b] = edgeCurveEnds(kernel, e.edge);
     const [p, q] = [toPlane(s.frame, a), toPlane(s.frame, b)];
-    if (Math.hypot(p.x - q.x, p.y - q.y) > 1e-6 || Math.hypot(...minus(a, b)) < 1e-6) return undefined;
+    if (Math.hypot(p.x - q.x, p.y - q.y) > 1e-6 || distance(a, b) < 1e-6) return undefined;
     const corner = cornerNear(s.section, p);
     const one = corner && how(e, corner, s.section);
     if (!one) return undefined;

@@ -1,5 +1,4 @@
 /** What is known of a skin: its borders, how flat they are, and that what is missing is noticed. */
-
 import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { box, cylinder, testKernel } from '../../tests/support/kernel';

@@ -1,7 +1,6 @@
 /** A round wire along lines and arcs: cylinders and rings that share their circles, exact, in place of a skin laid over them. Millimetres and radians. */
-
 import type { SpacePath } from '../core/curves/path';
-import { along, cross, dot, minus, triple, unit, type Vec3 } from '../core/geometry/vectors';
+import { along, cross, distance, dot, minus, triple, unit, type Vec3 } from '../core/geometry/vectors';
 import { wireHasRoom } from '../core/surfaces/sweep';
 import type { KernelBody } from './body';
 import { attempt, type Kernel, type Shape, scoped } from './open';
@@ -41,7 +40,7 @@ function linesAndArcs(path: SpacePath): Piece[] | undefined {
     const centre = along(middle.point, middle.bend, 1 / bend ** 2);
     const radius = 1 / bend;
     const offPlane = [start, end, ...inner.map((p) => p.point)].some(
-      (p) => Math.abs(dot(minus(p, centre), axis)) > SAME * radius || Math.abs(Math.hypot(...minus(p, centre)) - radius) > SAME * radius,
+      (p) => Math.abs(dot(minus(p, centre), axis)) > SAME * radius || Math.abs(distance(p, centre) - radius) > SAME * radius,
     );
     const angle = bend * length;
     if (offPlane || angle > 2 * Math.PI - 1e-6) return undefined;
@@ -102,7 +101,7 @@ export function tubeAlong(
           .filter((f) => !f.IsSame(first) && !f.IsSame(last))
           .map((face) => ({ face, name: `${stepId}/${side}${pieces.length > 1 ? `.${i + 1}` : ''}` }));
       });
-      if (path.closed && Math.hypot(...minus(seam, along(start.point, across, radius))) > 1e-6) return undefined;
+      if (path.closed && distance(seam, along(start.point, across, radius)) > 1e-6) return undefined;
       return sewFaces(kernel, s, path.closed ? sides : [...sides, ...ends]);
     }),
   );

@@ -1,5 +1,4 @@
 /** Steps on turned bodies, done in the half plane. Each gives undefined where the body is not turned or the half plane can't tell: then the kernel does it. */
-
 import type { Frame } from '../core/curves/frame';
 import { type Motion, movedFrame } from '../core/curves/motion';
 import type { Vec3 } from '../core/geometry/vectors';

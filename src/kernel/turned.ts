@@ -2,7 +2,6 @@
  * Bodies all of whose faces are turned about one axis, all round. Such a body keeps its meridian, so that what is done to it next is done in the
  * half plane, exactly, and the kernel only turns the outline that results.
  */
-
 import type { TopoDS_Face } from 'replicad-opencascadejs';
 import { type Frame, toSpace } from '../core/curves/frame';
 import type { PlanarCurve, Point2 } from '../core/curves/planar';

@@ -1,10 +1,9 @@
 /** Drawn curves as edges of the kernel, in the plane they lie on. */
-
 import type { TopoDS_Edge, TopoDS_Wire } from 'replicad-opencascadejs';
 import { knotMultiplicities } from '../core/curves/bspline';
-import { type Frame, toSpace } from '../core/curves/frame';
+import { directionIn, type Frame, toSpace } from '../core/curves/frame';
 import { isWhole, type PlanarCurve, type Point2, pointAt } from '../core/curves/planar';
-import { cross, triple, type Vec3 } from '../core/geometry/vectors';
+import { cross, type Vec3 } from '../core/geometry/vectors';
 import type { Kernel, Scope, Shape } from './open';
 
 export function makeEdge(kernel: Kernel, s: Scope, curve: PlanarCurve, frame: Frame): Shape {
@@ -62,7 +61,7 @@ export function wireOf(
 type EllipseArc = Pick<Extract<PlanarCurve, { kind: 'ellipse' }>, 'centre' | 'u' | 'v' | 'start' | 'sweep'>;
 
 function ellipseEdge(kernel: Kernel, s: Scope, e: EllipseArc, frame: Frame): Shape {
-  const vector = (p: Point2): Vec3 => triple((k) => p.x * frame.x[k]! + p.y * frame.y[k]!);
+  const vector = (p: Point2): Vec3 => directionIn(frame, p);
   let [u, v, start, sweep] = [e.u, e.v, e.start, e.sweep];
   // The kernel wants the longer half-axis first …
   if (Math.hypot(u.x, u.y) < Math.hypot(v.x, v.y)) {

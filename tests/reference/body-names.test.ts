@@ -8,6 +8,7 @@ import { addStep, emptyProfile, moveStep, newProject, setDimension, setProfile }
 import type { Profile, Project } from '../../src/core/recipe/schema';
 import { Engine } from '../../src/engine/engine';
 import { testKernel } from '../support/kernel';
+import { ROW } from '../support/parts';
 
 const engine = new Engine({ open: testKernel });
 const RADIUS = 0.6;
@@ -201,12 +202,7 @@ const recipes: readonly Recipe[] = [
     name: 'a row of bosses',
     make: () => {
       const p = box(box(start()), 'W/10', 'D/2', 'H*1.5', { mode: 'join', body: 's1', ...at('-W*0.4', '0', '0') });
-      return add(
-        p,
-        'pattern',
-        { what: 'step', step: 's2', body: 's1', along: 'row', axis: 'x', paths: [], by: 'spacing', symmetric: 'one', skip: '' },
-        { count: '4', length: 'W/4' },
-      );
+      return add(p, 'pattern', { ...ROW, step: 's2', body: 's1' }, { count: '4', length: 'W/4' });
     },
     body: 's1',
     edge: 's3/3(s2/end)|s3/3(s2/right)',

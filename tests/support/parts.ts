@@ -80,6 +80,9 @@ export const add = (
   values: Record<string, string> = {},
 ): Project => addStep(p, kind, inputs, values).project;
 
+/** A pattern in a row across, so far apart; what it repeats is given. */
+export const ROW = { what: 'step', step: null, body: null, along: 'row', axis: 'x', paths: [], by: 'spacing', symmetric: 'one', skip: '' };
+
 /** Planes one above the other, with a drawing on each. */
 export function stack(drawings: readonly (readonly [number, (id: string, plane: string) => Profile])[]): {
   project: Project;

@@ -21,7 +21,7 @@ export function SaveReport({ project }: { project: Project }) {
   const save = async (format: Format): Promise<void> => {
     const { result, scenes, measures } = useBench.getState();
     const chosen = useInspect.getState().body;
-    const body = judgedBody(project, result?.bodies.map((b) => b.id) ?? [], chosen);
+    const body = judgedBody(project, result?.bodies ?? [], (b) => b.id, chosen)?.id;
     if (!body) return;
     const shown = picture.take?.() ?? null;
     stopInspecting();

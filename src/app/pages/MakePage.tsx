@@ -2,14 +2,15 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { cautionsFor } from '../../core/brief/cautions';
-import { judge, judgedBody } from '../../core/brief/judge';
+import { judgedBody } from '../../core/brief/judge';
 import { evaluateAs } from '../../core/dimensions/expression';
 import { slug } from '../../core/recipe/file';
+import type { Project } from '../../core/recipe/schema';
 import { fail } from '../../core/result';
-
 import type { ExportFormat } from '../../engine/types';
 import { engine, useBench } from '../state/bench';
 import { buildAgain } from '../state/building';
+import { useJudged } from '../state/judged';
 import { tableOf, useProject } from '../state/project';
 import { bodyAmount } from '../ui/amount';
 import { download } from '../ui/download';
@@ -27,8 +28,11 @@ const FORMATS: Record<ExportFormat, { label: string; for: string; mesh: boolean 
 /** Handing over: verdicts once more, format, deviation with its triangle count, and the file. */
 export function MakePage() {
   const project = useProject((s) => s.project);
+  return project && <MakeOf project={project} />;
+}
+
+function MakeOf({ project }: { project: Project }) {
   const result = useBench((s) => s.result);
-  const measures = useBench((s) => s.measures);
   const stale = useBench((s) => s.stale);
   const stopped = useBench((s) => s.stopped);
   const [chosen, setBody] = useState<string | null>(null);
@@ -36,15 +40,9 @@ export function MakePage() {
   const [deviation, setDeviation] = useState('0.05 mm');
   const [busy, setBusy] = useState(false);
   const bodies = result?.bodies ?? [];
-  const first =
-    project &&
-    judgedBody(
-      project,
-      bodies.map((b) => b.id),
-      chosen,
-    );
-  const body = bodies.find((b) => b.id === first);
-  const scope = project ? tableOf(project).scope : () => undefined;
+  const body = judgedBody(project, bodies, (b) => b.id, chosen) ?? undefined;
+  const gauges = useJudged(project, body?.id ?? null).gauges.filter((g) => g.target !== '–');
+  const { scope } = tableOf(project);
   const check = (t: string) => {
     const r = evaluateAs(t, 'length', scope);
     return r.ok && !(r.value >= 0.001 && r.value <= 5) ? fail('a deviation lies between 0.001 and 5 mm') : r;
@@ -59,10 +57,7 @@ export function MakePage() {
     staleTime: Infinity,
     structuralSharing: false,
   });
-  if (!project) return null;
   const failed = result?.steps.filter((s) => s.state === 'failed') ?? [];
-  const measured = measures?.find((m) => m.body === body?.id);
-  const gauges = judge(project, scope, body?.id ?? null, measured?.readings ?? null).filter((g) => g.target !== '–');
   const name = body ? `${slug(project.name, body.name)}.${format}` : '';
   const triangles = count.data?.ok ? count.data.value : null;
   const size = triangles !== null && format === 'stl' ? 84 + 50 * triangles : null;

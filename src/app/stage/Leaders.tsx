@@ -2,7 +2,6 @@ import { Line } from '@react-three/drei';
 import { useThree } from '@react-three/fiber';
 import { useEffect } from 'react';
 import { along, type Vec3 } from '../../core/geometry/vectors';
-
 import { fixed, formatLength, type LengthUnit } from '../../core/units/units';
 import { useBench } from '../state/bench';
 import { useColour } from '../ui/theme';

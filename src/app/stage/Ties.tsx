@@ -3,7 +3,6 @@ import { useThree } from '@react-three/fiber';
 import { type KeyboardEvent, type PointerEvent, useEffect, useState } from 'react';
 import * as THREE from 'three';
 import type { Vec3 } from '../../core/geometry/vectors';
-
 import { turnTies } from '../../core/recipe/edit';
 import type { Project } from '../../core/recipe/schema';
 import type { SectionRef } from '../../core/recipe/steps';

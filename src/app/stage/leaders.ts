@@ -1,5 +1,4 @@
 /** Which leader lines stand beside what is shown, and where: those that are seen from where one looks. */
-
 import type { Vec3 } from '../../core/geometry/vectors';
 import type { ViewName } from '../state/bench';
 import type { Overall } from './extent';

@@ -13,11 +13,12 @@ export interface Judged {
   readonly gauges: readonly GaugeReading[];
 }
 
-/** @param body the one a page is about; where left out, the one the bench reads */
-export function useJudged(project: Project, body?: string): Judged {
+/** @param body the one a page is about, null where there is none; where left out, the one the bench reads */
+export function useJudged(project: Project, body?: string | null): Judged {
   const measures = useBench((s) => s.measures);
   const chosen = useBench((s) => s.gaugeBody);
-  const id = body ?? judgedBody(project, measures?.map((m) => m.body) ?? [], chosen);
-  const measured = measures?.find((m) => m.body === id) ?? null;
+  const read = measures ?? [];
+  const measured = body === undefined ? judgedBody(project, read, (m) => m.body, chosen) : (read.find((m) => m.body === body) ?? null);
+  const id = body ?? measured?.body ?? null;
   return { measured, material: materialOf(project, id), gauges: judge(project, tableOf(project).scope, id, measured?.readings ?? null) };
 }

@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest';
 import type { Vec3 } from '../../core/geometry/vectors';
-
 import { chained } from './lines';
 
 const piece = (...p: [number, number][]): Vec3[] => p.map(([x, y]) => [x, y, 0]);

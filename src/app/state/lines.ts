@@ -1,5 +1,4 @@
 /** Curves in space that something may be followed along: those that steps draw, and chains of drawn ones where their planes put them. */
-
 import { isOriginPlane, ORIGIN_PLANES, toSpace } from '../../core/curves/frame';
 import { flatten } from '../../core/curves/planar';
 import type { Vec3 } from '../../core/geometry/vectors';

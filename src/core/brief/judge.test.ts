@@ -27,13 +27,15 @@ const READ: Readings = {
   deviation: null,
 };
 
+const own = (id: string): string => id;
+
 describe('what the brief judges', () => {
   it('is the body that was chosen, else the first that is shown, else the first', () => {
-    expect(judgedBody(project, ['s1', 's2', 's3'], 's3')).toBe('s3');
-    expect(judgedBody(project, ['s1', 's2', 's3'])).toBe('s2');
-    expect(judgedBody(project, ['s1', 's2', 's3'], 'gone')).toBe('s2');
-    expect(judgedBody(project, ['s1'])).toBe('s1');
-    expect(judgedBody(project, [])).toBe(null);
+    expect(judgedBody(project, ['s1', 's2', 's3'], own, 's3')).toBe('s3');
+    expect(judgedBody(project, ['s1', 's2', 's3'], own)).toBe('s2');
+    expect(judgedBody(project, ['s1', 's2', 's3'], own, 'gone')).toBe('s2');
+    expect(judgedBody(project, ['s1'], own)).toBe('s1');
+    expect(judgedBody(project, [], own)).toBe(null);
   });
   it('is weighed as what it is made of, else as what the brief says', () => {
     expect(materialOf(project, 's2')).toBe('brass');

@@ -8,8 +8,8 @@ export const materialOf = (project: Project, body: string | null): string =>
   (body !== null && project.bodies[body]?.material) || project.brief.material;
 
 /** The one that was chosen, else the first that is shown, else the first; null where there is none. @param bodies in the order of the document */
-export const judgedBody = (project: Project, bodies: readonly string[], chosen: string | null = null): string | null =>
-  bodies.find((b) => b === chosen) ?? bodies.find((b) => !project.bodies[b]?.hidden) ?? bodies[0] ?? null;
+export const judgedBody = <T>(project: Project, bodies: readonly T[], idOf: (body: T) => string, chosen: string | null = null): T | null =>
+  bodies.find((b) => idOf(b) === chosen) ?? bodies.find((b) => !project.bodies[idOf(b)]?.hidden) ?? bodies[0] ?? null;
 
 /** All gauges of a body, those with targets first, in the brief's order. @param readings null while they are not known */
 export const judge = (project: Project, scope: Scope, body: string | null, readings: Readings | null): GaugeReading[] =>

@@ -24,6 +24,9 @@ export const isOriginPlane = (ref: string): ref is OriginPlane => ref === 'front
 /** The side from which across runs to the right when up runs up. */
 export const normalOf = (f: Frame): [number, number, number] => cross(f.x, f.y);
 
+/** A direction of a plane's drawings in space. */
+export const directionIn = (f: Frame, { x, y }: Point2): Vec3 => triple((k) => x * f.x[k] + y * f.y[k]);
+
 export const toSpace = (f: Frame, p: Point2): [number, number, number] => along(along(f.origin, f.x, p.x), f.y, p.y);
 
 /** A place over a plane: along its x, its y and its normal, mm. */

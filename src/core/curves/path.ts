@@ -1,10 +1,9 @@
 /** Curves in space end to end, by their arc length: what sections are swept along and patterns follow. Millimetres and radians. */
-
-import { along, cross, dot, minus, triple, unit, type Vec3 } from '../geometry/vectors';
+import { along, cross, distance, dot, minus, triple, unit, type Vec3 } from '../geometry/vectors';
 import { fail, ok, type Result } from '../result';
 import { type BSpline, evaluateBSpline, interpolateCubic } from './bspline';
-import { type Frame, facing, normalOf } from './frame';
-import { arcAbout, arcThrough, derivatives, type PlanarCurve } from './planar';
+import { directionIn, type Frame, facing, normalOf } from './frame';
+import { arcAbout, arcThrough, derivatives, type PlanarCurve, type Point2 } from './planar';
 
 export type SpaceCurve =
   | { readonly kind: 'planar'; readonly frame: Frame; readonly curve: PlanarCurve }
@@ -30,7 +29,7 @@ export function spaceAt(c: SpaceCurve, t: number): SpacePoint {
   switch (c.kind) {
     case 'planar': {
       const { p, d1, d2 } = derivatives(c.curve, t);
-      const lift = (q: { x: number; y: number }): Vec3 => triple((k) => q.x * c.frame.x[k]! + q.y * c.frame.y[k]!);
+      const lift = (q: Point2): Vec3 => directionIn(c.frame, q);
       return { p: along(c.frame.origin, lift(p), 1), d1: lift(d1), d2: lift(d2) };
     }
     case 'spline': {
@@ -130,7 +129,7 @@ export function pathAlong(curves: readonly SpaceCurve[]): SpacePath {
     return { point: p, direction, bend };
   };
   const [first, last] = [read(0, 0), read(curves.length - 1, 1)];
-  const closed = Math.hypot(...minus(first.point, last.point)) < 1e-4 && length > 1e-3;
+  const closed = distance(first.point, last.point) < 1e-4 && length > 1e-3;
   const corners: { share: number; angle: number }[] = [];
   const joints: number[] = [];
   curves.forEach((_, i) => {
@@ -139,7 +138,7 @@ export function pathAlong(curves: readonly SpaceCurve[]): SpacePath {
     const angle = Math.acos(Math.min(1, Math.max(-1, dot(a.direction, b.direction))));
     const share = starts[i]! / length;
     if (angle > SMOOTH) corners.push({ share, angle });
-    else if (Math.hypot(...minus(a.bend, b.bend)) > 1e-6) joints.push(share);
+    else if (distance(a.bend, b.bend) > 1e-6) joints.push(share);
   });
   const knots = curves.flatMap((c, i) => {
     const spline = c.kind === 'spline' ? c.spline : c.kind === 'planar' && c.curve.kind === 'spline' ? c.curve.spline : undefined;
@@ -194,7 +193,7 @@ export function bent(curves: readonly SpaceCurve[], radius: number): Result<Spac
     const [a, b] = [spaceAt(c, 0), spaceAt(c, 1)];
     return { from: a.p, to: b.p, out: unit(a.d1) ?? a.d1, on: unit(b.d1) ?? b.d1 };
   });
-  const closed = n > 1 && Math.hypot(...minus(ends[0]!.from, ends[n - 1]!.to)) < 1e-4;
+  const closed = n > 1 && distance(ends[0]!.from, ends[n - 1]!.to) < 1e-4;
   // The corner at the end of each curve, as the share of the radius that it takes of either side.
   const cuts: number[] = [];
   for (let i = 0; i < n; i++) {
@@ -207,7 +206,7 @@ export function bent(curves: readonly SpaceCurve[], radius: number): Result<Spac
   const before = (i: number): number => cuts[(i + n - 1) % n]!;
   const room = curves.map((_, i) => {
     const taken = before(i) + cuts[i]!;
-    return taken > 0 ? Math.hypot(...minus(ends[i]!.to, ends[i]!.from)) / taken : Number.POSITIVE_INFINITY;
+    return taken > 0 ? distance(ends[i]!.to, ends[i]!.from) / taken : Number.POSITIVE_INFINITY;
   });
   const most = Math.min(...room);
   if (radius > most * (1 + 1e-9)) {
@@ -219,7 +218,7 @@ export function bent(curves: readonly SpaceCurve[], radius: number): Result<Spac
       if (before(i) === 0 && cuts[i] === 0) return [c];
       const { from, to, out, on } = ends[i]!;
       const [start, end] = [along(from, out, radius * before(i)), along(to, on, -radius * cuts[i]!)];
-      const left = Math.hypot(...minus(end, start)) > 1e-9 ? [straightLine(start, end)] : [];
+      const left = distance(end, start) > 1e-9 ? [straightLine(start, end)] : [];
       if (cuts[i] === 0) return left;
       const { out: next } = ends[(i + 1) % n]!;
       const side = unit(along(next, on, -dot(next, on)))!;

@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest';
 import type { Vec3 } from '../geometry/vectors';
-
 import { arcInSpace, pathAlong, spaceAt, tangentArc } from './path';
 import { rebuild } from './rebuild';
 

@@ -3,7 +3,6 @@
  * corners; what it stands for is the smooth limit of its refinement (Catmull and Clark 1978), with creases that fade (DeRose, Kass, Truong
  * 1998). A border is a crease of its own and a vertex with one face on the border is a corner, so that open cages keep their outline.
  */
-
 import type { Vec3 } from '../geometry/vectors';
 import { fail, ok, type Result } from '../result';
 

@@ -1,7 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { along, cross, dot, minus, unit, type Vec3 } from '../geometry/vectors';
-
 import { circleThrough } from './circle';
 
 const number = fc.double({ min: -30, max: 30, noNaN: true });

@@ -1,5 +1,4 @@
 /** The circle that fits places on a closed row best: its plane by their area, middle and radius by least squares of x² + y² (Kåsa 1976; from memory). */
-
 import { along, cross, dot, minus, triple, unit } from '../geometry/vectors';
 import { solveDense } from '../linear';
 import type { P3 } from './cage';

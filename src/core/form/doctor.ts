@@ -2,7 +2,6 @@
  * What a cage's layout does to its skin: places where the limit is not plain, or not what was meant. Each finding has its place, why it
  * matters, and how strong it is, measured on the limit where that can be measured.
  */
-
 import { along, cross, dot, minus, triple } from '../geometry/vectors';
 import { bounds } from '../mesh/mesh';
 import { type Cage, type CageFault, edgeCount, type Net, netOf, type P3, placeAt, SHARP, vertexCount } from './cage';

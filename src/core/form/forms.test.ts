@@ -1,5 +1,4 @@
 /** Rings, starts, patches and the layout's findings, against closed forms and against the limit itself. */
-
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { triple } from '../geometry/vectors';

@@ -2,7 +2,6 @@
  * The smooth limit of a net: under its vertices by masks, and position, normal and curvature anywhere on a face by refining about it until it
  * is a plain bicubic patch.
  */
-
 import { cross, dot, triple } from '../geometry/vectors';
 import { faceCount, isQuads, type Net, type P3, ringAt, ringsOf, vertexCount } from './cage';
 import { byVertex, direction, limitNormal, limitPlaces, opposite } from './masks';

@@ -2,7 +2,6 @@
  * Masks of the limit under the vertices of a net: places by Halstead, Kass and DeRose 1993 (creases 1/6, 4/6, 1/6: DeRose, Kass, Truong 1998),
  * tangents by the eigenvectors of refinement (the same; Biermann, Levin, Zorin 2000 for borders; from memory).
  */
-
 import { cross, dot, minus, unit } from '../geometry/vectors';
 import { edgeCount, faceCount, type Net, type P3, type Ring, ringAt, vertexCount } from './cage';
 

@@ -3,7 +3,6 @@
  * irregular vertices and creases knots draw together and what is left is measured. Source: interpolation of limit places, end derivatives
  * and twists; end points of tangents at irregular vertices by Loop and Schaefer 2008 (from memory).
  */
-
 import type { Vec3 } from '../geometry/vectors';
 import { knotSolver, type SplineSpace, type SplineSurface, surfaceAt } from '../surfaces/space';
 import { isQuads, type Net, type P3, type Ring, ringsOf } from './cage';

@@ -1,5 +1,4 @@
 /** What holds for every cage: the limit moves with it, stays within it, keeps its symmetry, and joins its patches without a gap. */
-
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { triple } from '../geometry/vectors';

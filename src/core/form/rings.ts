@@ -1,6 +1,5 @@
 /** Forms by rings: a table of heights, radii and twists that becomes a cage, and a cage whose limit meets the table. */
-
-import { minus } from '../geometry/vectors';
+import { distance } from '../geometry/vectors';
 import { fail, ok, type Result } from '../result';
 import { type Cage, netOf, type P3 } from './cage';
 import { besideIn, borderLoops, edgeKey, topologyOf } from './edit/topology';
@@ -262,7 +261,7 @@ export function ringsOf(cage: Cage): Result<{ form: RingForm; off: number }, str
   const wanted = tablePlaces(form);
   let off = 0;
   for (const [j, ring] of columns.entries())
-    for (const [i, v] of ring.entries()) off = Math.max(off, Math.hypot(...minus(wanted[j * sides + i]!, cage.vertices[v]!)));
+    for (const [i, v] of ring.entries()) off = Math.max(off, distance(wanted[j * sides + i]!, cage.vertices[v]!));
   return ok({ form, off });
 }
 

@@ -1,5 +1,4 @@
 /** Cages to start from. Sizes in mm, of the cage; all stand on the level plane about its origin. */
-
 import { cross } from '../geometry/vectors';
 import { fail, ok, type Result } from '../result';
 import { type Cage, MOST_FACES, netOf, type P3 } from './cage';

@@ -1,5 +1,4 @@
 /** Properties that hold for any figures: areas kept, hulls that hold, clearances by half, patches within their borders. */
-
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { arcOf, turnedMesh, withVoid } from '../../../tests/support/meshes';

@@ -158,11 +158,14 @@ export function findRegions(profile: ResolvedProfile, axisCloses: boolean): Regi
 export function inside(polygon: readonly Point2[], p: Point2): boolean {
   let odd = false;
   for (let i = 0, j = polygon.length - 1; i < polygon.length; j = i++) {
-    const [a, b] = [polygon[i]!, polygon[j]!];
-    if (a.y > p.y !== b.y > p.y && p.x < ((b.x - a.x) * (p.y - a.y)) / (b.y - a.y) + a.x) odd = !odd;
+    if (crossesRightOf(polygon[i]!, polygon[j]!, p)) odd = !odd;
   }
   return odd;
 }
+
+/** Whether a level ray from a point to the right crosses a straight piece of a border: within it, an odd number do. */
+export const crossesRightOf = (a: Point2, b: Point2, p: Point2): boolean =>
+  a.y > p.y !== b.y > p.y && p.x < ((b.x - a.x) * (p.y - a.y)) / (b.y - a.y) + a.x;
 
 function allCrossings(curves: readonly { id: string; curve: PlanarCurve }[]): { at: Point2; a: string; b: string }[] {
   const boxes = curves.map(({ curve }) => {

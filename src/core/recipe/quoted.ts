@@ -1,6 +1,6 @@
 /** What messages may quote of a document: names of bodies, drawings, curves, steps and planes, and the unit of their figures. */
 import type { Project } from './schema';
-import { sideWords } from './sides';
+import { sidesOf } from './sides';
 import { bodyWords, curveWords, planeWords, stepTitle } from './words';
 
 /** Words by what they name. */
@@ -16,10 +16,7 @@ export function quotable(project: Project): Quotable {
     out.set(`step ${s.id}`, stepTitle(s.id, project));
     out.set(`plane ${s.id}`, planeWords(s.id, project));
     const drawn = project.profiles.find((p) => p.id === s.inputs.profile);
-    for (const face of drawn ? ['start', 'end', ...drawn.curves.map((c) => c.id)] : []) {
-      const side = sideWords(project, s, drawn!, face);
-      if (side) out.set(`side ${s.id}/${face}`, side);
-    }
+    if (drawn) for (const [face, side] of sidesOf(project, s, drawn)) out.set(`side ${s.id}/${face}`, side);
   }
   for (const p of project.profiles) {
     out.set(`drawing ${p.id}`, p.name);

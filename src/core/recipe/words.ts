@@ -2,7 +2,7 @@
 import { isOriginPlane } from '../curves/frame';
 import { alternatives, BORDER, type EdgeRef, type FaceRef, splitEdgeName } from './names';
 import type { Profile, Project } from './schema';
-import { sideWords } from './sides';
+import { sidesOf } from './sides';
 import { type Pick, pieceOf, type SectionRef, stepDefinitions } from './steps';
 
 export function curveWords(profile: Profile | undefined, curveId: string): string {
@@ -43,7 +43,7 @@ export function faceWords(name: string, project: Project): string {
     return `skin over cage face ${Number(patch[1]) + 1} of ${project.bodies[step!.id]?.name ?? stepTitle(step!.id, project)}${piece}`;
   if (step && !profile)
     return `${rest === 'cut' ? 'cut face' : rest} of ${project.bodies[step.id]?.name ?? stepTitle(step.id, project)}${piece}`;
-  const side = step && profile && sideWords(project, step, profile, rest);
+  const side = step && profile && sidesOf(project, step, profile).get(rest);
   if (side) return `${side} of ${project.bodies[step.id]?.name ?? profile.name}${piece}`;
   if (rest === 'start' || rest === 'end') return `${rest} face of ${profile?.name ?? first}${piece}`;
   return `${curveWords(profile, rest)} of ${profile?.name ?? 'a removed step'}${piece}`;

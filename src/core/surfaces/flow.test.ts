@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest';
 import type { Vec3 } from '../geometry/vectors';
-
 import { gauss } from '../quadrature';
 import { flowThrough, flowWithin, type PoleSurface, patchOf, stripFlow } from './flow';
 

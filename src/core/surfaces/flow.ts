@@ -2,10 +2,8 @@
  * What a face adds to the area, volume and centroid of the skin it is part of: integrals over the part of a surface that a border encloses in its
  * parameters, by Green's theorem: ∬ f du dv = ∮ (∫ f du) dv. Source: any calculus; Gauss's rule on every stretch on which all is smooth.
  */
-
 import { basisDerivatives, findSpan } from '../curves/bspline';
 import { cross, dot, minus, type Vec3 } from '../geometry/vectors';
-
 import { gauss } from '../quadrature';
 
 /** A spline surface by its poles, one row for every pole along u; knots with their repeats and as many as poles + degree + 1. */

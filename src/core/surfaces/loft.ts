@@ -2,7 +2,6 @@
  * A skin through closed sections, led by rails: the sections are interpolated lengthwise by cubic splines, and what a rail lies off that
  * skin is blended in round about (a Boolean sum after Gordon, 1969). Millimetres.
  */
-
 import { along, distance, dot, minus, triple, type Vec3 } from '../geometry/vectors';
 import { solveDense } from '../linear';
 import { fail, ok, type Result } from '../result';

@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest';
 import { triple, type Vec3 } from '../geometry/vectors';
-
 import { membrane } from './membrane';
 import { surfaceAt } from './space';
 

@@ -2,7 +2,6 @@
  * A patch over any closed border: every coordinate is harmonic over the disc, with the border at its rim. No place of it lies beyond the
  * border's own bounds (maximum principle), and over a convex border it covers the plane once (Radó, Kneser and Choquet's theorem, from memory).
  */
-
 import { triple, type Vec3 } from '../geometry/vectors';
 import { interpolateSurface, type SplineSpace, type SplineSurface } from './space';
 

@@ -2,7 +2,6 @@
  * Closed sections matched to each other round about, and the spline faces a formula makes over them: what lofts and sweeps share.
  * Millimetres.
  */
-
 import { along, distance, dot, minus, type Vec3 } from '../geometry/vectors';
 import { fail, ok, type Result } from '../result';
 import { interpolateSurface, type SplineSpace, type SplineSurface } from './space';

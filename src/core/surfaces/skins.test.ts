@@ -1,5 +1,4 @@
 /** Lofts and sweeps as surfaces alone: how closely they keep to what they are made from, and what they refuse. */
-
 import { describe, expect, it } from 'vitest';
 import { ORIGIN_PLANES } from '../curves/frame';
 import { bent, pathAlong, polyline, straightLine } from '../curves/path';

@@ -1,7 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Vec3 } from '../geometry/vectors';
-
 import { basisAt, dimension, greville, interpolateSurface, type SplineSpace, surfaceAt } from './space';
 
 // The library looks for a browser's window.

@@ -2,7 +2,6 @@
  * Cubic spline spaces and tensor-product interpolation on their Greville grids: a surface known by a formula becomes a B-spline surface.
  * Source: Piegl & Tiller, The NURBS Book, ch. 2 and 9 (from memory).
  */
-
 import { basisDerivatives, findSpan } from '../curves/bspline';
 import type { Vec3 } from '../geometry/vectors';
 

@@ -1,5 +1,4 @@
 /** Sections carried along a path, turned as little as possible, with twist and growth. Millimetres and radians. */
-
 import { type CarriedFrames, carriedFrames, type SpacePath } from '../curves/path';
 import { along, cross, distance, dot, minus, unit, type Vec3 } from '../geometry/vectors';
 import { fail, ok, type Result } from '../result';

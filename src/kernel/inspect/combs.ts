@@ -1,5 +1,4 @@
 /** Curvature along edges, sections and isoparametric curves of a body, off its exact curves and surfaces. */
-
 import { cross, dot, minus, unit, type Vec3 } from '../../core/geometry/vectors';
 import { bendOf, type Combed, curvatures, inflections } from '../../core/inspect/combs';
 import { perimeterOf, type Station, sectionAt, sectionPlace } from '../../core/inspect/sweep';

@@ -1,5 +1,4 @@
 /** Curvature at the corners of a body's mesh, read off the exact surfaces. */
-
 import type { Vec3 } from '../../core/geometry/vectors';
 import type { KernelBody } from '../body';
 import type { Kernel } from '../open';

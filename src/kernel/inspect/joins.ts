@@ -1,6 +1,5 @@
 /** Measures how faces meet along their edges, on the exact surfaces: gap, angle, and curvature across the edge. */
-
-import { cross, dot, minus, unit, type Vec3 } from '../../core/geometry/vectors';
+import { cross, distance, dot, unit, type Vec3 } from '../../core/geometry/vectors';
 import type { JoinReading } from '../../core/inspect/joins';
 import type { KernelBody } from '../body';
 import { namedEdges } from '../names';
@@ -53,7 +52,7 @@ export async function measureJoins(
         const turn = Math.atan2(Math.hypot(...cross(a.normal, b.normal)), dot(a.normal, b.normal));
         const [ka, kb] = [a, b].map((q) => q.bend(cross(q.normal, tangent))) as [number, number];
         const off = Math.abs(ka - kb);
-        gap = Math.max(gap, Math.hypot(...minus(a.point, b.point)));
+        gap = Math.max(gap, distance(a.point, b.point));
         angle = Math.max(angle, turn);
         bend = Math.max(bend, off);
         mismatch = Math.max(mismatch, Math.abs(ka) + Math.abs(kb) > 1e-9 ? off / (Math.abs(ka) + Math.abs(kb)) : 0);

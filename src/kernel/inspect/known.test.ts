@@ -1,5 +1,4 @@
 /** Combs, measurements, sections along a way and curvature of exact shapes, against closed forms (differential geometry textbooks, mensuration). */
-
 import { beforeAll, describe, expect, it } from 'vitest';
 import { box, cylinder, post, testKernel, turned } from '../../../tests/support/kernel';
 import { triple } from '../../core/geometry/vectors';

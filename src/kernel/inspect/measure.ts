@@ -1,5 +1,4 @@
 /** Takes measurements on the exact shapes: a point, an edge or a face to anything. */
-
 import type { TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
 import { spaceAt } from '../../core/curves/path';
 import { along, dot, minus, unit, type Vec3 } from '../../core/geometry/vectors';

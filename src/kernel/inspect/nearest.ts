@@ -1,8 +1,6 @@
 /** The exact surface of a face near places of its mesh. */
-
 import type { TopoDS_Face } from 'replicad-opencascadejs';
 import { dot, minus, type Vec3 } from '../../core/geometry/vectors';
-
 import type { Kernel } from '../open';
 import { type SurfacePoint, surfaceReader } from '../shapes';
 

@@ -1,5 +1,4 @@
 /** A smooth turned cavity that keeps a wall everywhere, cut from a body whose skin a shell can't follow. */
-
 import { radiusAt, type TurnedCavity, turnedCavity } from '../../core/cavity/turned';
 import { evaluateBSpline, interpolateCubic } from '../../core/curves/bspline';
 import { type Frame, normalOf } from '../../core/curves/frame';

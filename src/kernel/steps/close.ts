@@ -1,5 +1,4 @@
 /** Closes the open borders of a surface with caps, which makes it a solid. */
-
 import { type Frame, heightOver, shifted } from '../../core/curves/frame';
 import type { Vec3 } from '../../core/geometry/vectors';
 import type { CloseInputs } from '../../core/recipe/steps';

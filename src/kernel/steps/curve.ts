@@ -1,9 +1,8 @@
 /** Draws a curve in space: through places, as a helix, along edges, or as a blend between two curves. */
-
 import { normalOf } from '../../core/curves/frame';
 import { arcInSpace, pathAlong, polyline, type SpaceCurve, spaceAt, splineThroughPlaces, tangentArc } from '../../core/curves/path';
 import { rebuild } from '../../core/curves/rebuild';
-import { along, minus, type Vec3 } from '../../core/geometry/vectors';
+import { along, distance, type Vec3 } from '../../core/geometry/vectors';
 import { diagonal } from '../../core/mesh/mesh';
 import type { CurveInputs, PathRef } from '../../core/recipe/steps';
 import { fail, ok, type Result } from '../../core/result';
@@ -90,7 +89,7 @@ function laidOn(context: ContextOf<'curve'>, inputs: CurveInputs, say: (words: s
     if (!q)
       return refuse(`it passes beside the face ${fixed((100 * i) / (LAID - 1), 0)} % along`, ['pick a larger face', 'move the curve'], p);
     const before = places[places.length - 1];
-    if (!before || Math.hypot(...minus(q, before)) > 1e-6) places.push(q);
+    if (!before || distance(q, before) > 1e-6) places.push(q);
   }
   if (places.length < 2) return refuse('all of it falls on one place of the face', ['project it another way']);
   const spline = splineThroughPlaces(places);

@@ -1,5 +1,4 @@
 /** Pushes a drawing off its plane: to lengths, through a body, or up to a face, a body or a plane, filled or as a wall, straight or tapered. */
-
 import type { TopoDS_Face } from 'replicad-opencascadejs';
 import { type Frame, heightOver, normalOf, shifted, toPlane, toSpace } from '../../core/curves/frame';
 import { pathAlong } from '../../core/curves/path';
@@ -127,6 +126,10 @@ type Limit =
   | { readonly kind: 'body'; readonly body: KernelBody; readonly words: string }
   | { readonly kind: 'plane'; readonly frame: Frame; readonly words: string };
 
+/** What helps where something lies on the other side of the drawing. @param sign of the way it goes */
+const otherWay = (sign: number): { readonly words: string; readonly way: ExtrudeInputs['way'] } =>
+  sign > 0 ? { words: 'go backwards', way: 'back' } : { words: 'go outwards', way: 'out' };
+
 /** Least and largest height of a shape over a plane. */
 function heights(kernel: Kernel, shape: Shape, frame: Frame): [number, number] {
   const b = roughBounds(kernel, shape);
@@ -169,7 +172,7 @@ function reachOf(context: ContextOf<'extrude'>, base: Frame, drawn: ResolvedProf
       return fail({
         what: 'there is nothing to go through',
         why: `${bodyWords(inputs.body!, project)} lies on the other side of the plane`,
-        tryInstead: [sign > 0 ? 'let it go backwards' : 'let it go outwards'],
+        tryInstead: [`let it ${otherWay(sign).words}`],
       });
     }
     case 'face': {
@@ -222,10 +225,10 @@ function upToPlane(
   if (!end.ok) return end;
   const words = planeWords(inputs.upTo, context.project);
   const [n, m] = [normalOf(base), normalOf(end.value)];
-  const along = dot(n, m);
-  if (Math.abs(along) < 1e-6)
+  const lean = dot(n, m);
+  if (Math.abs(lean) < 1e-6)
     return fail({ what, why: `${words} stands along the way it is pushed`, tryInstead: ['give it a length', 'choose another plane'] });
-  const height = ({ x, y }: Point2): number => dot(minus(end.value.origin, toSpace(base, { x, y })), m) / along;
+  const height = ({ x, y }: Point2): number => dot(minus(end.value.origin, toSpace(base, { x, y })), m) / lean;
   const sign = inputs.way === 'out' ? 1 : -1;
   const far = drawn.curves
     .filter((c) => !c.construction)
@@ -237,15 +240,16 @@ function upToPlane(
       unfinished: true,
       tryInstead: ['choose the plane it ends at'],
     });
+  const other = otherWay(sign);
   if (far.every((h) => h <= 1e-9))
     return fail({
       what,
       why: `${words} lies on the other side of the drawing`,
-      tryInstead: [sign > 0 ? 'let it go backwards' : 'let it go outwards'],
-      fixes: [{ words: sign > 0 ? 'Let it go backwards' : 'Let it go outwards', step: id, inputs: { way: sign > 0 ? 'back' : 'out' } }],
+      tryInstead: [`let it ${other.words}`],
+      fixes: [{ words: `Let it ${other.words}`, step: id, inputs: { way: other.way } }],
     });
   const most = Math.max(...far);
-  if (1 - Math.abs(along) < PARALLEL) return ok(span(most));
+  if (1 - Math.abs(lean) < PARALLEL) return ok(span(most));
   // Beyond the plane by some of what the places between may reach farther.
   return ok({ ...span(1.05 * most + 1), end: { kind: 'plane', frame: end.value, words } });
 }

@@ -1,5 +1,4 @@
 /** Bores holes as wide as what goes in and its clearance: all of them in one operation. */
-
 import { facing, normalOf } from '../../core/curves/frame';
 import { along, dot, type Vec3 } from '../../core/geometry/vectors';
 import { bodyWords } from '../../core/recipe/words';

@@ -1,5 +1,4 @@
 /** A skin through sections, led by rails, closed to a solid. */
-
 import { type Frame, normalOf, toSpace } from '../../core/curves/frame';
 import { pathAlong } from '../../core/curves/path';
 import { faceNormal } from '../../core/form/starts';

@@ -1,5 +1,4 @@
 /** Hollows a body by its facets alone, where no exact cavity can be built. What comes of it is a mesh, and says so. */
-
 import type { Manifold, ManifoldToplevel } from 'manifold-3d';
 import { triple } from '../../core/geometry/vectors';
 import { buildBvh, type ClosestHit, closestOpposing } from '../../core/mesh/bvh';

@@ -1,5 +1,4 @@
 /** Moves, turns, scales or aligns a body, or a copy of it. */
-
 import { type Frame, normalOf } from '../../core/curves/frame';
 import { carry, type Motion, scaleFrom, shiftBy, turnAbout } from '../../core/curves/motion';
 import { along, type Vec3 } from '../../core/geometry/vectors';

@@ -76,7 +76,7 @@ export interface StepWarning {
 
 export type StepOutcome = Result<StepDone, StepFailure>;
 export type StepOperation<I = Readonly<Record<string, unknown>>, V extends string = string> = (context: StepContext<I, V>) => StepOutcome;
-export type OperationOf<K extends StepKind> = (context: ContextOf<K>) => StepOutcome;
+export type OperationOf<K extends StepKind> = StepOperation<InputsOf<K>, ValuesOf<K>>;
 
 /** One body changed by a step. */
 export const changed = (id: string, before: KernelBody, body: KernelBody, warnings: readonly StepWarning[] = []): StepOutcome =>

@@ -1,5 +1,4 @@
 /** Repeats a step or a body in a row, a ring or along a curve: all copies go to the kernel as one operation. */
-
 import { type Motion, shiftBy, turnAbout } from '../../core/curves/motion';
 import { minus, type Vec3 } from '../../core/geometry/vectors';
 import { planRow } from '../../core/profile/spacing';

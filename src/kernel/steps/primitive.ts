@@ -1,5 +1,4 @@
 /** Plain solids, drawn as profiles and raised the way the maker would. */
-
 import { type Frame, shifted, tilted, toPlane, toSpace } from '../../core/curves/frame';
 import { arcAbout, type PlanarCurve } from '../../core/curves/planar';
 import { triple } from '../../core/geometry/vectors';

@@ -1,5 +1,4 @@
 /** Parts a body by a plane, a drawn line or another body. */
-
 import type { TopoDS_Face } from 'replicad-opencascadejs';
 import { type Frame, heightOver, normalOf, toPlane } from '../../core/curves/frame';
 import { pointAt, tangentAt } from '../../core/curves/planar';

@@ -1,7 +1,6 @@
 /** Carries sections along a path, kept square to it with least twist, closed to a solid and checked by Pappus. */
-
 import { carriedFrames, pathAlong, type SpacePath } from '../../core/curves/path';
-import { cross, dot, minus, triple, type Vec3 } from '../../core/geometry/vectors';
+import { cross, distance, dot, minus, triple, type Vec3 } from '../../core/geometry/vectors';
 import type { SweepInputs } from '../../core/recipe/steps';
 import { fail, ok, type Result } from '../../core/result';
 import { type Guide, guideAlong, type LocalSection, type SweepOptions, sweep as swept } from '../../core/surfaces/sweep';
@@ -188,7 +187,7 @@ function shareOf(path: SpacePath, section: PlacedSection): number {
   let best = { share: 0, d: Number.POSITIVE_INFINITY };
   const n = 400;
   const offer = (share: number): void => {
-    const d = Math.hypot(...minus(path.at(share).point, middle));
+    const d = distance(path.at(share).point, middle);
     if (d < best.d) best = { share, d };
   };
   for (let i = 0; i < n; i++) {

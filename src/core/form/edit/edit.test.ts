@@ -1,8 +1,6 @@
 /** Single edits against what must come of them: counts, places, areas, and that the smooth body is where it was asked to be. */
-
 import { describe, expect, it } from 'vitest';
 import { minus, triple } from '../../geometry/vectors';
-
 import { type Cage, type CageOf, edgeCount, netOf, type P3, ringsOf } from '../cage';
 import { vertexLimits } from '../limit';
 import { ballCage, boxCage, faceArea, faceNormal, gridCage, torusCage, tubeCage } from '../starts';

@@ -1,6 +1,5 @@
 /** New faces between borders and in holes. What is worked out for one place is put at all its symmetric partners too. */
-
-import { dot, minus, triple, unit } from '../../geometry/vectors';
+import { distance, dot, minus, triple, unit } from '../../geometry/vectors';
 import { fail, ok, type Result } from '../../result';
 import type { CageOf, P3 } from '../cage';
 import { Draft } from './draft';
@@ -94,7 +93,7 @@ export function bridge<W>(
   const place = (v: number): P3 => cage.vertices[v]!;
   // New quads run against both borders: a's i-th vertex goes with b's (k − i)-th.
   const other = (i: number, k: number): number => b[(((k - i) % n) + n) % n]!;
-  const cost = (k: number): number => a.reduce((s, v, i) => s + Math.hypot(...minus(place(v), place(other(i, k)))) ** 2, 0);
+  const cost = (k: number): number => a.reduce((s, v, i) => s + distance(place(v), place(other(i, k))) ** 2, 0);
   let best = 0;
   for (let k = 1; k < n; k++) if (cost(k) < cost(best) * (1 - 1e-12)) best = k;
   const k = best + turn;

@@ -1,9 +1,7 @@
 /** What holds of edits whatever the cage: they undo each other, add up, keep what they say they keep, and repairs do no harm. */
-
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { minus } from '../../geometry/vectors';
-
 import { type Cage, edgeCount, netOf, type P3 } from '../cage';
 import { findings } from '../doctor';
 import { vertexLimits } from '../limit';

@@ -1,5 +1,4 @@
 /** Loops put across rings of quads: at a share of the edges or at a distance, also to both sides of a row as its support. */
-
 import { dot, minus } from '../../geometry/vectors';
 import { fail, ok, type Result } from '../../result';
 import { type Cage, type CageOf, type Net, netOf, type P3 } from '../cage';

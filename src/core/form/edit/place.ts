@@ -1,5 +1,4 @@
 /** Edits that only move vertices. Each gives new places of some vertices, mm; symmetry carries them to their partners afterwards. */
-
 import { turned } from '../../curves/frame';
 import { along, dot, minus, triple, unit } from '../../geometry/vectors';
 import { fail, ok, type Result } from '../../result';

@@ -1,5 +1,4 @@
 /** Edits that change what a cage is made of: faces drawn out, set in, cut, joined, filled, taken away. Lengths in mm. */
-
 import { along, cross, dot, minus, unit } from '../../geometry/vectors';
 import { fail, ok, type Result } from '../../result';
 import type { CageOf, P3 } from '../cage';

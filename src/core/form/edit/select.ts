@@ -1,5 +1,4 @@
 /** What is picked of a cage: vertices, edges or faces, and ways to pick more of it. */
-
 import { dot, minus } from '../../geometry/vectors';
 import { type CageOf, edgeCount, type P3 } from '../cage';
 import { faceNormal } from '../starts';

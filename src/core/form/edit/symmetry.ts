@@ -2,7 +2,6 @@
  * Symmetry of a cage: mirror planes through the origin and turns about the upright axis. Every vertex knows its partners, and places are
  * kept exact: one place of each set of partners leads, the others are its images.
  */
-
 import { minus } from '../../geometry/vectors';
 import { bounds } from '../../mesh/mesh';
 import { fail, ok, type Result } from '../../result';

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { planeRefSchema } from '../schema';
-import { choice, placed, raiseModeSchema, raiseWords, raising, type StepDefinition, text, value } from './definition';
+import { choice, placed, raiseModeSchema, raisesOwn, raiseWords, raising, type StepDefinition, text, value } from './definition';
 
 const inputs = z.object({ plane: planeRefSchema, hand: z.enum(['right', 'left']), ...raiseModeSchema });
 export type CoilInputs = z.infer<typeof inputs>;
@@ -44,9 +44,6 @@ export const coil: StepDefinition<CoilInputs, 'wire' | 'diameter' | 'top' | 'tur
     { plane: 'plane' },
     ...raiseWords(step),
   ],
-  makes: raising.makes,
-  takesPieces: true,
-  changesBody: raising.changesBody,
-  again: true,
+  ...raisesOwn,
   uses: (i) => raising.uses(i, { bodies: [], profiles: [], planes: [i.plane] }),
 };

@@ -179,6 +179,9 @@ export const raising = {
     withPieces(i, { ...own, bodies: [...(!standsAlone(i.mode) && i.body ? [i.body] : []), ...own.bodies] }),
 };
 
+/** What every kind says that raises a solid of its own: it is made or done to a body, in pieces too, and can be raised again elsewhere. */
+export const raisesOwn = { makes: raising.makes, changesBody: raising.changesBody, takesPieces: true, again: true } as const;
+
 export type PickKind = 'faces' | 'paths' | 'places';
 
 /** Parts left out of the sentence where they say what is usual. */

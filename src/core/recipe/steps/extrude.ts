@@ -6,6 +6,7 @@ import {
   idSchema,
   raisedOffers,
   raiseModeSchema,
+  raisesOwn,
   raiseWords,
   raising,
   type SentencePart,
@@ -118,10 +119,7 @@ export const extrude: StepDefinition<ExtrudeInputs, 'length' | 'back' | 'taper' 
       ...raiseWords(step),
     ];
   },
-  makes: raising.makes,
-  takesPieces: true,
-  changesBody: raising.changesBody,
-  again: true,
+  ...raisesOwn,
   chosen: (i, field) => (field === 'extent' && i.extent === 'plane' && !i.upTo ? { ...i, upTo: 'level' } : i),
   uses: (i) =>
     raising.uses(i, {

@@ -3,7 +3,7 @@ import { sourceOf } from '../../form/read';
 import { type FormSource, sourceSchema } from '../../form/source';
 import { ballCage, boxCage, gridCage, torusCage, tubeCage } from '../../form/starts';
 import { planeRefSchema } from '../schema';
-import { choice, type Offer, raiseModeSchema, raiseWords, raising, type StepDefinition, text, usually } from './definition';
+import { choice, type Offer, raiseModeSchema, raisesOwn, raiseWords, raising, type StepDefinition, text, usually } from './definition';
 
 const inputs = z.object({
   source: sourceSchema,
@@ -90,9 +90,6 @@ export const form: StepDefinition<FormInputs, never> = {
       ...raiseWords(step),
     ];
   },
-  makes: raising.makes,
-  takesPieces: true,
-  changesBody: raising.changesBody,
-  again: true,
+  ...raisesOwn,
   uses: (i) => raising.uses(i, { bodies: [], profiles: [], planes: [i.plane], expressions: true }),
 };

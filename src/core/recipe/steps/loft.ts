@@ -3,8 +3,8 @@ import {
   choice,
   pathRefSchema,
   raiseModeSchema,
+  raisesOwn,
   raiseWords,
-  raising,
   type StepDefinition,
   sectionRefSchema,
   skinUses,
@@ -93,9 +93,6 @@ export const loft: StepDefinition<LoftInputs, 'startWeight' | 'endWeight'> = {
       ...raiseWords(step),
     ];
   },
-  makes: raising.makes,
-  takesPieces: true,
-  changesBody: raising.changesBody,
-  again: true,
+  ...raisesOwn,
   uses: skinUses,
 };

@@ -5,6 +5,7 @@ import {
   pickUses,
   placeRefSchema,
   raiseModeSchema,
+  raisesOwn,
   raiseWords,
   raising,
   type SentencePart,
@@ -67,10 +68,7 @@ export const primitive: StepDefinition<PrimitiveInputs, 'width' | 'depth' | 'hei
       ...raiseWords(step),
     ];
   },
-  makes: raising.makes,
-  takesPieces: true,
-  changesBody: raising.changesBody,
-  again: true,
+  ...raisesOwn,
   uses: (i) => {
     const picks = pickUses(i.places);
     return raising.uses(i, { ...picks, planes: [i.plane] });

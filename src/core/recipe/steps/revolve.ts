@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { idSchema, raisedOffers, raiseModeSchema, raiseWords, raising, type StepDefinition, still, usually } from './definition';
+import { idSchema, raisedOffers, raiseModeSchema, raisesOwn, raiseWords, raising, type StepDefinition, still, usually } from './definition';
 
 const inputs = z.object({ profile: idSchema, ...raiseModeSchema });
 export type RevolveInputs = z.infer<typeof inputs>;
@@ -28,9 +28,6 @@ export const revolve: StepDefinition<RevolveInputs, 'angle'> = {
     ...usually(still(step, VALUES, 'angle'), { text: 'by' }, { value: 'angle' }),
     ...raiseWords(step),
   ],
-  makes: raising.makes,
-  takesPieces: true,
-  changesBody: raising.changesBody,
-  again: true,
+  ...raisesOwn,
   uses: (i) => raising.uses(i, { bodies: [], profiles: [i.profile], planes: [] }),
 };

@@ -5,8 +5,8 @@ import {
   pathRefSchema,
   pickUses,
   raiseModeSchema,
+  raisesOwn,
   raiseWords,
-  raising,
   type StepDefinition,
   skinUses,
   still,
@@ -73,10 +73,7 @@ export const sweep: StepDefinition<SweepInputs, 'twist' | 'scale'> = {
     ...usually(still(step, VALUES, 'scale'), text('size at the end ×'), value('scale')),
     ...raiseWords(step),
   ],
-  makes: raising.makes,
-  takesPieces: true,
-  changesBody: raising.changesBody,
-  again: true,
+  ...raisesOwn,
   uses: (i) => {
     const own = skinUses(i);
     const rail = pickUses(i.hold === 'guided' ? (i.rail ?? []) : []);

@@ -4,6 +4,7 @@ import {
   pathRefSchema,
   pickUses,
   raiseModeSchema,
+  raisesOwn,
   raiseWords,
   raising,
   type StepDefinition,
@@ -62,9 +63,6 @@ export const wire: StepDefinition<WireInputs, 'wire' | 'wall' | 'bend'> = {
     ...usually(still(step, VALUES, 'bend'), text('its corners bent to R'), value('bend')),
     ...raiseWords(step),
   ],
-  makes: raising.makes,
-  takesPieces: true,
-  changesBody: raising.changesBody,
-  again: true,
+  ...raisesOwn,
   uses: (i) => raising.uses(i, { ...pickUses(i.paths), planes: [] }),
 };
