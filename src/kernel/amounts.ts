@@ -6,10 +6,13 @@ import type {
   NCollection_Array1_double,
   TopoDS_Face,
 } from 'replicad-opencascadejs';
+import { polynomialThrough } from '../core/curves/newton';
 import { along, cross, dot, minus, type Vec3 } from '../core/geometry/vectors';
 import {
   angleBreaks,
+  type BorderLine,
   type BorderPiece,
+  beyond,
   type Flow,
   flowWithin,
   type Patch,
@@ -67,16 +70,22 @@ function forget(table: Map<number, Known[]>): void {
 function integrate(kernel: Kernel, any: TopoDS_Face): Flow {
   return scoped((s) => {
     const face = s.keep(kernel.TopoDS.Face(s.keep(any.Oriented('TopAbs_FORWARD'))));
-    const border: BorderPiece[] = [];
+    const border: BorderLine[] = [];
     const gaps: Flow[] = [];
-    const explorer = s.keep(new kernel.TopExp_Explorer(face, 'TopAbs_EDGE'));
-    for (; explorer.More(); explorer.Next()) {
-      const edge = s.keep(kernel.TopoDS.Edge(s.keep(explorer.Current())));
-      const way = edge.Orientation();
-      if (way !== 'TopAbs_FORWARD' && way !== 'TopAbs_REVERSED') continue;
-      const pieces = piecesOf(kernel, s, edge, face, way === 'TopAbs_REVERSED');
-      border.push(...pieces);
-      if (kernel.BRep_Tool.Tolerance(edge) > TIGHT && !kernel.BRep_Tool.Degenerated(edge)) gaps.push(gapAt(kernel, s, edge, face, pieces));
+    const wires = s.keep(new kernel.TopExp_Explorer(face, 'TopAbs_WIRE'));
+    for (; wires.More(); wires.Next()) {
+      const line: BorderPiece[] = [];
+      const explorer = s.keep(new kernel.TopExp_Explorer(s.keep(wires.Current()), 'TopAbs_EDGE'));
+      for (; explorer.More(); explorer.Next()) {
+        const edge = s.keep(kernel.TopoDS.Edge(s.keep(explorer.Current())));
+        const way = edge.Orientation();
+        if (way !== 'TopAbs_FORWARD' && way !== 'TopAbs_REVERSED') continue;
+        const pieces = piecesOf(kernel, s, edge, face, way === 'TopAbs_REVERSED');
+        line.push(...pieces);
+        if (kernel.BRep_Tool.Tolerance(edge) > TIGHT && !kernel.BRep_Tool.Degenerated(edge))
+          gaps.push(gapAt(kernel, s, edge, face, pieces));
+      }
+      border.push(line);
     }
     return total([flowWithin(patchOn(kernel, s, face), border), ...gaps]);
   });
@@ -104,9 +113,20 @@ type Edge = ReturnType<Kernel['TopoDS']['Edge']>;
 /** Pieces of a line that bends as it likes within one stretch, such as a whole circle: each is good for one rule. */
 const BENT = 16;
 
-/** Whether every stretch of a line is a polynomial of low degree: a circle as a spline is not. */
-const isPlainSpline = (curve: BRepAdaptor_Curve2d): boolean =>
-  (curve.GetType() === 'GeomAbs_BSplineCurve' || curve.GetType() === 'GeomAbs_BezierCurve') && !curve.IsRational() && curve.Degree() <= 3;
+/** One piece for so many degrees of a polynomial. */
+const DEGREES_A_PIECE = 3;
+
+/** Of polynomials up to this degree a stretch is read from as many places, and worth no question to the kernel after that. */
+const READ = 9;
+
+/** Degree of the polynomials that a line's stretches are; undefined where they are none: a circle as a spline is not. */
+function degreeOf(curve: Pick<BRepAdaptor_Curve2d, 'GetType' | 'IsRational' | 'Degree'>): number | undefined {
+  const kind = curve.GetType();
+  if (kind === 'GeomAbs_Line') return 1;
+  return (kind === 'GeomAbs_BSplineCurve' || kind === 'GeomAbs_BezierCurve') && !curve.IsRational() && curve.Degree() <= READ
+    ? curve.Degree()
+    : undefined;
+}
 
 /** The line of an edge in the parameters of its face, parted where it is not smooth. */
 function piecesOf(kernel: Kernel, s: Scope, edge: Edge, face: TopoDS_Face, back: boolean): BorderPiece[] {
@@ -115,14 +135,16 @@ function piecesOf(kernel: Kernel, s: Scope, edge: Edge, face: TopoDS_Face, back:
   const count = curve.NbIntervals('GeomAbs_CN');
   const ends = s.keep(new kernel.NCollection_Array1_double(1, count + 1));
   curve.Intervals(ends, 'GeomAbs_CN');
-  const parts = curve.GetType() === 'GeomAbs_Line' || isPlainSpline(curve) ? 1 : BENT;
-  const at = (t: number): readonly [number, number, number, number] => {
+  const degree = degreeOf(curve);
+  const parts = degree === undefined ? BENT : Math.ceil(degree / DEGREES_A_PIECE);
+  const asked = (t: number): readonly [number, number, number, number] => {
     curve.D1(t, point, slope);
     return [point.X(), point.Y(), slope.X(), slope.Y()];
   };
   const out: BorderPiece[] = [];
   for (let i = 1; i <= count; i++) {
     const [a, b] = [ends.Value(i), ends.Value(i + 1)];
+    const at = degree === undefined ? asked : polynomialThrough(degree, a, b, asked);
     for (let k = 0; k < parts; k++) {
       const [from, to] = [a + ((b - a) * k) / parts, a + ((b - a) * (k + 1)) / parts];
       out.push(back ? { from: to, to: from, at } : { from, to, at });
@@ -143,17 +165,11 @@ function patchOn(kernel: Kernel, s: Scope, face: TopoDS_Face): Patch {
       surface.D1(u, v, p, du, dv);
       return { at: xyzOf(p), du: xyzOf(du), dv: xyzOf(dv) };
     });
-  const breaks = (count: number, round: boolean, fill: (into: NCollection_Array1_double) => void): number[] => {
-    const list = s.keep(new kernel.NCollection_Array1_double(1, count + 1));
-    fill(list);
-    const all = Array.from({ length: count + 1 }, (_, i) => list.Value(i + 1));
+  const known = kind === 'GeomAbs_SurfaceOfRevolution' && revolved(kernel, s, surface);
+  if (known) return known;
+  const breaks = (count: number, round: boolean, fill: Fill): number[] =>
     // Where a surface goes round, or is smooth all along, parts of it.
-    const parts = round || count === 1 ? 8 : 1;
-    return [
-      ...all.slice(1).flatMap((to, i) => Array.from({ length: parts }, (_, k) => all[i]! + ((to - all[i]!) * k) / parts)),
-      all[count]!,
-    ];
-  };
+    inParts(listOf(kernel, s, count, fill), round || count === 1 ? 8 : 1);
   return patchOf(
     [
       breaks(surface.NbUIntervals('GeomAbs_CN'), surface.IsUPeriodic(), (a) => surface.UIntervals(a, 'GeomAbs_CN')),
@@ -174,6 +190,21 @@ function patchOn(kernel: Kernel, s: Scope, face: TopoDS_Face): Patch {
   );
 }
 
+type Fill = (into: NCollection_Array1_double) => void;
+
+/** Where the smooth stretches of a way begin and end. */
+function listOf(kernel: Kernel, s: Scope, count: number, fill: Fill): number[] {
+  const list = s.keep(new kernel.NCollection_Array1_double(1, count + 1));
+  fill(list);
+  return Array.from({ length: count + 1 }, (_, i) => list.Value(i + 1));
+}
+
+/** Stretches parted evenly. */
+const inParts = (ends: readonly number[], parts: number): number[] => [
+  ...ends.slice(1).flatMap((to, i) => Array.from({ length: parts }, (_, k) => ends[i]! + ((to - ends[i]!) * k) / parts)),
+  ends.at(-1)!,
+];
+
 type Ask = (u: number, v: number) => { readonly at: Vec3; readonly du: Vec3; readonly dv: Vec3 };
 
 const plane = (ask: Ask): Patch => {
@@ -187,13 +218,14 @@ const plane = (ask: Ask): Patch => {
   });
 };
 
+const ANGLES = angleBreaks(-4 * Math.PI, 4 * Math.PI);
+
 /** Radius and height over v with their derivatives: a half profile in the plane of u = 0. */
 type Half = (v: number) => readonly [number, number, number, number];
 
 /** A surface turned round a line: u is the angle. `x`, `y` and `z` are its own directions, `z` that of the line. */
-function turned(origin: Vec3, [x, y, z]: readonly [Vec3, Vec3, Vec3], half: Half, bent: boolean): Patch {
-  const angles = angleBreaks(-4 * Math.PI, 4 * Math.PI);
-  return patchOf([angles, bent ? angles : []], (u, v, out) => {
+function turned(origin: Vec3, [x, y, z]: readonly [Vec3, Vec3, Vec3], half: Half, breaks: readonly number[]): Patch {
+  return patchOf([ANGLES, breaks], (u, v, out) => {
     const [r, h, dr, dh] = half(v);
     const [c, sn] = [Math.cos(u), Math.sin(u)];
     for (let k = 0; k < 3; k++) {
@@ -220,7 +252,7 @@ function conical(ask: Ask): Patch {
   const y = scaled(minus(aside.at, middle), 1 / radius);
   const rise = between(here.dv, there.dv);
   const [dh, dr] = [size(rise), dot(here.dv, x)];
-  return turned(middle, [x, y, scaled(rise, 1 / dh)], (t) => [radius + (t - v) * dr, (t - v) * dh, dr, dh], false);
+  return turned(middle, [x, y, scaled(rise, 1 / dh)], (t) => [radius + (t - v) * dr, (t - v) * dh, dr, dh], []);
 }
 
 /** A ball or ring: the half profile is a circle. */
@@ -233,7 +265,48 @@ function round(ask: Ask, ring: boolean): Patch {
   const axes = [scaled(minus(here.at, origin), 1 / outer), scaled(minus(aside.at, origin), 1 / outer), scaled(here.dv, 1 / r)] as const;
   if (Math.abs(size(minus(top.at, along(along(origin, axes[0], major), axes[2], r)))) > 1e-6 * outer)
     throw new Error('not a round surface');
-  return turned(origin, axes, (v) => [major + r * Math.cos(v), r * Math.sin(v), -r * Math.sin(v), r * Math.cos(v)], true);
+  return turned(origin, axes, (v) => [major + r * Math.cos(v), r * Math.sin(v), -r * Math.sin(v), r * Math.cos(v)], ANGLES);
+}
+
+/** How far a surface that was read may lie off its own places, as a share of its size. */
+const READ_TRUE = 1e-10;
+
+/** A spline turned round a line that lies in one plane with it; undefined for any other. */
+function revolved(kernel: Kernel, s: Scope, surface: BRepAdaptor_Surface): Patch | undefined {
+  const degree = degreeOf(s.keep(surface.BasisCurve()));
+  if (degree === undefined) return undefined;
+  const line = s.keep(surface.AxeOfRevolution());
+  const [origin, z] = [xyzOf(s.keep(line.Location())), xyzOf(s.keep(line.Direction()))];
+  const point = s.keep(new kernel.gp_Pnt());
+  const ask = (u: number, v: number): Vec3 => {
+    surface.D0(u, v, point);
+    return xyzOf(point);
+  };
+  const ends = listOf(kernel, s, surface.NbVIntervals('GeomAbs_CN'), (a) => surface.VIntervals(a, 'GeomAbs_CN'));
+  const outwards = (v: number): Vec3 => {
+    const from = minus(ask(0, v), origin);
+    return minus(from, scaled(z, dot(from, z)));
+  };
+  const tried = inParts(ends, 4);
+  const x = tried.map(outwards).reduce((a, b) => (size(b) > size(a) ? b : a));
+  const far = size(x);
+  if (!(far > 0)) return undefined;
+  const axes = [scaled(x, 1 / far), scaled(cross(z, x), 1 / far), z] as const;
+  const pieces = ends.slice(1).map((to, i) =>
+    polynomialThrough(degree, ends[i]!, to, (v) => {
+      const from = minus(ask(0, v), origin);
+      return [dot(from, axes[0]), dot(from, z)];
+    }),
+  );
+  const half: Half = (v) => pieces[Math.min(pieces.length, Math.max(1, beyond(ends, v))) - 1]!(v);
+  const patch = turned(origin, axes, half, inParts(ends, Math.ceil(degree / DEGREES_A_PIECE)));
+  const isTrue = tried.every((v) => {
+    const [r, h] = half(v);
+    const angle = 1 + v;
+    const at = along(along(along(origin, axes[0], r * Math.cos(angle)), axes[1], r * Math.sin(angle)), z, h);
+    return size(minus(at, ask(angle, v))) <= READ_TRUE * (far + Math.abs(h));
+  });
+  return isTrue ? patch : undefined;
 }
 
 /** Surfaces that have a formula, read off a few of their places. */

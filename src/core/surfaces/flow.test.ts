@@ -119,7 +119,7 @@ describe('a strip between a border and the line it should end on', () => {
         to: ((i + 1) * Math.PI) / 8,
         at: (t: number) => [r * Math.cos(t), r * Math.sin(t), -r * Math.sin(t), r * Math.cos(t)] as const,
       }));
-      const inner = flowWithin(disc, border);
+      const inner = flowWithin(disc, [border]);
       const strip = stripFlow(border, (t, [x, y]) => ({
         on: [5 * Math.cos(t), 5 * Math.sin(t), 2],
         along: [-5 * Math.sin(t), 5 * Math.cos(t), 0],
@@ -131,5 +131,47 @@ describe('a strip between a border and the line it should end on', () => {
       expect(Math.abs(inner.volume + strip.volume - (Math.PI * 25 * 2) / 3)).toBeLessThan(1e-3);
       expect(Math.abs(inner.area - Math.PI * 25)).toBeGreaterThan(0.5);
     }
+  });
+});
+
+describe('a border of several lines', () => {
+  const ring = (x: number, y: number, r: number, back: boolean) =>
+    Array.from({ length: 16 }, (_, i) => {
+      const [from, to] = [(i * Math.PI) / 8, ((i + 1) * Math.PI) / 8];
+      return {
+        from: back ? to : from,
+        to: back ? from : to,
+        at: (t: number) => [x + r * Math.cos(t), y + r * Math.sin(t), -r * Math.sin(t), r * Math.cos(t)] as const,
+      };
+    });
+  it('has holes wherever they lie, each worth its own disc (πr²; z·πr²/3 through a level plane)', () => {
+    const level = patchOf([[], []], (x, y, out) => out.set([x, y, 2, 1, 0, 0, 0, 1, 0]));
+    const holes = [ring(3, 1, 0.5, true), ring(-2, 4, 0.75, true), ring(0, -5, 1, true)];
+    const { area, volume } = flowWithin(level, [ring(0, 0, 8, false), ...holes]);
+    const left = Math.PI * (64 - 0.25 - 0.5625 - 1);
+    expect(area).toBeCloseTo(left, 9);
+    expect(volume).toBeCloseTo((2 * left) / 3, 9);
+  });
+  it('asks for no more of a surface than a hole spans', () => {
+    const breaks = Array.from({ length: 401 }, (_, i) => i - 200);
+    let asked = 0;
+    const level = patchOf([breaks, breaks], (x, y, out) => {
+      asked++;
+      out.set([x, y, 2, 1, 0, 0, 0, 1, 0]);
+    });
+    flowWithin(level, [ring(-150.5, 0.5, 0.3, false), ring(150.5, 0.5, 0.3, false)]);
+    expect(asked).toBeLessThan(2 * 16 * 6 * 6 * 1.5);
+  });
+  it('may be two rings round a tube that are closed only together (2πrh)', () => {
+    const [r, h] = [3, 5];
+    const tube = patchOf([Array.from({ length: 33 }, (_, i) => ((i - 16) * Math.PI) / 8), []], (u, v, out) =>
+      out.set([r * Math.cos(u), r * Math.sin(u), v, -r * Math.sin(u), r * Math.cos(u), 0, 0, 0, 1]),
+    );
+    const round = (v: number, back: boolean) => [
+      { from: back ? 2 * Math.PI : 0, to: back ? 0 : 2 * Math.PI, at: (t: number) => [t, v, 1, 0] as const },
+    ];
+    const { area, volume } = flowWithin(tube, [round(0, false), round(h, true)]);
+    expect(area).toBeCloseTo(2 * Math.PI * r * h, 9);
+    expect(volume).toBeCloseTo((2 * Math.PI * r * r * h) / 3, 9);
   });
 });

@@ -69,7 +69,7 @@ function gather(sum: Float64Array, w: number, at: Float64Array): void {
 }
 
 /** Index of the first break beyond a place. */
-function beyond(breaks: readonly number[], at: number): number {
+export function beyond(breaks: readonly number[], at: number): number {
   let [low, high] = [0, breaks.length];
   while (low < high) {
     const middle = (low + high) >> 1;
@@ -255,11 +255,47 @@ interface Sample {
   readonly step: readonly [number, number];
 }
 
+/** Pieces of one line of a border. */
+export type BorderLine = readonly BorderPiece[];
+
+/** How far a line of a border may be from closed in the parameters, as a share of how far it goes. */
+const SHUT = 1e-6;
+
+/** The ways along which a line does not come back to where it began: one round a surface that goes round does not, only several together do. */
+function openWays(line: BorderLine): Way[] {
+  const steps = line.map(({ from, to, at }) => ({ a: at(from), b: at(to) }));
+  return ([0, 1] as const).filter((way) => {
+    const gone = steps.reduce((sum, { a, b }) => sum + b[way] - a[way], 0);
+    const far = steps.reduce((sum, { a, b }) => sum + Math.abs(b[way] - a[way]), 0);
+    return Math.abs(gone) > SHUT * far;
+  });
+}
+
 /**
  * The flow through the part of a surface that a border encloses: the border runs with the part on its left, seen from where u turns to v.
- * @param border all closed lines of it, each piece in its own sense
+ * Every line that is closed in the parameters counts by itself: one round a hole is then integrated over the hole, not from there to the end.
+ * @param border its lines, each piece in its own sense
  */
-export function flowWithin(patch: Patch, border: readonly BorderPiece[]): Flow {
+export function flowWithin(patch: Patch, border: readonly BorderLine[]): Flow {
+  const lines = border.map((line) => ({ line, open: openWays(line) }));
+  const shut = lines.filter((l) => l.open.length === 0);
+  const others = lines.filter((l) => l.open.length > 0);
+  // What joins rings round a surface is no line of it: along that way nothing may be integrated.
+  const ways = ([0, 1] as const).filter((way) => others.every((l) => !l.open.includes(way)));
+  return total([
+    ...shut.map(({ line }) => flowInLine(patch, line)),
+    flowInLine(
+      patch,
+      others.flatMap((l) => l.line),
+      ways.length > 0 ? ways : BOTH,
+    ),
+  ]);
+}
+
+const BOTH: readonly Way[] = [0, 1];
+
+/** @param ways those along which it may be integrated */
+function flowInLine(patch: Patch, border: BorderLine, ways = BOTH): Flow {
   const samples: Sample[] = [];
   for (const piece of border)
     for (const [from, to] of parted(piece, patch.breaks))
@@ -273,7 +309,7 @@ export function flowWithin(patch: Patch, border: readonly BorderPiece[]): Flow {
   const span = [0, 1].map((w) => least(w as Way, Math.max) - least(w as Way, Math.min));
   // Along the way and from the side that asks for fewest stretches: lines along it add nothing, and those on its start nothing either.
   let best: { way: Way; start: number; cost: number } | undefined;
-  for (const way of [0, 1] as const)
+  for (const way of ways)
     for (const f of [Math.min, Math.max]) {
       const start = least(way, f);
       const from = beyond(patch.breaks[way], start);
@@ -305,12 +341,19 @@ export interface Strip {
   readonly normal: Vec3;
 }
 
+/** Rules one after the other on a piece of a strip: its width comes and goes several times where the border itself is smooth. */
+const STRETCHES = 10;
+/** Places over such a piece, and their weights. */
+const STRIP: readonly (readonly [number, number])[] = Array.from({ length: STRETCHES }, (_, k) =>
+  gauss(PLACES).map(([share, w]) => [(k + share) / STRETCHES, w / STRETCHES] as const),
+).flat();
+
 /** The flow through the narrow strip between the border of a part of a surface and a line that runs along it; straight across. */
 export function stripFlow(border: readonly BorderPiece[], at: (t: number, place: readonly [number, number]) => Strip): Flow {
   let [area, volume] = [0, 0];
   const moment: [number, number, number] = [0, 0, 0];
   for (const piece of border)
-    for (const [share, w] of gauss(PLACES)) {
+    for (const [share, w] of STRIP) {
       const t = piece.from + share * (piece.to - piece.from);
       const [u, v] = piece.at(t);
       const { on, along, from, normal } = at(t, [u, v]);
@@ -340,11 +383,10 @@ export function flowThrough(surface: PoleSurface): Flow {
     [u0, v1],
   ] as const;
   const patch = splinePatch(surface);
-  return flowWithin(
-    patch,
+  return flowWithin(patch, [
     corners.map(([u, v], i) => {
       const [x, y] = corners[(i + 1) % 4]!;
       return { from: 0, to: 1, at: (t) => [u + t * (x - u), v + t * (y - v), x - u, y - v] };
     }),
-  );
+  ]);
 }
