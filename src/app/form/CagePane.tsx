@@ -3,6 +3,7 @@ import { isOriginPlane, ORIGIN_PLANES } from '../../core/curves/frame';
 import { evaluateAs } from '../../core/dimensions/expression';
 import { netOf } from '../../core/form/cage';
 import { findings } from '../../core/form/doctor';
+import { farthest } from '../../core/form/farthest';
 import { limitMesh } from '../../core/form/limit';
 import type { CageSource } from '../../core/form/read';
 import { ringsOf } from '../../core/form/rings';
@@ -24,7 +25,6 @@ import { CageSymmetry } from './CageSymmetry';
 import { CageVerbs } from './CageVerbs';
 import { FormSection } from './FormSection';
 import { FormViews } from './FormViews';
-import { farthest } from './farthest';
 
 /** A cage farther from its table of rings than this is not offered as one, mm. */
 const NEARLY_RINGS = 1;
@@ -112,7 +112,6 @@ export function CagePane({ project, step, inputs, source }: { project: Project; 
           </div>
           <div className="overflow-y-auto px-3 py-2">
             <CageVerbs project={project} step={step} read={read} picked={picked} plane={plane} />
-            {now && <CageStart project={project} found={now} />}
           </div>
           <div className="overflow-y-auto px-3 py-2">
             {size && (
@@ -133,7 +132,8 @@ export function CagePane({ project, step, inputs, source }: { project: Project; 
                 ))}
               </div>
             )}
-            <h3 className="heading mb-0.5">Layout</h3>
+            {now && <CageStart project={project} found={now} symmetry={read.symmetry} />}
+            <h3 className="heading mb-0.5 mt-1.5">Layout</h3>
             <CageLayout step={step.id} found={found} plane={plane} />
           </div>
         </div>

@@ -1,14 +1,23 @@
 import { useState } from 'react';
 import { evaluateAs } from '../../core/dimensions/expression';
+import { partnersOf, type Symmetry, symmetryWords } from '../../core/form/edit/symmetry';
+import { START_SHAPES, type StartField, startProblem } from '../../core/form/start-shapes';
 import type { Project } from '../../core/recipe/schema';
 import { fail, type Result } from '../../core/result';
 import { tableOf } from '../state/project';
 import { type cageStep, letGo, setShaping, writeCage } from '../state/shaping';
 import { ValueField } from '../ui/ValueField';
-import { START_SHAPES, type StartField, startProblem } from './startShapes';
 
 /** A cage begun anew from a simple shape, by its sizes and how many quads it has; undo brings the old one back. */
-export function CageStart({ project, found }: { project: Project; found: NonNullable<ReturnType<typeof cageStep>> }) {
+export function CageStart({
+  project,
+  found,
+  symmetry,
+}: {
+  project: Project;
+  found: NonNullable<ReturnType<typeof cageStep>>;
+  symmetry: Symmetry;
+}) {
   const [key, setKey] = useState('box');
   const [texts, setTexts] = useState<Readonly<Record<string, string>>>({});
   const shape = START_SHAPES.find((s) => s.key === key)!;
@@ -29,8 +38,16 @@ export function CageStart({ project, found }: { project: Project; found: NonNull
       values[f.key] = r.value;
     }
     const cage = shape.make(values);
-    writeCage(found, { ...cage, creases: [], corners: [] }, 1, { mirror: [], fold: '1' });
+    // What is kept alike stays so, where the new cage is.
+    const stays = partnersOf(cage, symmetry).ok;
+    writeCage(
+      found,
+      { ...cage, creases: [], corners: [] },
+      stays ? symmetry.fold : 1,
+      stays ? { mirror: found.source.mirror, fold: found.source.fold } : { mirror: [], fold: '1' },
+    );
     letGo();
+    if (!stays) setShaping({ note: `It is not ${symmetryWords(symmetry)}: nothing is kept alike now.` });
   };
   return (
     <details className="mt-1">

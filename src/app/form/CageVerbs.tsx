@@ -13,7 +13,7 @@ import { type Freedom, type ReadCage, setShaping, shape, useShaping } from '../s
 import { chooseFile } from '../ui/chooseFile';
 import { ValueField } from '../ui/ValueField';
 import { nearestOn } from './nearest';
-import { type Field, type Values, VERBS, type Verb } from './verbs';
+import { choicesOf, type Field, type Values, VERBS, type Verb } from './verbs';
 
 /** What is pulled onto is chosen as a file. */
 const MESH_FILE = 'file';
@@ -53,8 +53,8 @@ export function CageVerbs({
   const bodies = scenes.filter((s) => s.id !== step.id);
   const textOf = (f: Field): string => {
     const typed = texts[`${verb.key}.${f.key}`];
-    if (typed !== undefined) return typed;
-    if ('choices' in f) return f.choices[0]![0];
+    if (typed !== undefined && !('choices' in f && choicesOf(f, read.symmetry).every((c) => c[0] !== typed))) return typed;
+    if ('choices' in f) return choicesOf(f, read.symmetry)[0]![0];
     if ('body' in f) return bodies[0]?.id ?? MESH_FILE;
     // Where one vertex stands is what its place begins with.
     if (verb.key === 'place' && picked.kind === 'vertices' && picked.vertices.length === 1) {
@@ -102,10 +102,10 @@ export function CageVerbs({
             <span key={i}>{s}</span>
           ) : 'of' in s ? (
             <ValueField key={s.key} label={s.label} value={textOf(s)} check={check(s)} onCommit={(t) => setText(s, t)} />
-          ) : (
+          ) : 'choices' in s && choicesOf(s, read.symmetry).length === 1 ? null : (
             <select key={s.key} className="chip" aria-label={s.label} value={textOf(s)} onChange={(e) => setText(s, e.target.value)}>
               {'choices' in s
-                ? s.choices.map(([v, words]) => (
+                ? choicesOf(s, read.symmetry).map(([v, words]) => (
                     <option key={v} value={v}>
                       {words}
                     </option>

@@ -1,6 +1,7 @@
 import { useMemo } from 'react';
 import { evaluateAs } from '../../core/dimensions/expression';
 import { netOf } from '../../core/form/cage';
+import { farthest } from '../../core/form/farthest';
 import { limitMesh } from '../../core/form/limit';
 import { cageOf } from '../../core/form/read';
 import { bounds } from '../../core/mesh/mesh';
@@ -8,7 +9,6 @@ import type { Project } from '../../core/recipe/schema';
 import { fail, type Result } from '../../core/result';
 import { tableOf } from '../state/project';
 import { ValueField } from '../ui/ValueField';
-import { farthest } from './farthest';
 import type { RingSource } from './RingTable';
 
 /** A length times a factor: a plain one is reckoned, an expression keeps its names. */

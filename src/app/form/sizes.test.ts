@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { ORIGIN_PLANES } from '../../core/curves/frame';
+import { farthest } from '../../core/form/farthest';
 import { boxCage } from '../../core/form/starts';
-import { farthest } from './farthest';
 import { nearestOn } from './nearest';
 import { scaledText } from './RingSizes';
 

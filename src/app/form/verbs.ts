@@ -1,13 +1,17 @@
 /** What can be done to a cage: sentences with fields, and the edits they stand for. */
 import type { Kind } from '../../core/dimensions/expression';
 import type { P3 } from '../../core/form/cage';
-import type { Edit } from '../../core/form/edit/edit';
+import type { Edit, Regions } from '../../core/form/edit/edit';
 import type { FillWay } from '../../core/form/edit/join';
 import type { PickKind } from '../../core/form/edit/select';
+import type { Symmetry } from '../../core/form/edit/symmetry';
+
+/** A key with its words; `images` where it is about images by symmetry, and what is taken first where a cage repeats about its axis. */
+type Choice = readonly [key: string, words: string, about?: 'images'];
 
 export type Field =
   | { readonly key: string; readonly label: string; readonly of: Kind; readonly start: string }
-  | { readonly key: string; readonly label: string; readonly choices: readonly (readonly [string, string])[] }
+  | { readonly key: string; readonly label: string; readonly choices: readonly Choice[] }
   /** A body other than the form's own. */
   | { readonly key: string; readonly label: string; readonly body: true };
 
@@ -42,6 +46,17 @@ const ABOUT: Field = {
   ],
 };
 const about = (v: Values): { about?: P3 } => (v.about === 'axis' ? { about: [0, 0, 0] } : {});
+
+const APART: Choice = ['apart', 'each image for itself', 'images'];
+/** Nothing to choose where there are no images. */
+const REGIONS: Field = { key: 'as', label: 'faces', choices: [['one', 'as one with its images'], APART] };
+const regions = (v: Values): Regions => v.as as Regions;
+
+/** The choices of a field on a cage that repeats so many times about its axis, or is mirrored; the first is what is taken. */
+export function choicesOf(field: { readonly choices: readonly Choice[] }, { mirror, fold }: Symmetry): readonly Choice[] {
+  if (mirror.length === 0 && fold === 1) return field.choices.filter((c) => c[2] !== 'images');
+  return fold > 1 ? field.choices.toSorted((a, b) => Number(b[2] === 'images') - Number(a[2] === 'images')) : field.choices;
+}
 
 export const VERBS: readonly Verb[] = [
   {
@@ -193,16 +208,16 @@ export const VERBS: readonly Verb[] = [
     group: 'build',
     words: 'extrude',
     on: ['faces', 'edges'],
-    sentence: ['Extrude by', length('d', 'distance', '5 mm')],
-    make: (v) => ({ do: 'extrude', distance: n(v, 'd') }),
+    sentence: ['Extrude by', length('d', 'distance', '5 mm'), REGIONS],
+    make: (v) => ({ do: 'extrude', distance: n(v, 'd'), as: regions(v) }),
   },
   {
     key: 'extrude-by',
     group: 'build',
     words: 'extrude along',
     on: ['faces', 'edges'],
-    sentence: ['Extrude along', ...xyz('length', '0 mm')],
-    make: (v) => ({ do: 'extrude-by', by: three(v) }),
+    sentence: ['Extrude along', ...xyz('length', '0 mm'), REGIONS],
+    make: (v) => ({ do: 'extrude-by', by: three(v), as: regions(v) }),
   },
   {
     key: 'inset',
@@ -215,13 +230,10 @@ export const VERBS: readonly Verb[] = [
       {
         key: 'as',
         label: 'faces',
-        choices: [
-          ['one', 'as one'],
-          ['each', 'each face for itself'],
-        ],
+        choices: [['one', 'as one'], APART, ['each', 'each face for itself']],
       },
     ],
-    make: (v) => ({ do: 'inset', distance: n(v, 'd'), each: v.as === 'each' }),
+    make: (v) => ({ do: 'inset', distance: n(v, 'd'), as: v.as as Regions | 'each' }),
   },
   {
     key: 'bridge',

@@ -48,10 +48,10 @@ describe('the cage that is worked on', () => {
   });
   it('stays as it was where an edit is refused, and the words stand there', () => {
     const before = now();
-    expect(shape('s1', { do: 'extrude', distance: 3 })).toBe(false);
+    expect(shape('s1', { do: 'extrude', distance: 3, as: 'one' })).toBe(false);
     expect(useShaping.getState().refusal).toBe('nothing is picked');
     setShaping({ picked: { kind: 'faces', faces: [0, 1] }, kind: 'faces' });
-    expect(shape('s1', { do: 'inset', distance: 500, each: false })).toBe(false);
+    expect(shape('s1', { do: 'inset', distance: 500, as: 'one' })).toBe(false);
     expect(useShaping.getState().refusal).toContain('there is no room');
     expect(now()).toBe(before);
     expect(shape('s2', { do: 'delete' })).toBe(false);

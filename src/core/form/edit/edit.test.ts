@@ -100,26 +100,26 @@ describe('picking', () => {
 describe('faces', () => {
   const box = boxCage([20, 20, 10], [2, 2, 1]);
   it('are drawn out by a distance: a column on the box', () => {
-    const made = does(box, faces(facing(box, [0, 0, 1]).slice(0, 1)), { do: 'extrude', distance: 5 });
+    const made = does(box, faces(facing(box, [0, 0, 1]).slice(0, 1)), { do: 'extrude', distance: 5, as: 'one' });
     expect(volume(made.cage)).toBeCloseTo(20 * 20 * 10 + 10 * 10 * 5, 9);
     expect(euler(made.cage)).toBe(2);
     expect(made.cage.faces.length).toBe(box.faces.length + 4);
     expect(corners(made.cage, made.picked.kind === 'faces' ? made.picked.faces[0]! : -1).every((p) => p[2] === 15)).toBe(true);
-    const aside = does(box, faces(facing(box, [0, 0, 1])), { do: 'extrude-by', by: [3, 0, 4] });
+    const aside = does(box, faces(facing(box, [0, 0, 1])), { do: 'extrude-by', by: [3, 0, 4], as: 'one' });
     expect(volume(aside.cage)).toBeCloseTo(20 * 20 * 14, 9);
   });
   it('are set in by a distance as one, or each for itself, and the room that is left is told', () => {
     const top = faces(facing(box, [0, 0, 1]));
-    const one = does(box, top, { do: 'inset', distance: 2, each: false });
+    const one = does(box, top, { do: 'inset', distance: 2, as: 'one' });
     const rim = pickedAs(one.cage, one.picked, 'vertices');
     expect(Math.max(...verticesOf(one.cage, rim).map((v) => one.cage.vertices[v]![0]))).toBeCloseTo(8, 12);
     expect(area(one.cage)).toBeCloseTo(area(box), 9);
-    const each = does(box, top, { do: 'inset', distance: 2, each: true });
+    const each = does(box, top, { do: 'inset', distance: 2, as: 'each' });
     expect(each.cage.faces.length).toBe(box.faces.length + 16);
     expect(each.picked.kind === 'faces' && each.picked.faces.map((f) => faceArea(corners(each.cage, f)))).toEqual(
       [36, 36, 36, 36].map((a) => expect.closeTo(a, 9)),
     );
-    expect(refuses(box, top, { do: 'inset', distance: 6, each: true })).toBe('there is no room: an edge of the rim is used up at 5.00 mm');
+    expect(refuses(box, top, { do: 'inset', distance: 6, as: 'each' })).toBe('there is no room: an edge of the rim is used up at 5.00 mm');
   });
   it('touching in a vertex alone are not drawn out as one', () => {
     const top = facing(box, [0, 0, 1]);
@@ -127,7 +127,9 @@ describe('faces', () => {
       (f) =>
         !box.faces[f]!.some((v) => box.faces[top[0]!]!.filter((w) => w === v).length && box.vertices[v]!.slice(0, 2).some((x) => x !== 0)),
     )!;
-    expect(refuses(box, faces([top[0]!, across]), { do: 'extrude', distance: 3 })).toContain('touch each other in a vertex alone');
+    expect(refuses(box, faces([top[0]!, across]), { do: 'extrude', distance: 3, as: 'one' })).toContain(
+      'touch each other in a vertex alone',
+    );
   });
   it('go away, and the hole is filled by one, a fan, quads or a grid', () => {
     const tall = boxCage([30, 20, 10], [3, 2, 1]);
@@ -230,9 +232,9 @@ describe('edges', () => {
   it('of a border are drawn out in the plane of their faces', () => {
     const sheet = gridCage(20, 20, 2, 2);
     const right = byPlane(sheet, 'edges', { normal: [1, 0, 0], offset: 10 }, 'on');
-    const wide = does(sheet, right, { do: 'extrude', distance: 4 }).cage;
+    const wide = does(sheet, right, { do: 'extrude', distance: 4, as: 'one' }).cage;
     expect(area(wide)).toBeCloseTo(20 * 24, 9);
-    expect(refuses(sheet, edges([1, 4]), { do: 'extrude', distance: 4 })).toContain('only edges with one face');
+    expect(refuses(sheet, edges([1, 4]), { do: 'extrude', distance: 4, as: 'one' })).toContain('only edges with one face');
   });
   it('carry creases, also as expressions, through loops, and let go of them', () => {
     const texts: CageOf<string> = { ...tube, creases: [], corners: [] };
@@ -354,7 +356,7 @@ describe('symmetry', () => {
   it('draws out partners too, and says what would break it', () => {
     const box = boxCage([40, 20, 20], [2, 2, 2]);
     const one = facing(box, [0, 0, 1])[0]!;
-    const made = does(box, faces([one]), { do: 'extrude', distance: 5 }, x).cage;
+    const made = does(box, faces([one]), { do: 'extrude', distance: 5, as: 'one' }, x).cage;
     expect(volume(made)).toBeCloseTo(40 * 20 * 20 + 40 * 10 * 5, 9);
     expect(asymmetry(made, x)).toBe(0);
     // A diagonal across the plane has no mirror image.
@@ -364,7 +366,7 @@ describe('symmetry', () => {
       /^no face has two|^That would break the symmetry/,
     );
     const crooked = { ...box, vertices: box.vertices.map((p, v): P3 => (v === 0 ? [p[0] - 2, p[1], p[2]] : p)) };
-    expect(refuses(crooked, faces([one]), { do: 'extrude', distance: 5 }, x)).toMatch(
+    expect(refuses(crooked, faces([one]), { do: 'extrude', distance: 5, as: 'one' }, x)).toMatch(
       /^The cage is not mirrored left to right: vertex 1 has no partner/,
     );
   });
@@ -418,5 +420,75 @@ describe('symmetry', () => {
     expect(withFold(tubeCage(30, 60, 12, 4), 5, 6)).toMatchObject({ ok: false });
     expect(withFold(tubeCage(30, 60, 12, 4), 6, 1.5)).toMatchObject({ ok: false });
     expect(ringsOf(net(eight.value)).length).toBe(64);
+  });
+});
+
+describe('what touches its own images', () => {
+  const eight: Symmetry = { mirror: [], fold: 8 };
+  const tube = tubeCage(48, 96, 8, 6);
+  const exact = (c: Cage, s: Symmetry): Cage => {
+    const p = partnersOf(c, s);
+    if (!p.ok) throw new Error(p.error.what);
+    return snapped(c, p.value);
+  };
+  const cage = exact(tube, eight);
+  const column = facing(cage, [Math.cos(Math.PI / 8), Math.sin(Math.PI / 8), 0]);
+
+  it('is drawn out column by column where each image is for itself, and as one sleeve where not', () => {
+    expect(column).toHaveLength(5);
+    const apart = does(cage, faces(column), { do: 'extrude', distance: 6, as: 'apart' }, eight);
+    // Every column is drawn out between walls of its own: two long ones and two ends.
+    expect(countOf(apart.picked)).toBe(40);
+    expect(apart.cage.faces.length).toBe(40 + 8 * (2 * 5 + 2));
+    expect(apart.cage.vertices.length).toBe(48 + 8 * 12);
+    expect(asymmetry(apart.cage, eight)).toBeLessThan(1e-12);
+    // Each panel keeps its width and stands 6 mm out (area of a panel: side of an octagon times height).
+    const side = 2 * 48 * Math.sin(Math.PI / 8);
+    const panel = (f: number): number => faceArea(corners(apart.cage, f));
+    expect(apart.picked.kind === 'faces' && apart.picked.faces.reduce((s, f) => s + panel(f), 0)).toBeCloseTo(8 * side * 96, 6);
+    const one = does(cage, faces(column), { do: 'extrude', distance: 6, as: 'one' }, eight);
+    expect(one.cage.faces.length).toBe(40 + 16);
+  });
+  it('is set in column by column: strips between them stay, twice as wide as the inset', () => {
+    const made = does(cage, faces(column), { do: 'inset', distance: 5, as: 'apart' }, eight);
+    const side = 2 * 48 * Math.sin(Math.PI / 8);
+    expect(made.picked.kind === 'faces' && made.picked.faces.reduce((s, f) => s + faceArea(corners(made.cage, f)), 0)).toBeCloseTo(
+      8 * (side - 10) * 86,
+      6,
+    );
+    const ridged = does(made.cage, made.picked, { do: 'move-normal', distance: -8 }, eight);
+    expect(asymmetry(ridged.cage, eight)).toBeLessThan(1e-12);
+  });
+  it('goes along a direction that is turned with each image', () => {
+    const out: P3 = [Math.cos(Math.PI / 8), Math.sin(Math.PI / 8), 0];
+    const by = out.map((x) => 7 * x) as unknown as P3;
+    const along = does(cage, faces(column), { do: 'extrude-by', by, as: 'apart' }, eight).cage;
+    const normal = does(cage, faces(column), { do: 'extrude', distance: 7, as: 'apart' }, eight).cage;
+    expect(along.faces).toEqual(normal.faces);
+    along.vertices.forEach((p, v) => {
+      expect(Math.hypot(...minus(p, normal.vertices[v]!))).toBeLessThan(1e-9);
+    });
+  });
+  it('keeps whole what was picked over more than one image, and a column over its own middle plane', () => {
+    const sixteen = exact(tubeCage(48, 96, 16, 3), eight);
+    const two = [0, 1].flatMap((k) => {
+      const a = (2 * Math.PI * (k + 0.5)) / 16;
+      return facing(sixteen, [Math.cos(a), Math.sin(a), 0]);
+    });
+    const made = does(sixteen, faces(two), { do: 'extrude', distance: 2, as: 'apart' }, eight);
+    expect(made.cage.faces.length).toBe(32 + 8 * (2 * 2 + 2 * 2));
+    const both: Symmetry = { mirror: ['x'], fold: 8 };
+    const mirrored = does(exact(sixteen, both), faces(two), { do: 'extrude', distance: 2, as: 'apart' }, both);
+    expect(mirrored.cage.faces.length).toBe(32 + 8 * (2 * 2 + 2 * 2));
+  });
+  it('meets its mirror image as one, or by itself', () => {
+    const box = boxCage([60, 40, 30], [2, 1, 1]);
+    const x: Symmetry = { mirror: ['x'], fold: 1 };
+    const top = facing(box, [0, 0, 1]);
+    expect(does(box, faces(top.slice(0, 1)), { do: 'extrude', distance: 5, as: 'one' }, x).cage.faces.length).toBe(box.faces.length + 6);
+    // By themselves they would have two walls in one place.
+    expect(refuses(box, faces(top.slice(0, 1)), { do: 'extrude', distance: 5, as: 'apart' }, x)).toContain('inset them first');
+    const narrow = does(box, faces(top.slice(0, 1)), { do: 'inset', distance: 4, as: 'apart' }, x);
+    expect(does(narrow.cage, narrow.picked, { do: 'extrude', distance: 5, as: 'apart' }, x).cage.faces.length).toBe(box.faces.length + 16);
   });
 });

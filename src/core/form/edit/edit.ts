@@ -1,6 +1,7 @@
 /** One edit of a cage: its symmetry is kept, and what comes of it is a cage again, or it is refused in words and nothing has changed. */
 import { fail, ok, type Result } from '../../result';
 import type { Cage, CageOf, P3 } from '../cage';
+import { movedAlong, type Region, regionsApart } from './apart';
 import { bridge, type FillWay, fill } from './join';
 import { besideRows, insertLoops, keepingShape } from './loops';
 import {
@@ -25,6 +26,7 @@ import {
   corner,
   crease,
   dissolve,
+  extrudeApart,
   extrudeEdges,
   extrudeFaces,
   groupsWithin,
@@ -39,6 +41,9 @@ import { countOf, directedPartners, middleOf, type Picked, pickedAs, verticesOf,
 import { carried, type Partners, partnersOf, type Symmetry, snapped, symmetryWords } from './symmetry';
 import { type Edge, type Topology, topologyOf } from './topology';
 
+/** Faces that touch their own images: as one region with them, or each image for itself. */
+export type Regions = 'one' | 'apart';
+
 /** Lengths in mm, angles in rad. */
 export type Edit =
   | { readonly do: 'move'; readonly by: P3; readonly soft?: number }
@@ -52,9 +57,9 @@ export type Edit =
   | { readonly do: 'make-round'; readonly diameter: number | null; readonly even: boolean; readonly onBody: boolean }
   | { readonly do: 'slide'; readonly share: number }
   | { readonly do: 'pull'; readonly nearest: (place: P3) => P3 | undefined }
-  | { readonly do: 'extrude'; readonly distance: number }
-  | { readonly do: 'extrude-by'; readonly by: P3 }
-  | { readonly do: 'inset'; readonly distance: number; readonly each: boolean }
+  | { readonly do: 'extrude'; readonly distance: number; readonly as: Regions }
+  | { readonly do: 'extrude-by'; readonly by: P3; readonly as: Regions }
+  | { readonly do: 'inset'; readonly distance: number; readonly as: Regions | 'each' }
   | { readonly do: 'insert-loop'; readonly share: number; readonly keepShape: boolean }
   | { readonly do: 'bevel'; readonly distance: number }
   | { readonly do: 'bridge'; readonly rings: number; readonly turn: number }
@@ -146,6 +151,11 @@ function attempts<W>(
     return p.kind === 'edges' ? [...p.edges] : [];
   };
   const faces = (): readonly number[] => (full.kind === 'faces' ? full.faces : []);
+  const apart = (): Region[] => regionsApart(cage, picked.kind === 'faces' ? picked.faces : [], faces(), t, partners);
+  const insetRegions = (as: Regions | 'each'): (readonly number[])[] => {
+    if (as === 'one') return [faces()];
+    return as === 'each' ? faces().map((f) => [f]) : apart().map((r) => r.faces);
+  };
   const about = (): P3 => middleOf(cage, verticesOf(cage, picked));
   const numbered = (c: CageOf<W>): Cage => ({
     ...c,
@@ -191,15 +201,28 @@ function attempts<W>(
     case 'pull':
       return placed(pull(cage, picked, edit.nearest));
     case 'extrude':
-      return full.kind === 'faces'
-        ? one(extrudeFaces(cage, faces(), outwards(cage, faces(), t, edit.distance)))
-        : one(extrudeEdges(cage, edges(), t, awayFromFaces(cage, edges(), t, edit.distance)));
+      if (full.kind !== 'faces') return one(extrudeEdges(cage, edges(), t, awayFromFaces(cage, edges(), t, edit.distance)));
+      return edit.as === 'apart'
+        ? one(
+            extrudeApart(
+              cage,
+              apart().map((r) => ({ ...r, places: outwards(cage, r.faces, t, edit.distance) })),
+            ),
+          )
+        : one(extrudeFaces(cage, faces(), outwards(cage, faces(), t, edit.distance)));
     case 'extrude-by': {
+      if (edit.as === 'apart' && full.kind === 'faces')
+        return one(
+          extrudeApart(
+            cage,
+            apart().map((r) => ({ ...r, places: movedAlong(cage, r, edit.by) })),
+          ),
+        );
       const places = carried(partners, move(cage, picked, edit.by));
       return full.kind === 'faces' ? one(extrudeFaces(cage, faces(), places)) : one(extrudeEdges(cage, edges(), t, places));
     }
     case 'inset':
-      return one(inset(cage, faces(), t, edit.distance, edit.each));
+      return one(inset(cage, insetRegions(edit.as), t, edit.distance));
     case 'insert-loop':
       return picked.kind === 'edges'
         ? looped(directedPartners(picked.edges, partners), { share: edit.share }, edit.keepShape)

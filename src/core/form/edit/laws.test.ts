@@ -95,9 +95,9 @@ describe('edits of cages', () => {
           return (n[0] * first[0] + n[1] * first[1] + n[2] * first[2]) / (Math.hypot(...n) * l) > 0.99 ? [f] : [];
         });
         const flat = region.reduce((s, f) => s + faceArea(corners(cage, f)), 0);
-        const one = apply(cage, { kind: 'faces', faces: region }, { do: 'extrude', distance: d });
+        const one = apply(cage, { kind: 'faces', faces: region }, { do: 'extrude', distance: d, as: 'one' });
         expect(volume(one.cage) - volume(cage)).toBeCloseTo(flat * d, 6);
-        const two = apply(one.cage, one.picked, { do: 'extrude', distance: d });
+        const two = apply(one.cage, one.picked, { do: 'extrude', distance: d, as: 'one' });
         expect(volume(two.cage) - volume(cage)).toBeCloseTo(2 * flat * d, 6);
         expect(euler(two.cage)).toBe(2);
       }),
@@ -110,7 +110,7 @@ describe('edits of cages', () => {
         const f = k % cage.faces.length;
         const p = corners(cage, f);
         const short = Math.min(...p.map((q, i) => Math.hypot(...minus(q, p[(i + 1) % 4]!))));
-        const made = apply(cage, { kind: 'faces', faces: [f] }, { do: 'inset', distance: part * short, each });
+        const made = apply(cage, { kind: 'faces', faces: [f] }, { do: 'inset', distance: part * short, as: each ? 'each' : 'one' });
         expect(area(made.cage)).toBeCloseTo(area(cage), 6);
         expect(volume(made.cage)).toBeCloseTo(volume(cage), 6);
         const inner = made.picked.kind === 'faces' ? corners(made.cage, made.picked.faces[0]!) : [];

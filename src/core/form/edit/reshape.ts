@@ -43,6 +43,32 @@ export function extrudeFaces<W>(cage: CageOf<W>, faces: readonly number[], place
   return ok(ringed(cage, faces, edges, places));
 }
 
+/** Walls nearer to each other than this are one, mm. */
+const TOO_NEAR = 1e-6;
+
+/** The same of several regions, each drawn out by itself: where two share an edge, it stays behind with a wall to either side. */
+export function extrudeApart<W>(
+  cage: CageOf<W>,
+  regions: readonly { readonly faces: readonly number[]; readonly places: Places }[],
+): Result<Made<W>, string> {
+  const picked = regions.flatMap((r) => r.faces);
+  const ends = new Map<number, P3[]>();
+  for (const { places } of regions)
+    for (const [v, to] of places) {
+      const others = ends.get(v) ?? [];
+      if (others.some((o) => Math.hypot(...minus(o, to)) < TOO_NEAR))
+        return fail('neighbours would stand wall to wall with nothing between them: inset them first, or extrude them as one');
+      ends.set(v, [...others, to]);
+    }
+  let now: Made<W> = { cage, picked: { kind: 'faces', faces: picked } };
+  for (const { faces, places } of regions) {
+    const made = extrudeFaces(now.cage, faces, places);
+    if (!made.ok) return made;
+    now = { cage: made.value.cage, picked: now.picked };
+  }
+  return ok(now);
+}
+
 /** New vertices for picked faces, and quads between their old rim and the new one. */
 function ringed<W>(cage: CageOf<W>, faces: readonly number[], edges: readonly Edge[], places: Places): Made<W> {
   const draft = new Draft(cage);
@@ -66,27 +92,21 @@ function ringed<W>(cage: CageOf<W>, faces: readonly number[], edges: readonly Ed
   return finished(draft, ({ faceOf }) => ({ kind: 'faces', faces: faces.map((f) => faceOf[f]!) }));
 }
 
-/** Faces set in from their rim by a distance within their own planes, as one region or each for itself. */
-export function inset<W>(cage: CageOf<W>, faces: readonly number[], t: Topology, distance: number, each: boolean): Result<Made<W>, string> {
-  if (faces.length === 0) return fail('pick faces to inset');
+/** Faces set in from their rim by a distance within their own planes, region by region. */
+export function inset<W>(cage: CageOf<W>, regions: readonly (readonly number[])[], t: Topology, distance: number): Result<Made<W>, string> {
+  if (regions.every((r) => r.length === 0)) return fail('pick faces to inset');
   if (!(distance > 0)) return fail('faces are set in by more than nothing');
-  if (each) {
-    let now: Made<W> = { cage, picked: { kind: 'faces', faces } };
-    for (const f of faces) {
-      const own = cage.faces[f]!;
-      const edges = own.map((a, i): Edge => [a, afterIn(own, i)]);
-      const places = mitred(now.cage, edges, () => faceNormal(faceAt(cage, f)), distance);
-      if (!places.ok) return places;
-      now = { cage: ringed(now.cage, [f], edges, places.value).cage, picked: now.picked };
-    }
-    return ok(now);
+  let now: Made<W> = { cage, picked: { kind: 'faces', faces: regions.flat() } };
+  for (const faces of regions) {
+    const edges = rim(now.cage, faces);
+    if (edges.length === 0) return fail('all faces are picked: there is no rim to set them in from');
+    if (new Map(edges).size < edges.length) return fail(TOUCHING);
+    const normals = normalsOf(cage, { kind: 'faces', faces }, t);
+    const places = mitred(cage, edges, (v) => normals.get(v)!, distance);
+    if (!places.ok) return places;
+    now = { cage: ringed(now.cage, faces, edges, places.value).cage, picked: now.picked };
   }
-  const edges = rim(cage, faces);
-  if (edges.length === 0) return fail('all faces are picked: there is no rim to set them in from');
-  if (new Map(edges).size < edges.length) return fail(TOUCHING);
-  const normals = normalsOf(cage, { kind: 'faces', faces }, t);
-  const places = mitred(cage, edges, (v) => normals.get(v)!, distance);
-  return places.ok ? ok(ringed(cage, faces, edges, places.value)) : places;
+  return ok(now);
 }
 
 /** The rim's vertices moved inwards so that each of its edges moves by the distance. */

@@ -165,7 +165,7 @@ export function partnersOnly(cage: CageOf<unknown>, p: Picked, partners: Partner
 }
 
 /** Number of the face with given vertices, in whatever order; −1 where there is none. */
-function faceFinder(cage: CageOf<unknown>): (vertices: readonly number[]) => number {
+export function faceFinder(cage: CageOf<unknown>): (vertices: readonly number[]) => number {
   const key = (f: readonly number[]): string => [...f].sort((a, b) => a - b).join();
   const known = new Map(cage.faces.map((f, i) => [key(f), i]));
   return (vertices) => known.get(key(vertices)) ?? -1;

@@ -11,6 +11,7 @@ import { asymmetry, partnersOf, type Symmetry, snapped } from './symmetry';
 const small = fc.oneof(fc.double({ min: -6, max: -0.01, noNaN: true }), fc.double({ min: 0.01, max: 6, noNaN: true }));
 const share = fc.double({ min: 0.1, max: 0.9, noNaN: true });
 const place = fc.tuple(small, small, small);
+const regions = fc.constantFrom('one' as const, 'apart' as const);
 const edits: fc.Arbitrary<Edit> = fc.oneof(
   fc.record({ do: fc.constant('move' as const), by: place, soft: fc.constantFrom(0, 25) }),
   fc.record({ do: fc.constant('move-normal' as const), distance: small }),
@@ -26,9 +27,13 @@ const edits: fc.Arbitrary<Edit> = fc.oneof(
     onBody: fc.constant(false),
   }),
   fc.record({ do: fc.constant('slide' as const), share: fc.double({ min: -0.8, max: 0.8, noNaN: true }) }),
-  fc.record({ do: fc.constant('extrude' as const), distance: small }),
-  fc.record({ do: fc.constant('extrude-by' as const), by: place }),
-  fc.record({ do: fc.constant('inset' as const), distance: fc.double({ min: 0.2, max: 3, noNaN: true }), each: fc.boolean() }),
+  fc.record({ do: fc.constant('extrude' as const), distance: small, as: regions }),
+  fc.record({ do: fc.constant('extrude-by' as const), by: place, as: regions }),
+  fc.record({
+    do: fc.constant('inset' as const),
+    distance: fc.double({ min: 0.2, max: 3, noNaN: true }),
+    as: fc.constantFrom('one' as const, 'apart' as const, 'each' as const),
+  }),
   fc.record({ do: fc.constant('insert-loop' as const), share, keepShape: fc.constant(false) }),
   fc.record({ do: fc.constant('bevel' as const), distance: fc.double({ min: 0.2, max: 3, noNaN: true }) }),
   fc.record({ do: fc.constant('bridge' as const), rings: fc.nat(2), turn: fc.constant(0) }),

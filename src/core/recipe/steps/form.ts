@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { sourceOf } from '../../form/read';
 import { type FormSource, sourceSchema } from '../../form/source';
-import { ballCage, boxCage, gridCage, torusCage, tubeCage } from '../../form/starts';
+import { startOf } from '../../form/start-shapes';
 import { planeRefSchema } from '../schema';
 import { choice, type Offer, raiseModeSchema, raisesOwn, raiseWords, raising, type StepDefinition, text, usually } from './definition';
 
@@ -70,11 +70,11 @@ export const form: StepDefinition<FormInputs, never> = {
     });
     return [
       form('Form a vessel by rings', 'a smooth body from a table of heights, radii and twists', startRings()),
-      form('Form a rounded box', 'the smooth limit of a cage of quads', sourceOf(boxCage([80, 60, 40], [3, 2, 2]))),
-      form('Form a pebble', 'a ball of quads', sourceOf(ballCage(30, 2))),
-      form('Form a soft ring', 'a ring of quads', sourceOf(torusCage(35, 12, 8, 12))),
-      form('Form a tube', 'an open cylinder of quads, closed flat above and below', sourceOf(tubeCage(30, 80, 12, 5))),
-      form('Form a sheet', 'a flat grid of quads, as a surface', sourceOf(gridCage(80, 60, 4, 3)), 'level', 'surface'),
+      form('Form a rounded box', 'the smooth limit of a cage of quads', sourceOf(startOf('box'))),
+      form('Form a pebble', 'a ball of quads', sourceOf(startOf('ball'))),
+      form('Form a soft ring', 'a ring of quads', sourceOf(startOf('ring'))),
+      form('Form a tube', 'an open cylinder of quads, closed flat above and below', sourceOf(startOf('tube'))),
+      form('Form a sheet', 'a flat grid of quads, as a surface', sourceOf(startOf('sheet')), 'level', 'surface'),
     ];
   },
   inputs,
