@@ -5,12 +5,14 @@ import {
   all,
   borders,
   byPlane,
+  combined,
   countOf,
   grown,
   loops,
   middleOf,
   nothing,
   type Picked,
+  type PickHow,
   type PickKind,
   partnersOnly,
   pickedAs,
@@ -75,7 +77,8 @@ export function CagePicks({ project, read, picked }: { project: Project; read: R
       <p data-testid="picked">
         {n === 0 ? (
           <span className="text-ink2">
-            Click {kind === 'edges' ? 'an' : 'a'} {ONE[kind][0]} of the cage on the stage; with Shift for more.
+            Click {kind === 'edges' ? 'an' : 'a'} {ONE[kind][0]} of the cage on the stage; with Shift for more
+            {kind === 'vertices' ? '' : ', twice for its row'}; Shift-drag a frame.
           </span>
         ) : (
           <>
@@ -110,7 +113,11 @@ export function CagePicks({ project, read, picked }: { project: Project; read: R
           </>
         )}
       </div>
-      <ByPlane project={project} onPick={(axis, side, offset) => set(byPlane(cage, kind, { normal: axis, offset }, side))} />
+      <ByPlane
+        project={project}
+        some={n > 0}
+        onPick={(axis, side, offset, how) => set(combined(how, picked, byPlane(cage, kind, { normal: axis, offset }, side)))}
+      />
       {refusal && (
         <p role="alert" className="text-madder">
           ■ {refusal}
@@ -121,16 +128,25 @@ export function CagePicks({ project, read, picked }: { project: Project; read: R
   );
 }
 
+const HOWS: readonly (readonly [PickHow, string, string])[] = [
+  ['replace', 'pick', 'Pick what lies there'],
+  ['add', 'add', 'Pick what lies there too'],
+  ['narrow', 'keep only', 'Of what is picked, keep what lies there'],
+];
+
 type Side = 'over' | 'under' | 'on';
 const AXES = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] } as const;
 
 /** Everything to one side of a plane. */
 function ByPlane({
   project,
+  some,
   onPick,
 }: {
   project: Project;
-  onPick: (axis: readonly [number, number, number], side: Side, offset: number) => void;
+  /** Whether anything is picked that can be added to. */
+  some: boolean;
+  onPick: (axis: readonly [number, number, number], side: Side, offset: number, how: PickHow) => void;
 }) {
   const [axis, setAxis] = useState<'x' | 'y' | 'z'>('z');
   const [side, setSide] = useState<Side>('over');
@@ -152,9 +168,18 @@ function ByPlane({
         <option value="on">just</option>
       </select>
       <ValueField label="place of the plane" value={offset} check={check} onCommit={setOffset} />
-      <button type="button" className="btn py-0!" disabled={!at.ok} onClick={() => at.ok && onPick(AXES[axis], side, at.value)}>
-        pick
-      </button>
+      {HOWS.map(([how, words, title]) => (
+        <button
+          key={how}
+          type="button"
+          className="btn px-1.5! py-0!"
+          title={title}
+          disabled={!at.ok || (how !== 'replace' && !some)}
+          onClick={() => at.ok && onPick(AXES[axis], side, at.value, how)}
+        >
+          {words}
+        </button>
+      ))}
     </div>
   );
 }

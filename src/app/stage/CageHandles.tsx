@@ -4,16 +4,29 @@ import * as THREE from 'three';
 import { allOverPlane, type Frame, overPlane } from '../../core/curves/frame';
 import type { Cage, P3 } from '../../core/form/cage';
 import { beginDrag, editOf, isNothing, type Pull } from '../../core/form/edit/drag';
-import { countOf, middleOf, normalsOf, nothing, type Picked, toggled, verticesOf } from '../../core/form/edit/select';
+import {
+  combined,
+  countOf,
+  goingOn,
+  middleOf,
+  normalsOf,
+  nothing,
+  type Picked,
+  pickedAs,
+  toggled,
+  verticesOf,
+} from '../../core/form/edit/select';
 import { type Edge, topologyOf } from '../../core/form/edit/topology';
 import { triple, unit } from '../../core/geometry/vectors';
 import type { Project } from '../../core/recipe/schema';
 import { degrees, fixed, radians } from '../../core/units/units';
+import type { ScreenFrame } from '../state/asked';
 import { setBench, useBench } from '../state/bench';
 import { cageStep, endDrag, readCage, setShaping, shape, stillPicked, useShaping } from '../state/shaping';
 import { facesGeometry } from './cageGeometry';
 import { Label } from './Label';
 import { listen } from './listen';
+import { TWICE } from './usePointer';
 import { Wire } from './Wire';
 
 /** Within so many pixels of the pointer a vertex or an edge is met. */
@@ -202,11 +215,19 @@ function wordsOf(p: Pull): string {
   return p.by.flatMap((x, k) => (x === 0 ? [] : [`${'xyz'[k]} ${fixed(x, 1)}`])).join('  ') || '0.0 mm';
 }
 
+/** How far a place on the screen lies from a stretch, px, and at what share of it the nearest place is. */
+function away(x: number, y: number, [ax, ay]: readonly [number, number], [bx, by]: readonly [number, number]) {
+  const [dx, dy] = [bx - ax, by - ay];
+  const share = Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy) / (dx * dx + dy * dy || 1)));
+  return { share, distance: Math.hypot(ax + share * dx - x, ay + share * dy - y) };
+}
+
 /** Tells what of the cage lies under the pointer, and picks it: alone, or with Shift to what is picked already. */
 function usePicking(cage: Cage, plane: Frame): void {
   const { camera, gl, raycaster } = useThree();
-  const state = useRef({ cage, plane });
-  state.current = { cage, plane };
+  const controls = useThree((s) => s.controls) as { enabled: boolean } | null;
+  const state = useRef({ cage, plane, controls });
+  state.current = { cage, plane, controls };
   useEffect(() => {
     const element = gl.domElement;
     let skin: { cage: Cage; mesh: THREE.Mesh; faceOf: number[] } | null = null;
@@ -240,9 +261,7 @@ function usePicking(cage: Cage, plane: Frame): void {
       for (const f of c.faces)
         for (const [i, v] of f.entries()) {
           const w = f[(i + 1) % f.length]!;
-          const [dx, dy] = [sx[w]! - sx[v]!, sy[w]! - sy[v]!];
-          const at = Math.min(1, Math.max(0, ((x - sx[v]!) * dx + (y - sy[v]!) * dy) / (dx * dx + dy * dy || 1)));
-          const d = Math.hypot(sx[v]! + at * dx - x, sy[v]! + at * dy - y);
+          const { share: at, distance: d } = away(x, y, [sx[v]!, sy[v]!], [sx[w]!, sy[w]!]);
           if (d < least && far[v]! + at * (far[w]! - far[v]!) <= limit) [best, least] = [{ kind, edges: [[v, w] as Edge] }, d];
         }
       return best;
@@ -262,20 +281,72 @@ function usePicking(cage: Cage, plane: Frame): void {
       }
       return { sx, sy, far };
     };
+    /** The side of a face nearest to the pointer. */
+    const sideOf = (e: PointerEvent, face: number): Edge => {
+      const box = element.getBoundingClientRect();
+      const { sx, sy } = seen(box);
+      const f = state.current.cage.faces[face]!;
+      const sides = f.map((v, i): Edge => [v, f[(i + 1) % f.length]!]);
+      const far = ([v, w]: Edge): number => away(e.clientX - box.left, e.clientY - box.top, [sx[v]!, sy[v]!], [sx[w]!, sy[w]!]).distance;
+      return sides.reduce((a, b) => (far(b) < far(a) ? b : a));
+    };
+    /** Everything of the cage within a frame on the screen that nothing hides; edges and faces that lie in it whole. */
+    const within = (frame: ScreenFrame): Picked => {
+      const box = element.getBoundingClientRect();
+      const { mesh, cage: c } = skinOf();
+      const { sx, sy, far } = seen(box);
+      const [left, right] = [Math.min(frame.x0, frame.x1), Math.max(frame.x0, frame.x1)];
+      const [top, bottom] = [Math.min(frame.y0, frame.y1), Math.max(frame.y0, frame.y1)];
+      const vertices = c.vertices.flatMap((_, v) => {
+        if (sx[v]! < left || sx[v]! > right || sy[v]! < top || sy[v]! > bottom) return [];
+        raycaster.setFromCamera(new THREE.Vector2((sx[v]! / box.width) * 2 - 1, 1 - (sy[v]! / box.height) * 2), camera);
+        const hit = raycaster.intersectObject(mesh)[0];
+        return !hit || far[v]! <= hit.distance * 1.02 + 1e-6 ? [v] : [];
+      });
+      return pickedAs(c, { kind: 'vertices', vertices }, useShaping.getState().kind);
+    };
     let down: { x: number; y: number } | null = null;
+    let last: { x: number; y: number; time: number } | null = null;
     const move = (e: PointerEvent): void => {
+      const { frame } = useBench.getState();
+      if (frame && down) {
+        const box = element.getBoundingClientRect();
+        setBench({ frame: { ...frame, x1: e.clientX - box.left, y1: e.clientY - box.top } });
+        return;
+      }
       if (e.buttons !== 0 || useBench.getState().picking) return;
       const under = find(e);
       if (JSON.stringify(under) !== JSON.stringify(useShaping.getState().under)) setShaping({ under });
     };
     const press = (e: PointerEvent): void => {
       down = e.button === 0 ? { x: e.clientX, y: e.clientY } : null;
+      if (!down || !e.shiftKey || useBench.getState().picking) return;
+      // The view stands still while the frame is drawn.
+      if (state.current.controls) state.current.controls.enabled = false;
+      const box = element.getBoundingClientRect();
+      const [x, y] = [e.clientX - box.left, e.clientY - box.top];
+      setBench({ frame: { x0: x, y0: y, x1: x, y1: y } });
     };
     const release = (e: PointerEvent): void => {
-      if (!down || useBench.getState().picking || Math.hypot(e.clientX - down.x, e.clientY - down.y) > 4) return;
-      const [one, { picked, kind }] = [find(e), useShaping.getState()];
+      const { frame, picking } = useBench.getState();
+      const { picked, kind } = useShaping.getState();
       const own = stillPicked(picked, state.current.cage);
-      if (one) setShaping({ picked: e.shiftKey && countOf(own) > 0 ? toggled(own, one) : one, refusal: null, note: null });
+      if (frame && down) {
+        if (state.current.controls) state.current.controls.enabled = true;
+        setBench({ frame: null });
+        if (Math.hypot(frame.x1 - frame.x0, frame.y1 - frame.y0) > 4) {
+          setShaping({ picked: combined('add', own, within(frame)), refusal: null, note: null });
+          return;
+        }
+      }
+      if (!down || picking || Math.hypot(e.clientX - down.x, e.clientY - down.y) > 4) return;
+      const one = find(e);
+      const twice = last !== null && e.timeStamp - last.time < TWICE && Math.hypot(e.clientX - last.x, e.clientY - last.y) < 5;
+      last = twice ? null : { x: e.clientX, y: e.clientY, time: e.timeStamp };
+      if (one && twice) {
+        const row = goingOn(state.current.cage, one, one.kind === 'faces' ? sideOf(e, one.faces[0]!) : undefined);
+        setShaping({ picked: combined(e.shiftKey ? 'add' : 'replace', own, row), refusal: null, note: null });
+      } else if (one) setShaping({ picked: e.shiftKey && countOf(own) > 0 ? toggled(own, one) : one, refusal: null, note: null });
       else if (!e.shiftKey) setShaping({ picked: nothing(kind), refusal: null, note: null });
     };
     const leave = (): void => setShaping({ under: null });

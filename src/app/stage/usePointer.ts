@@ -129,7 +129,7 @@ function wordsOf(hit: Hit, project: Project): string {
 const PLACES = { low: 'lower end', middle: 'middle', high: 'upper end' } as const;
 
 /** Two clicks at one place within this count as one that takes all that go on, ms. */
-const TWICE = 400;
+export const TWICE = 400;
 
 /** What a cut leaves. */
 const uncut =

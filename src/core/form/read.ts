@@ -71,7 +71,8 @@ export function repeatedCage(source: CageSource, scope: Scope): Result<{ cage: C
   if (!fold.ok) return fold;
   const { vertices, faces, creases, corners } = source;
   const cage = withFold({ vertices, faces, creases, corners }, source.folded, fold.value);
-  return cage.ok ? ok({ cage: cage.value, symmetry: { mirror: source.mirror, fold: fold.value } }) : cage;
+  const partly = source.partly ? { partly: true as const } : {};
+  return cage.ok ? ok({ cage: cage.value, symmetry: { mirror: source.mirror, fold: fold.value, ...partly } }) : cage;
 }
 
 /** Reads a weight that is known to be one; 0 for what is none. */

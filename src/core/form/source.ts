@@ -39,6 +39,8 @@ export const sourceSchema = z.discriminatedUnion('by', [
     /** How often it is the same round the upright axis; and how often the vertices here are, which are made over when the two differ. */
     fold: expressionSchema,
     folded: z.number().int().min(1).max(MOST_FOLD),
+    /** Kept so only where it is so: what has no partners is left alone. */
+    partly: z.boolean().optional(),
   }),
 ]);
 export type FormSource = z.infer<typeof sourceSchema>;

@@ -31,7 +31,7 @@ export function regionsApart(
   for (const g of [0, ...used])
     for (const f of picked) {
       const to = image(f, g);
-      if (!home.has(to)) home.set(to, g);
+      if (to >= 0 && !home.has(to)) home.set(to, g);
     }
   const orbit = new Map(full.map((f) => [f, new Set(used.map((g) => image(f, g)))]));
   const parts = (a: number, b: number): boolean => {

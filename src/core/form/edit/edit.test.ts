@@ -9,7 +9,9 @@ import {
   all,
   borders,
   byPlane,
+  combined,
   countOf,
+  goingOn,
   grown,
   loops,
   nothing,
@@ -21,7 +23,7 @@ import {
   toggled,
   verticesOf,
 } from './select';
-import { asymmetry, mirrored, NO_SYMMETRY, partnersOf, type Symmetry, snapped, withFold } from './symmetry';
+import { aloneIn, asymmetry, mirrored, NO_SYMMETRY, partnersOf, type Symmetry, snapped, withFold } from './symmetry';
 
 const net = (c: CageOf<unknown>) => {
   const r = netOf({ ...c, creases: [], corners: [] });
@@ -490,5 +492,83 @@ describe('what touches its own images', () => {
     expect(refuses(box, faces(top.slice(0, 1)), { do: 'extrude', distance: 5, as: 'apart' }, x)).toContain('inset them first');
     const narrow = does(box, faces(top.slice(0, 1)), { do: 'inset', distance: 4, as: 'apart' }, x);
     expect(does(narrow.cage, narrow.picked, { do: 'extrude', distance: 5, as: 'apart' }, x).cage.faces.length).toBe(box.faces.length + 16);
+  });
+});
+
+describe('picks', () => {
+  it('are replaced, added to, narrowed or toggled by what is found', () => {
+    const [own, found] = [faces([1, 2, 3]), faces([3, 4])];
+    expect(combined('replace', own, found)).toEqual(found);
+    expect(combined('add', own, found)).toEqual(faces([1, 2, 3, 4]));
+    expect(combined('narrow', own, found)).toEqual(faces([3]));
+    expect(combined('toggle', own, found)).toEqual(faces([1, 2, 4]));
+    // An edge is the same from either end; of another kind there is nothing to add to.
+    expect(combined('narrow', edges([5, 1]), edges([1, 5], [2, 3]))).toEqual(edges([5, 1]));
+    expect(combined('add', own, edges([0, 1]))).toEqual(edges([0, 1]));
+  });
+  it('go on over the side of a face that was nearest: up the column, or round the row', () => {
+    const tube = tubeCage(30, 60, 8, 6);
+    const f = 17;
+    const [a, b, c] = tube.faces[f]! as [number, number, number, number];
+    const level = (v: number, w: number): boolean => tube.vertices[v]![2] === tube.vertices[w]![2];
+    const [side, upright] = level(a, b)
+      ? ([
+          [a, b],
+          [b, c],
+        ] as const)
+      : ([
+          [b, c],
+          [a, b],
+        ] as const);
+    expect(countOf(goingOn(tube, faces([f]), side))).toBe(5);
+    expect(countOf(goingOn(tube, faces([f]), upright))).toBe(8);
+    expect(countOf(goingOn(tube, edges(side), undefined))).toBe(8);
+  });
+});
+
+describe('a cage that is symmetric only in part', () => {
+  const partly: Symmetry = { mirror: [], fold: 8, partly: true };
+  const eight: Symmetry = { mirror: [], fold: 8 };
+  /** A closed tube with a stem whose end is bent aside. */
+  const bent = (() => {
+    const tube = tubeCage(48, 96, 8, 6);
+    const closed = does(tube, borders(tube), { do: 'fill', way: 'one' }).cage;
+    const top = facing(closed, [0, 0, 1]);
+    const inner = does(closed, faces(top), { do: 'inset', distance: 30, as: 'one' });
+    const stem = does(inner.cage, inner.picked, { do: 'extrude', distance: 25, as: 'one' });
+    const long = does(stem.cage, stem.picked, { do: 'extrude', distance: 25, as: 'one' });
+    return does(long.cage, long.picked, { do: 'rotate', axis: [0, 1, 0], angle: 0.6 }).cage;
+  })();
+  const column = (c: Cage): number[] =>
+    facing(c, [Math.cos(Math.PI / 8), Math.sin(Math.PI / 8), 0]).filter((f) => corners(c, f).every((p) => p[2] < 97));
+
+  it('is refused as a whole, and known to be so but for the bent end', () => {
+    expect(refuses(bent, faces(column(bent)), { do: 'extrude', distance: 2, as: 'apart' }, eight)).toMatch(/is not the same 8 times round/);
+    const p = partnersOf(bent, partly);
+    if (!p.ok) throw new Error(p.error.what);
+    // The eight vertices that were turned aside, and no others.
+    expect(aloneIn(p.value)).toHaveLength(8);
+    expect(aloneIn(p.value).every((v) => bent.vertices[v]![2] > 122)).toBe(true);
+  });
+  it('has its columns pulled in alike while the bent end stays to the last digit', () => {
+    const ends = bent.vertices.filter((p) => p[2] > 122);
+    const set = does(bent, faces(column(bent)), { do: 'inset', distance: 5, as: 'apart' }, partly);
+    const pulled = does(set.cage, set.picked, { do: 'move-normal', distance: -8 }, partly).cage;
+    expect(pulled.faces.length).toBe(bent.faces.length + 8 * 12);
+    expect(pulled.vertices.filter((p) => p[2] > 122)).toEqual(ends);
+    expect(asymmetry(pulled, partly)).toBeLessThan(1e-12);
+  });
+  it('moves what stands alone by itself', () => {
+    const ends = bent.vertices.flatMap((p, v) => (p[2] > 122 ? [v] : []));
+    const moved = does(bent, { kind: 'vertices', vertices: ends.slice(0, 1) }, { do: 'move', by: [1, 2, 3] }, partly).cage;
+    moved.vertices.forEach((p, v) => {
+      expect(Math.hypot(...minus(p, bent.vertices[v]!))).toBeCloseTo(v === ends[0] ? Math.sqrt(14) : 0, 9);
+    });
+  });
+  it('has an opening without an image filled once', () => {
+    const open = { ...bent, faces: bent.faces.filter((_, f) => !corners(bent, f).every((p) => p[2] > 122)) };
+    const filled = does(open, borders(open), { do: 'fill', way: 'fan' }, partly);
+    expect(filled.cage.faces.length).toBe(open.faces.length + 8);
+    expect(borders(filled.cage)).toEqual({ kind: 'edges', edges: [] });
   });
 });

@@ -225,7 +225,7 @@ function attempts<W>(
       return one(inset(cage, insetRegions(edit.as), t, edit.distance));
     case 'insert-loop':
       return picked.kind === 'edges'
-        ? looped(directedPartners(picked.edges, partners), { share: edit.share }, edit.keepShape)
+        ? looped(directedPartners(cage, picked.edges, partners), { share: edit.share }, edit.keepShape)
         : fail('pick an edge the loop is to cross');
     case 'bevel': {
       if (!(edit.distance > 0)) return fail('supporting loops lie more than nothing away');
@@ -240,7 +240,7 @@ function attempts<W>(
       if (edit.within !== null) return one(weld(cage, groupsWithin(cage, verticesOf(cage, full), edit.within)));
       // What was picked becomes one place, and so does each of its images.
       const own = verticesOf(cage, picked);
-      return one(weld(cage, merged(partners.maps.map((m) => own.map((v) => m[v]!)))));
+      return one(weld(cage, merged(partners.maps.map((m) => own.map((v) => m[v]!)).filter((g) => g.every((v) => v >= 0)))));
     }
     case 'split':
       return one(splitEdges(cage, edges(), edit.share));

@@ -33,6 +33,8 @@ function added<W>(cage: CageOf<W>, partners: Partners, { places, faces }: Additi
   partners.maps.forEach((map, g) => {
     const motion = partners.motions[g]!;
     const over = turnsOver(motion);
+    // An opening that has no image there is filled once.
+    if (faces.some((f) => f.some((v) => v < n && map[v]! < 0))) return;
     for (const f of faces) {
       const image = f.map((v) => (v < n ? map[v]! : put(moved(motion, places[v - n]!))));
       const key = [...image].sort((a, b) => a - b).join();

@@ -44,18 +44,27 @@ export function pickedAs(cage: CageOf<unknown>, p: Picked, kind: PickKind): Pick
   return { kind, edges: uniqueEdges(edges.filter(([a, b]) => mine.has(a) && mine.has(b))) };
 }
 
-/** Adds what is not there, takes out what is. */
-export function toggled(p: Picked, q: Picked): Picked {
-  const flip = <T>(a: readonly T[], b: readonly T[], key: (t: T) => number): T[] => {
-    const out = new Map(a.map((t) => [key(t), t]));
-    for (const t of b) if (!out.delete(key(t))) out.set(key(t), t);
-    return [...out.values()];
+/** What is found taken instead of what is picked, with it, only where both hold it, or added where it is not and taken out where it is. */
+export type PickHow = 'replace' | 'add' | 'narrow' | 'toggle';
+
+/** What is picked after something of the same kind was found; of another kind, what was found. */
+export function combined(how: PickHow, p: Picked, q: Picked): Picked {
+  if (how === 'replace') return q;
+  const of = <T>(a: readonly T[], b: readonly T[], key: (t: T) => number): T[] => {
+    const found = new Map(b.map((t) => [key(t), t]));
+    const own = a.filter((t) => how === 'add' || found.has(key(t)) === (how === 'narrow'));
+    if (how === 'narrow') return own;
+    const had = new Set(a.map(key));
+    return [...own, ...b.filter((t) => !had.has(key(t)))];
   };
-  if (p.kind === 'vertices' && q.kind === 'vertices') return { kind: 'vertices', vertices: flip(p.vertices, q.vertices, (v) => v) };
-  if (p.kind === 'edges' && q.kind === 'edges') return { kind: 'edges', edges: flip(p.edges, q.edges, ([a, b]) => edgeKey(a, b)) };
-  if (p.kind === 'faces' && q.kind === 'faces') return { kind: 'faces', faces: flip(p.faces, q.faces, (f) => f) };
+  if (p.kind === 'vertices' && q.kind === 'vertices') return { kind: 'vertices', vertices: of(p.vertices, q.vertices, (v) => v) };
+  if (p.kind === 'edges' && q.kind === 'edges') return { kind: 'edges', edges: of(p.edges, q.edges, ([a, b]) => edgeKey(a, b)) };
+  if (p.kind === 'faces' && q.kind === 'faces') return { kind: 'faces', faces: of(p.faces, q.faces, (f) => f) };
   return q;
 }
+
+/** Adds what is not there, takes out what is. */
+export const toggled = (p: Picked, q: Picked): Picked => combined('toggle', p, q);
 
 export const all = (cage: CageOf<unknown>, kind: PickKind): Picked =>
   pickedAs(cage, { kind: 'vertices', vertices: cage.vertices.map((_, v) => v) }, kind);
@@ -80,6 +89,13 @@ export function loops(cage: CageOf<unknown>, p: Picked): Picked {
   const found = edges.flatMap((edge) => edgesOfLoop(loopThrough(t.value, edge)));
   const out: Picked = { kind: 'edges', edges: uniqueEdges(found) };
   return p.kind === 'edges' ? out : { kind: 'vertices', vertices: [...new Set([...p.vertices, ...verticesOf(cage, out)])] };
+}
+
+/** What goes on from one thing that was clicked twice: the loop through an edge, the row of quads over the side of a face that was nearest. */
+export function goingOn(cage: CageOf<unknown>, one: Picked, side?: Edge): Picked {
+  const t = topologyOf(cage);
+  if (!t.ok || one.kind !== 'faces' || !side) return loops(cage, one);
+  return { kind: 'faces', faces: [...new Set([...one.faces, ...ringAcross(t.value, cage.faces, side).faces])] };
 }
 
 /** The rings across the quads from the picked edges on. */
@@ -142,8 +158,9 @@ export function borders(cage: CageOf<unknown>): Picked {
 /** What is picked together with all its symmetric partners, itself first. */
 export function withPartners(cage: CageOf<unknown>, p: Picked, partners: Partners): Picked {
   const { maps } = partners;
-  if (p.kind === 'vertices') return { kind: 'vertices', vertices: [...new Set(maps.flatMap((m) => p.vertices.map((v) => m[v]!)))] };
-  if (p.kind === 'edges') return { kind: 'edges', edges: uniqueEdges(maps.flatMap((m) => p.edges.map(([a, b]): Edge => [m[a]!, m[b]!]))) };
+  if (p.kind === 'vertices')
+    return { kind: 'vertices', vertices: [...new Set(maps.flatMap((m) => p.vertices.map((v) => m[v]!)))].filter((v) => v >= 0) };
+  if (p.kind === 'edges') return { kind: 'edges', edges: uniqueEdges(directedPartners(cage, p.edges, partners)) };
   const known = faceFinder(cage);
   return {
     kind: 'faces',
@@ -152,8 +169,12 @@ export function withPartners(cage: CageOf<unknown>, p: Picked, partners: Partner
 }
 
 /** Edges with all their partners, each as it runs: one that is its own mirror image the other way round comes twice. */
-export function directedPartners(edges: readonly Edge[], { maps }: Partners): Edge[] {
-  const images = maps.flatMap((m) => edges.map(([a, b]): Edge => [m[a]!, m[b]!]));
+export function directedPartners(cage: CageOf<unknown>, edges: readonly Edge[], { maps }: Partners): Edge[] {
+  const t = topologyOf(cage);
+  // Where it is symmetric only partly, two vertices with partners need not have an edge between these.
+  const images = maps
+    .flatMap((m) => edges.map(([a, b]): Edge => [m[a]!, m[b]!]))
+    .filter(([a, b]) => a >= 0 && b >= 0 && (!t.ok || t.value.edge(a, b) >= 0));
   return [...new Map(images.map((e) => [e.join(), e])).values()];
 }
 

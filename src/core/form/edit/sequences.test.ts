@@ -47,6 +47,12 @@ const edits: fc.Arbitrary<Edit> = fc.oneof(
   fc.constant<Edit>({ do: 'uncrease' }),
 );
 
+/** With a few vertices out of line. */
+const pushed = (cage: Cage): Cage => ({
+  ...cage,
+  vertices: cage.vertices.map((p, v): P3 => (v % 9 === 4 ? [p[0] + 3, p[1] - 2, p[2] + 1] : p)),
+});
+
 const starts: readonly (readonly [string, Cage, Symmetry])[] = [
   ['a box', boxCage([60, 40, 30], [2, 2, 2]), { mirror: ['x', 'y'], fold: 1 }],
   ['a box mirrored once', boxCage([60, 40, 30], [4, 2, 1]), { mirror: ['x'], fold: 1 }],
@@ -55,6 +61,7 @@ const starts: readonly (readonly [string, Cage, Symmetry])[] = [
   ['a tube five times round', tubeCage(30, 60, 10, 3), { mirror: ['x'], fold: 5 }],
   ['a ring', torusCage(40, 12, 6, 8), { mirror: ['y'], fold: 2 }],
   ['a sheet', gridCage(80, 60, 4, 3), { mirror: ['x'], fold: 1 }],
+  ['a ball in part', pushed(ballCage(30, 2)), { mirror: ['x'], fold: 4, partly: true }],
   ['anything', ballCage(25, 2), { mirror: [], fold: 1 }],
 ];
 const exact = (cage: Cage, symmetry: Symmetry): Cage => {

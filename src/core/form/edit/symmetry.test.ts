@@ -59,7 +59,7 @@ describe('partners', () => {
     const sheet = gridCage(30, 20, 3, 1);
     const x = found(sheet, { mirror: ['x'], fold: 1 });
     expect(countOf(withPartners(sheet, { kind: 'edges', edges: [[1, 2]] }, x))).toBe(1);
-    expect(directedPartners([[1, 2]], x)).toEqual([
+    expect(directedPartners(sheet, [[1, 2]], x)).toEqual([
       [1, 2],
       [2, 1],
     ]);

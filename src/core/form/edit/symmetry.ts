@@ -18,6 +18,8 @@ export interface Symmetry {
   readonly mirror: readonly Axis[];
   /** Turns about the upright axis after which it covers itself; 1 for none. */
   readonly fold: number;
+  /** Of what has all its partners only; anything else is left alone. */
+  readonly partly?: true;
 }
 export const NO_SYMMETRY: Symmetry = { mirror: [], fold: 1 };
 export const MOST_FOLD = 96;
@@ -68,7 +70,7 @@ export function motionsOf({ mirror, fold }: Symmetry): Motion[] {
   return out;
 }
 
-/** A symmetry a cage has: by motion, the partner of every vertex. */
+/** A symmetry a cage has: by motion, the partner of every vertex; −1 where a vertex stands alone. */
 export interface Partners {
   readonly motions: readonly Motion[];
   readonly maps: readonly Int32Array[];
@@ -89,7 +91,7 @@ export function symmetryWords({ mirror, fold }: Symmetry): string {
   return words.length === 0 ? 'no symmetry' : words.join(', ');
 }
 
-/** The partners of every vertex, or where the cage is not symmetric. @param near share of the size within which an image counts as met */
+/** The partners of every vertex, or where the cage is not symmetric, which of one that is so partly is no fault. @param near share of the size within which an image counts as met */
 export function partnersOf(cage: CageOf<unknown>, symmetry: Symmetry, near = NEAR): Result<Partners, Broken> {
   const motions = motionsOf(symmetry);
   const { vertices, faces } = cage;
@@ -115,6 +117,7 @@ export function partnersOf(cage: CageOf<unknown>, symmetry: Symmetry, near = NEA
           }
     return best;
   };
+  if (symmetry.partly) return ok({ motions, maps: whole([own, ...motions.slice(1).map((m) => images(vertices, m, nearest))]) });
   const known = new Map(faces.map((f, i) => [faceKey(f), i]));
   const weights = weightsOf(cage);
   const maps: Int32Array[] = [own];
@@ -145,6 +148,28 @@ export function partnersOf(cage: CageOf<unknown>, symmetry: Symmetry, near = NEA
   return ok({ motions, maps });
 }
 
+/** What stands nearest to every vertex's image; −1 where nothing does, or what another image has met. */
+function images(vertices: readonly P3[], motion: Motion, nearest: (p: P3) => number): Int32Array {
+  const taken = new Set<number>();
+  return Int32Array.from(vertices, (p) => {
+    const to = nearest(moved(motion, p));
+    if (to < 0 || taken.has(to)) return -1;
+    taken.add(to);
+    return to;
+  });
+}
+
+/** Maps in which a vertex has all its partners or none. */
+function whole(maps: readonly Int32Array[]): Int32Array[] {
+  const alone = (v: number): boolean => maps.some((m) => m[v]! < 0 || maps.some((n) => n[m[v]!]! < 0));
+  const lone = maps[0]!.map((v) => Number(alone(v)));
+  return maps.map((m, g) => (g === 0 ? m : m.map((to, v) => (lone[v] ? -1 : to))));
+}
+
+/** How many vertices stand alone. */
+export const aloneIn = ({ maps }: Partners): number[] =>
+  maps.length < 2 ? [] : [...maps[1]!.keys()].filter((v) => maps.some((m) => m[v]! < 0));
+
 const weightsOf = <W>(cage: CageOf<W>): Map<number, W> =>
   new Map([...cage.creases.map(([a, b, w]) => [edgeKey(a, b), w] as const), ...cage.corners.map(([v, w]) => [-1 - v, w] as const)]);
 
@@ -171,7 +196,7 @@ export function carried(partners: Partners, chosen: ReadonlyMap<number, P3>): Ma
     const own: P3 = still === 1 ? place : [sum[0] / still, sum[1] / still, sum[2] / still];
     partners.maps.forEach((map, g) => {
       const to = map[v]!;
-      if (!out.has(to)) out.set(to, g === 0 ? own : moved(partners.motions[g]!, own));
+      if (to >= 0 && !out.has(to)) out.set(to, g === 0 ? own : moved(partners.motions[g]!, own));
     });
   }
   return out;
@@ -183,7 +208,7 @@ export function snapped<W>(cage: CageOf<W>, partners: Partners): CageOf<W> {
   const middles = new Map<number, P3>();
   const met = new Uint8Array(cage.vertices.length);
   for (let v = 0; v < cage.vertices.length; v++) {
-    if (met[v]) continue;
+    if (met[v] || partners.maps.some((map) => map[v]! < 0)) continue;
     // What all partners say of this place, by turning each of them back.
     const sum: [number, number, number] = [0, 0, 0];
     partners.maps.forEach((map, g) => {
@@ -207,7 +232,7 @@ export function asymmetry(cage: CageOf<unknown>, symmetry: Symmetry): number {
   let most = 0;
   maps.forEach((map, g) => {
     cage.vertices.forEach((p, v) => {
-      most = Math.max(most, Math.hypot(...minus(moved(motions[g]!, p), cage.vertices[map[v]!]!)));
+      if (map[v]! >= 0) most = Math.max(most, Math.hypot(...minus(moved(motions[g]!, p), cage.vertices[map[v]!]!)));
     });
   });
   return most;
