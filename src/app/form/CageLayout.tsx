@@ -1,56 +1,77 @@
 import { useMemo, useState } from 'react';
 import { type Frame, overPlane } from '../../core/curves/frame';
 import type { Finding } from '../../core/form/doctor';
+import { groupOf } from '../../core/form/mend';
 import { showMark } from '../state/bench';
-import { setShaping, shape } from '../state/shaping';
+import { mend, mendAll, mendingWords } from '../state/shaping';
 
-/** Lines shown; more of them are counted. */
-const MOST_SHOWN = 40;
-
-/** What the layout of a cage does to its skin, the grave first, each with its place and what mends it. Alike places share a line. */
+/** What the layout of a cage does to its skin, the grave first: what is alike shares a line, each with its place and what mends it. */
 export function CageLayout({ step, found, plane }: { step: string; found: readonly Finding[]; plane: Frame | undefined }) {
-  const [turn, setTurn] = useState<Readonly<Record<string, number>>>({});
-  const lines = useMemo(() => {
+  const groups = useMemo(() => {
     const out = new Map<string, Finding[]>();
-    for (const f of found) {
-      const key = f.kind === 'valence' ? f.what : `${f.what} ${f.at.join()}`;
-      out.set(key, [...(out.get(key) ?? []), f]);
-    }
+    for (const f of found) out.set(groupOf(f), [...(out.get(groupOf(f)) ?? []), f]);
     return [...out];
   }, [found]);
   if (found.length === 0) return <p>● Quads throughout, with four edges at every vertex.</p>;
-  const show = (key: string, places: readonly Finding[]): void => {
-    const k = (turn[key] ?? 0) % places.length;
-    const f = places[k]!;
-    showMark(plane ? overPlane(plane, f.at) : f.at, `${f.what} ${f.why}`, f.grave ? 'fail' : 'warn');
-    setTurn({ ...turn, [key]: k + 1 });
-  };
-  const mend = ({ what, repair }: Finding): void => {
-    if (!repair) return;
-    const { edit, picked, words } = repair;
-    // Weights stand in the document as expressions.
-    const done = shape(step, edit.do === 'crease' ? { ...edit, weight: `${edit.weight}` } : edit, picked);
-    if (done) setShaping({ note: `${what} Done: ${words}.` });
-  };
   return (
     <ol aria-label="Layout">
-      {lines.slice(0, MOST_SHOWN).map(([key, places]) => {
-        const [f, more] = [places[0]!, places.length];
-        return (
-          <li key={key} className="py-0.5">
-            <button type="button" className="text-left hover:text-teal" onClick={() => show(key, places)}>
-              {f.grave ? '■' : '▲'} {f.what} {more > 1 && <b className="font-semibold">{more} times. </b>}
-              <span className="text-ink2">{f.why}</span>
-            </button>
-            {f.repair && (
-              <button type="button" className="link ml-2" onClick={() => mend(f)}>
-                {f.repair.words}
-              </button>
-            )}
-          </li>
-        );
-      })}
-      {lines.length > MOST_SHOWN && <li className="text-ink2">and {lines.length - MOST_SHOWN} more</li>}
+      {groups.map(([key, places]) => (
+        <Alike key={key} step={step} places={places} plane={plane} />
+      ))}
     </ol>
+  );
+}
+
+/** Findings of one kind: the first in words, the next by clicking, one or all of them mended. */
+function Alike({ step, places, plane }: { step: string; places: readonly Finding[]; plane: Frame | undefined }) {
+  const [turn, setTurn] = useState(0);
+  /** What a repair would do, told while it is pointed at. */
+  const [told, setTold] = useState('');
+  const k = turn % places.length;
+  const f = places[k]!;
+  const more = places.length - 1;
+  const mendable = places.filter((p) => p.repair).length;
+  const show = (at: number): void => {
+    const next = places[at % places.length]!;
+    setTurn(at);
+    showMark(plane ? overPlane(plane, next.at) : next.at, `${next.what} ${next.why}`, next.grave ? 'fail' : 'warn');
+  };
+  const repair = (words: string, all: boolean) => (
+    <button
+      type="button"
+      className="link ml-2"
+      onClick={() => {
+        setTold('');
+        if (all) mendAll(step, f.kind);
+        else mend(step, f);
+      }}
+      onPointerEnter={() => setTold(mendingWords(step, f, all))}
+      onFocus={() => setTold(mendingWords(step, f, all))}
+      onPointerLeave={() => setTold('')}
+      onBlur={() => setTold('')}
+    >
+      {words}
+    </button>
+  );
+  return (
+    <li className="py-0.5">
+      <button type="button" className="text-left hover:text-teal" onClick={() => show(turn)}>
+        {f.grave ? '■' : '▲'} {f.what} <span className="text-ink2">{f.why}</span>
+      </button>
+      {f.repair && repair(f.repair.words, false)}
+      {more > 0 && (
+        <span className="block pl-3.5">
+          <button type="button" className="link" onClick={() => show(turn + 1)}>
+            {k + 1} of {places.length}, the next
+          </button>
+          {mendable > 1 && repair(`mend all ${mendable}`, true)}
+        </span>
+      )}
+      {told && (
+        <span role="status" className="block pl-3.5 text-ink2">
+          {told}
+        </span>
+      )}
+    </li>
   );
 }

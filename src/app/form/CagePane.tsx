@@ -50,7 +50,8 @@ export function CagePane({ project, step, inputs, source }: { project: Project; 
   }, [read]);
   // The layout of a large cage takes a while to look through: what was edited is drawn first.
   const later = useDeferredValue(read);
-  const found = useMemo(() => (later ? findings(later.cage) : []), [later]);
+  const panel = inputs.mode === 'surface';
+  const found = useMemo(() => (later ? findings(later.cage, panel) : []), [later, panel]);
   const rings = useMemo(() => {
     const r = read && ringsOf(read.cage);
     return r?.ok && r.value.off < NEARLY_RINGS ? r.value : null;

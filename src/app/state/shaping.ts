@@ -1,15 +1,19 @@
 /** How the cage of a form is looked at and what of it is picked. Not undoable, not saved. */
 import { toast } from 'sonner';
 import { create } from 'zustand';
-import type { Cage, CageOf } from '../../core/form/cage';
-import { applyEdit, type Edit } from '../../core/form/edit/edit';
+import { type Cage, type CageOf, numbered } from '../../core/form/cage';
+import type { Finding, FindingKind } from '../../core/form/doctor';
+import { applyEdit, type Edit, type Edited } from '../../core/form/edit/edit';
 import { countOf, nothing, type Picked, type PickKind } from '../../core/form/edit/select';
 import type { Symmetry } from '../../core/form/edit/symmetry';
 import { topologyOf } from '../../core/form/edit/topology';
+import { bodyMovedBy, mended, mendedAll, type Weights } from '../../core/form/mend';
 import { type CageSource, cageFields, cageOf, repeatedCage, weigher } from '../../core/form/read';
 import { setStep } from '../../core/recipe/edit';
 import type { Project, Step } from '../../core/recipe/schema';
 import { type FormInputs, stepOf } from '../../core/recipe/steps';
+import { ok, type Result } from '../../core/result';
+import { fixed } from '../../core/units/units';
 import { setBench } from './bench';
 import { change, tableOf, useProject } from './project';
 
@@ -114,15 +118,57 @@ export function shape(step: string, edit: Edit, on?: Picked): boolean {
   const read = found && readCage(found.source, project);
   if (!found || !read) return false;
   const picked = on ?? stillPicked(useShaping.getState().picked, read.texts);
-  const r = applyEdit(read.texts, picked, edit, { symmetry: read.symmetry, weigh: weigher(tableOf(project).scope) });
+  return take(found, read, applyEdit(read.texts, picked, edit, { symmetry: read.symmetry, weigh: weigher(tableOf(project).scope) }));
+}
+
+/** Writes what came of an edit, or tells why nothing did. */
+function take(found: NonNullable<ReturnType<typeof cageStep>>, read: ReadCage, r: Result<Edited<string>, string>): boolean {
   if (!r.ok) {
     setShaping({ refusal: r.error, note: null });
     return false;
   }
   writeCage(found, r.value.cage, read.symmetry.fold);
-  const next = countOf(r.value.picked) > 0 ? r.value.picked : nothing(picked.kind);
+  const next = countOf(r.value.picked) > 0 ? r.value.picked : nothing(r.value.picked.kind);
   setShaping({ picked: next, kind: next.kind, under: null, refusal: null, note: r.value.note });
   return true;
+}
+
+/** What the repairs of findings work with, of the cage that is worked on. */
+function mending(step: string) {
+  const { project } = useProject.getState();
+  const found = project && cageStep(project, step);
+  const read = found && readCage(found.source, project);
+  if (!found || !read) return null;
+  const setting: Weights<string> = { symmetry: read.symmetry, weigh: weigher(tableOf(project).scope), written: String };
+  return { found, read, setting, panel: found.inputs.mode === 'surface' };
+}
+
+/** Does what a finding proposes. */
+export function mend(step: string, { what, repair }: Finding): void {
+  const m = mending(step);
+  if (m && repair && take(m.found, m.read, mended(m.read.texts, repair, m.setting))) setShaping({ note: `${what} Done: ${repair.words}.` });
+}
+
+/** Does what all findings of a kind propose, as one change. */
+export function mendAll(step: string, kind: FindingKind): void {
+  const m = mending(step);
+  if (!m) return;
+  const { cage, done, left } = mendedAll(m.read.texts, kind, m.setting, m.panel);
+  if (done === 0) return setShaping({ refusal: 'None of them can be mended so: mend them by hand.', note: null });
+  writeCage(m.found, cage, m.read.symmetry.fold);
+  const rest = left > 0 ? `; ${left} can’t be mended so` : '';
+  setShaping({ picked: nothing(useShaping.getState().kind), under: null, refusal: null, note: `${done} mended${rest}.` });
+}
+
+/** What a repair would do to the body, in words; all of its kind where so many are asked for. */
+export function mendingWords(step: string, f: Finding, all: boolean): string {
+  const m = mending(step);
+  if (!m || !f.repair) return '';
+  const made = all ? ok(mendedAll(m.read.texts, f.kind, m.setting, m.panel)) : mended(m.read.texts, f.repair, m.setting);
+  if (!made.ok) return `it can’t be: ${made.error}`;
+  const off = bodyMovedBy(m.read.cage, numbered(made.value.cage, m.setting.weigh));
+  if (off === null) return 'what it does to the body can’t be told';
+  return off < 5e-4 ? 'the body stays where it is' : `the body goes up to ${fixed(off, off < 0.1 ? 3 : 2)} mm from where it was`;
 }
 
 /** Ends what is being moved, and writes it. */

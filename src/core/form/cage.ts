@@ -19,6 +19,13 @@ export interface CageOf<W> {
 }
 export type Cage = CageOf<number>;
 
+/** A cage with its weights as numbers. */
+export const numbered = <W>(cage: CageOf<W>, weigh: (weight: W) => number): Cage => ({
+  ...cage,
+  creases: cage.creases.map(([a, b, w]) => [a, b, weigh(w)] as const),
+  corners: cage.corners.map(([v, w]) => [v, weigh(w)] as const),
+});
+
 export const SHARP = 10;
 /** Cages with more faces are refused. */
 export const MOST_FACES = 50_000;

@@ -2,14 +2,16 @@
  * What a cage's layout does to its skin: places where the limit is not plain, or not what was meant. Each finding has its place, why it
  * matters, and how strong it is, measured on the limit where that can be measured.
  */
-import { along, cross, dot, minus, triple } from '../geometry/vectors';
+import { along, distance, dot, minus, triple, unit } from '../geometry/vectors';
+import { buildBvh } from '../mesh/bvh';
 import { bounds } from '../mesh/mesh';
+import { selfCrossings } from '../mesh/self-crossings';
 import { type Cage, type CageFault, edgeCount, type Net, netOf, type P3, placeAt, SHARP, vertexCount } from './cage';
 import { circleThrough } from './circle';
 import type { Edit } from './edit/edit';
 import type { Picked } from './edit/select';
 import { borderLoops, type Edge, edgeKey, edgesOfLoop, endsOf, facesBeside, loopThrough, type Topology, topologyOf } from './edit/topology';
-import { limitOn, vertexLimits } from './limit';
+import { limitMesh, limitOn, vertexLimits } from './limit';
 import { faceArea, faceNormal } from './starts';
 
 export type FindingKind =
@@ -18,8 +20,8 @@ export type FindingKind =
   | 'many-sided'
   | 'open'
   | 'doubled'
-  | 'folded'
   | 'crossing'
+  | 'slit'
   | 'crease-end'
   | 'crease-uneven'
   | 'no-area'
@@ -29,7 +31,7 @@ export type FindingKind =
   | 'not-flat';
 
 /** What would mend it: an edit of something that is picked for it. */
-interface Repair {
+export interface Repair {
   readonly words: string;
   readonly edit: Edit;
   readonly picked: Picked;
@@ -49,13 +51,20 @@ export interface Finding {
 
 /** Vertices nearer than this share of the cage's size are doubled. */
 const DOUBLED = 1e-4;
-/** Edges that turn back by more than this fold, cosine of the angle between the normals beside them. */
-const FOLDED = -0.5;
+/** Borders nearer to each other than this share of their edges are a slit. */
+const SLIT = 0.15;
+/** Cosine of the angle between faces that look away from each other. */
+const AWAY = -0.5;
+/** Triangles of the skin that are looked through for places where it passes through itself. */
+const MOST_TRIANGLES = 60_000;
 
 const middle = (points: readonly P3[]): P3 => triple((k) => points.reduce((s, p) => s + p[k]!, 0) / points.length);
 
-/** All findings, the grave ones first. A cage that is no surface has that as its only one. */
-export function findings(cage: Cage): Finding[] {
+/**
+ * All findings, the grave ones first. A cage that is no surface has that as its only one.
+ * @param panel it is to be a surface, whose borders are meant
+ */
+export function findings(cage: Cage, panel = false): Finding[] {
   const [built, known] = [netOf(cage), topologyOf(cage)];
   if (!built.ok) return [noSurface(cage, built.error)];
   if (!known.ok) return [noSurface(cage, known.error)];
@@ -152,30 +161,26 @@ export function findings(cage: Cage): Finding[] {
         );
     }
   }
-  for (const found of loopFindings(cage, net, size, t)) out.push(found);
+  const slits = slitsIn(cage, t, size);
+  for (const { at, gap, edges, vertices } of slits)
+    put(
+      'slit',
+      at,
+      `A slit up to ${gap < 0.1 ? gap.toFixed(3) : gap.toFixed(2)} mm wide runs along ${edges} ${edges === 1 ? 'edge' : 'edges'}.`,
+      'the skin is torn there, and its borders only seem to meet',
+      gap,
+      true,
+      { words: 'weld it shut', edit: { do: 'weld', within: gap * 1.001 }, picked: { kind: 'vertices', vertices } },
+    );
+  for (const found of loopFindings(cage, net, size, t, slits)) if (found.kind !== 'not-flat' || !panel) out.push(found);
   let borders = 0;
   let somewhere: P3 = [0, 0, 0];
   for (let e = 0; e < edgeCount(net); e++) {
-    const [a, b] = [net.ends[2 * e]!, net.ends[2 * e + 1]!];
-    const [f, g] = [net.sides[2 * e]!, net.sides[2 * e + 1]!];
-    if (g < 0) {
-      borders++;
-      somewhere = middle([placeAt(net, a), placeAt(net, b)]);
-      continue;
-    }
-    const [m, n] = [faceNormal(corners(cage.faces[f]!)), faceNormal(corners(cage.faces[g]!))];
-    const turn = dot(m, n) / (Math.hypot(...m) * Math.hypot(...n) || 1);
-    if (turn < FOLDED)
-      put(
-        'folded',
-        middle([placeAt(net, a), placeAt(net, b)]),
-        'Two faces fold back on each other.',
-        'the skin passes through itself there',
-        -turn,
-        true,
-      );
+    if (net.sides[2 * e + 1]! >= 0) continue;
+    borders++;
+    somewhere = middle([placeAt(net, net.ends[2 * e]!), placeAt(net, net.ends[2 * e + 1]!)]);
   }
-  if (borders > 0)
+  if (borders > 0 && !panel)
     put(
       'open',
       somewhere,
@@ -200,8 +205,15 @@ export function findings(cage: Cage): Finding[] {
       edit: { do: 'weld', within: cell },
       picked: { kind: 'vertices', vertices },
     });
-  for (const [f, g, at] of crossings(cage))
-    put('crossing', at, `Faces ${f + 1} and ${g + 1} cross.`, 'the body would pass through itself', 1, true);
+  for (const { f, g, at, length } of crossings(net, size))
+    put(
+      'crossing',
+      at,
+      f === g ? `The skin of face ${f + 1} passes through itself.` : `The skin of face ${f + 1} passes through that of face ${g + 1}.`,
+      `along ${length.toFixed(length < 1 ? 2 : 1)} mm`,
+      length,
+      true,
+    );
   return out.sort((x, y) => Number(y.grave) - Number(x.grave) || y.weight - x.weight);
 }
 
@@ -253,7 +265,7 @@ const UNEVEN = 4;
 const FLAT = 1e-3;
 
 /** What closed loops are not: round, evenly spaced, flat; and borders that only seem to meet. */
-function loopFindings(cage: Cage, net: Net, size: number, t: Topology): Finding[] {
+function loopFindings(cage: Cage, net: Net, size: number, t: Topology, slits: readonly Slit[]): Finding[] {
   const out: Finding[] = [];
   const { places } = vertexLimits(net);
   const limit = (v: number): P3 => [places[3 * v]!, places[3 * v + 1]!, places[3 * v + 2]!];
@@ -269,7 +281,7 @@ function loopFindings(cage: Cage, net: Net, size: number, t: Topology): Finding[
     const picked: Picked = { kind: 'edges', edges };
     const { off, radius, at, flat } = offCircle(loop.vertices.map(limit));
     const count = `The loop of ${edges.length} edges`;
-    if (flat < 0.02 * radius && off > ROUND_ENOUGH * radius && off < MEANT_ROUND * radius)
+    if (flat < 0.02 * radius && off > ROUND_ENOUGH * radius && off < MEANT_ROUND * radius && !isPattern(loop.vertices.map(limit)))
       unround.push({ vertices: loop.vertices, edges, off, radius, at });
     const lengths = edges.map(([a, b]) => Math.hypot(...minus(cage.vertices[a]!, cage.vertices[b]!)));
     const ratios = lengths.map((l, i) => {
@@ -315,10 +327,12 @@ function loopFindings(cage: Cage, net: Net, size: number, t: Topology): Finding[
     });
   }
   const borders = borderLoops(t);
+  // A slit is no border that could take a cap.
+  const torn = new Set(slits.flatMap((s) => s.vertices));
   for (const row of borders) {
     const p = row.map((v) => cage.vertices[v]!);
     const { flat, at } = offCircle(p);
-    if (flat > FLAT)
+    if (flat > FLAT && !row.some((v) => torn.has(v)))
       out.push({
         kind: 'not-flat',
         what: `A border lies up to ${flat.toFixed(2)} mm off its plane.`,
@@ -350,6 +364,23 @@ function loopFindings(cage: Cage, net: Net, size: number, t: Topology): Finding[
   return out;
 }
 
+/** Repeats of what goes in and out along a loop from which on it is meant so: twice, it may be an oval. */
+const REPEATS = 3;
+/** How well they must agree, as a share of how far they go. */
+const AGREE = 0.2;
+
+/** Whether the distances of a loop's places from its middle repeat: ridges and waves are meant, one place pushed out is not. */
+function isPattern(places: readonly P3[]): boolean {
+  const circle = circleThrough(places);
+  if (!circle) return false;
+  const r = places.map((p) => distance(p, circle.middle));
+  const most = Math.max(...r) - Math.min(...r);
+  const n = r.length;
+  for (let period = 2; period * REPEATS <= n; period++)
+    if (n % period === 0 && r.every((x, i) => Math.abs(x - r[(i + period) % n]!) < AGREE * most)) return true;
+  return false;
+}
+
 /** How far places lie off the circle and off the plane that fit them, mm. */
 function offCircle(places: readonly P3[]): { off: number; radius: number; flat: number; at: P3 } {
   const circle = circleThrough(places);
@@ -360,55 +391,64 @@ function offCircle(places: readonly P3[]): { off: number; radius: number; flat: 
   return { off, radius: circle.radius, flat: Math.max(...heights.map(Math.abs)), at: places[offs.indexOf(off)]! };
 }
 
-/** Pairs of faces without a common vertex that pass through each other, found on their triangles. */
-function crossings(cage: Cage): [number, number, P3][] {
-  const boxes = cage.faces.map((f) => {
-    const p = f.map((v) => cage.vertices[v]!);
-    const side = (g: (...x: number[]) => number): P3 => triple((k) => g(...p.map((q) => q[k]!)));
-    return { min: side(Math.min), max: side(Math.max) };
-  });
-  const order = boxes.map((_, i) => i).sort((a, b) => boxes[a]!.min[0] - boxes[b]!.min[0]);
-  const out: [number, number, P3][] = [];
-  for (const [i, a] of order.entries())
-    for (let j = i + 1; j < order.length && boxes[order[j]!]!.min[0] <= boxes[a]!.max[0]; j++) {
-      const b = order[j]!;
-      const [p, q] = [boxes[a]!, boxes[b]!];
-      if (p.min[1] > q.max[1] || q.min[1] > p.max[1] || p.min[2] > q.max[2] || q.min[2] > p.max[2]) continue;
-      if (cage.faces[a]!.some((v) => cage.faces[b]!.includes(v))) continue;
-      const at = meeting(cage, a, b) ?? meeting(cage, b, a);
-      if (at) out.push([Math.min(a, b), Math.max(a, b), at]);
-      if (out.length >= 20) return out;
-    }
-  return out;
-}
-
-/** Where an edge of one face passes through a triangle of another. */
-function meeting(cage: Cage, f: number, g: number): P3 | undefined {
-  const [p, q] = [cage.faces[f]!.map((v) => cage.vertices[v]!), cage.faces[g]!.map((v) => cage.vertices[v]!)];
-  for (let i = 0; i < p.length; i++) {
-    const [a, b] = [p[i]!, p[(i + 1) % p.length]!];
-    for (let k = 1; k + 1 < q.length; k++) {
-      const hit = through(a, b, q[0]!, q[k]!, q[k + 1]!);
-      if (hit) return hit;
-    }
+/** Faces whose smooth skins pass through each other, with a place and how long the line is that they share, mm. */
+function crossings(net: Net, size: number): { f: number; g: number; at: P3; length: number }[] {
+  const quads = net.vertex.length / 4;
+  const levels = [3, 2].find((l) => 2 * quads * 4 ** l <= MOST_TRIANGLES) ?? 1;
+  const { places, indices, faceOf } = limitMesh(net, levels);
+  const out = new Map<string, { f: number; g: number; at: P3; length: number }>();
+  for (const c of selfCrossings(buildBvh({ positions: places, indices, faceOf }), Math.max(2e-5, size * 8e-7))) {
+    const [f, g] = [Math.min(faceOf[c.a]!, faceOf[c.b]!), Math.max(faceOf[c.a]!, faceOf[c.b]!)];
+    const known = out.get(`${f} ${g}`);
+    if (known) known.length += c.length;
+    else out.set(`${f} ${g}`, { f, g, at: c.at, length: c.length });
   }
-  return undefined;
+  // Facets of a tight place graze each other a little.
+  return [...out.values()].filter((c) => c.length > 1e-4 * size);
 }
 
-/** Where a stretch from a to b passes through a triangle (Möller and Trumbore 1997; from memory). */
-function through(a: P3, b: P3, p: P3, q: P3, r: P3): P3 | undefined {
-  const d = minus(b, a);
-  const [e, f] = [minus(q, p), minus(r, p)];
-  const h = cross(d, f);
-  const det = dot(e, h);
-  if (Math.abs(det) < 1e-12) return undefined;
-  const s = minus(a, p);
-  const u = dot(s, h) / det;
-  const c = cross(s, e);
-  const v = dot(d, c) / det;
-  const t = dot(f, c) / det;
-  if (u < 0 || v < 0 || u + v > 1 || t < 0 || t > 1) return undefined;
-  return [a[0] + t * d[0], a[1] + t * d[1], a[2] + t * d[2]];
+interface Slit {
+  /** Where it is widest. */
+  readonly at: P3;
+  /** How wide, mm. */
+  readonly gap: number;
+  readonly edges: number;
+  /** Of both sides. */
+  readonly vertices: readonly number[];
+}
+
+/** Borders that run so near to each other that they can only be meant as one, but are farther apart than doubled vertices. */
+function slitsIn(cage: Cage, t: Topology, size: number): Slit[] {
+  const near = DOUBLED * size;
+  const rows = borderLoops(t);
+  const all = rows.flat();
+  const normalsAt = (v: number): P3[] =>
+    t.rings[v]!.faces.map((f) => unit(faceNormal(cage.faces[f]!.map((w) => cage.vertices[w]!))) ?? [0, 0, 0]);
+  const lookAway = (v: number, u: number): boolean => {
+    const others = normalsAt(u);
+    return normalsAt(v).some((n) => others.some((m) => dot(n, m) < AWAY));
+  };
+  return rows.flatMap((row) => {
+    const found = new Set<number>();
+    let [gap, at]: [number, P3] = [0, [0, 0, 0]];
+    let pairs = 0;
+    row.forEach((v, i) => {
+      const [before, next] = [row.at(i - 1)!, row[(i + 1) % row.length]!];
+      const p = cage.vertices[v]!;
+      const reach = SLIT * Math.min(distance(p, cage.vertices[before]!), distance(p, cage.vertices[next]!));
+      for (const u of all) {
+        if (u === v || u === before || u === next) continue;
+        const d = distance(p, cage.vertices[u]!);
+        // The two sides of a fin or a groove that ends in the border look away from each other.
+        if (!(d > near && d < reach) || lookAway(v, u)) continue;
+        pairs++;
+        found.add(v).add(u);
+        if (d > gap) [gap, at] = [d, p];
+      }
+    });
+    // Both sides of a slit see it.
+    return pairs > 1 ? [{ at, gap, edges: pairs / 2 + 1, vertices: [...found] }] : [];
+  });
 }
 
 /** How far a loop of vertices lies off a circle, on the limit, mm: largest distance from the circle that fits it best. */

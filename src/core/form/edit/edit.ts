@@ -1,6 +1,6 @@
 /** One edit of a cage: its symmetry is kept, and what comes of it is a cage again, or it is refused in words and nothing has changed. */
 import { fail, ok, type Result } from '../../result';
-import type { Cage, CageOf, P3 } from '../cage';
+import { type CageOf, numbered, type P3 } from '../cage';
 import { movedAlong, type Region, regionsApart } from './apart';
 import { bridge, type FillWay, fill } from './join';
 import { besideRows, insertLoops, keepingShape } from './loops';
@@ -157,16 +157,11 @@ function attempts<W>(
     return as === 'each' ? faces().map((f) => [f]) : apart().map((r) => r.faces);
   };
   const about = (): P3 => middleOf(cage, verticesOf(cage, picked));
-  const numbered = (c: CageOf<W>): Cage => ({
-    ...c,
-    creases: c.creases.map(([a, b, w]) => [a, b, setting.weigh(w)] as const),
-    corners: c.corners.map(([v, w]) => [v, setting.weigh(w)] as const),
-  });
   const looped = (from: readonly Edge[], at: Parameters<typeof insertLoops>[3], keep: boolean): Result<Attempt<W>[], string> => {
     const made = insertLoops(cage, from, t, at);
     if (!made.ok) return made;
     if (!keep) return one(made);
-    const kept = keepingShape(numbered(cage), numbered(made.value.cage), made.value.traces);
+    const kept = keepingShape(numbered(cage, setting.weigh), numbered(made.value.cage, setting.weigh), made.value.traces);
     if (!kept.ok) return kept;
     const { places, off } = kept.value;
     const vertices = made.value.cage.vertices.map((p, v) => places.get(v) ?? p);
@@ -193,8 +188,8 @@ function attempts<W>(
       return placed(rows((p) => spaceEvenly(cage, p)));
     case 'make-round': {
       if (!edit.onBody) return placed(rows((p) => makeRound(cage, p, edit)));
-      const wanted = rows((p) => roundOnBody(numbered(cage), p, edit));
-      return wanted.ok ? placed(onBody(numbered(cage), carried(partners, wanted.value))) : wanted;
+      const wanted = rows((p) => roundOnBody(numbered(cage, setting.weigh), p, edit));
+      return wanted.ok ? placed(onBody(numbered(cage, setting.weigh), carried(partners, wanted.value))) : wanted;
     }
     case 'slide':
       return placed(slide(cage, picked, t, edit.share));
