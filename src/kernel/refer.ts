@@ -12,7 +12,7 @@ import type { BodyFace, PathRef, PlaceRef } from '../core/recipe/steps';
 import { bodyWords, edgeWords, faceRefWords, faceWords, stepTitle } from '../core/recipe/words';
 import { fail, ok, type Result } from '../core/result';
 import { fixed } from '../core/units/units';
-import type { KernelBody, LostPick, StepFailure } from './body';
+import { type KernelBody, type LostPick, type StepFailure, wanting } from './body';
 import { namedEdges } from './names';
 import { type Kernel, scoped } from './open';
 import { placedProfile } from './placed';
@@ -71,6 +71,12 @@ export function pickedFaces(
   const { kernel, project } = context;
   const found = selectFaces(kernel, body, refs);
   if (found.ok) return found;
+  const { ref } = found.error;
+  // A rule that no face follows was never a face that is gone: nothing is wrong, something is still to be picked.
+  if ('topOf' in ref || 'bottomOf' in ref) {
+    const side = 'topOf' in ref ? 'top' : 'bottom';
+    return wanting(`${bodyWords(bodyId, project)} has no level face at its ${side}`)('no other face was picked', words.otherwise);
+  }
   const { offer } = words;
   const offers = offer ? found.error.candidates.map((c) => offer(faceWords(c, project))) : [];
   return lostPick(

@@ -4,7 +4,7 @@ import { alternatives, BORDER, type EdgeRef, type FaceRef, likeness, sameFace, s
 import { fail, ok, type Result } from '../core/result';
 import type { KernelBody, LostPick } from './body';
 import { type NamedEdge, namedEdges } from './names';
-import type { Kernel } from './open';
+import { type Kernel, scoped } from './open';
 import { facesOf, roughBounds } from './shapes';
 
 /** A reference that found nothing, with the nearest names that exist. */
@@ -68,13 +68,16 @@ function resolveFace(kernel: Kernel, faces: readonly TopoDS_Face[], body: Kernel
 
 /** Whether a face is flat and level. */
 function isLevel(kernel: Kernel, face: TopoDS_Face): boolean {
-  const surface = new kernel.BRepAdaptor_Surface(face, true);
-  const flat = surface.GetType() === 'GeomAbs_Plane';
-  surface.delete();
-  if (!flat) return false;
-  const b = roughBounds(kernel, face);
-  return b.max[2] - b.min[2] <= 1e-6;
+  return scoped((s) => {
+    const surface = s.keep(new kernel.BRepAdaptor_Surface(face, true));
+    if (surface.GetType() !== 'GeomAbs_Plane') return false;
+    // By the plane itself: bounds reach beyond borders that are splines.
+    return Math.abs(s.keep(s.keep(s.keep(surface.Plane()).Axis()).Direction()).Z()) > LEVEL;
+  });
 }
+
+/** Cosine of the angle between the normal of a level plane and upright at least. */
+const LEVEL = 1 - 1e-12;
 
 export function selectEdges(kernel: Kernel, body: KernelBody, refs: readonly EdgeRef[]): Result<NamedEdge[], Lost> {
   const edges = namedEdges(kernel, body).filter((e) => e.name !== '');

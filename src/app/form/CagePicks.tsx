@@ -130,7 +130,7 @@ export function CagePicks({ project, read, picked }: { project: Project; read: R
 
 const HOWS: readonly (readonly [PickHow, string, string])[] = [
   ['replace', 'pick', 'Pick what lies there'],
-  ['add', 'add', 'Pick what lies there too'],
+  ['add', 'pick too', 'Pick what lies there too'],
   ['narrow', 'keep only', 'Of what is picked, keep what lies there'],
 ];
 
