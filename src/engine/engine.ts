@@ -372,6 +372,7 @@ export class Engine {
           ...(body.facets && body.mesh ? { mesh: body.mesh } : {}),
           ...(body.turned ? { turned: body.turned } : {}),
           ...(body.straight ? { straight: body.straight } : {}),
+          ...(body.form ? { form: body.form } : {}),
         };
       });
       const faces = bodies.reduce((n, b) => n + b.body.faces.length, 0);
@@ -473,6 +474,7 @@ const bodyFromText = (kernel: Kernel, made: MadeBody): KernelBody => ({
   ...(made.mesh ? { mesh: made.mesh, facets: true } : {}),
   ...(made.turned ? { turned: made.turned } : {}),
   ...(made.straight ? { straight: made.straight } : {}),
+  ...(made.form ? { form: made.form } : {}),
 });
 
 /** What a step that is built from bodies alone is done with, beside the rebuild. */

@@ -1,6 +1,8 @@
 /** What the engine tells the page and the headless runner. Plain data, so that it crosses a worker's border. */
+
 import type { Readings } from '../core/brief/gauges';
 import type { Frame } from '../core/curves/frame';
+import type { Cage } from '../core/form/cage';
 import type { Bounds } from '../core/mesh/mesh';
 import type { Follows } from '../core/profile/follow';
 import type { Ties } from '../core/surfaces/loft';
@@ -139,6 +141,7 @@ export interface MadeBody {
   readonly mesh?: BodyMesh;
   readonly turned?: Turned;
   readonly straight?: Straight;
+  readonly form?: Cage;
 }
 
 /** What a step made, from which a new kernel can go on. */

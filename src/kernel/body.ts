@@ -1,3 +1,4 @@
+import type { Cage } from '../core/form/cage';
 import type { FaceName } from '../core/recipe/names';
 import { fail, type Result } from '../core/result';
 import type { Ties } from '../core/surfaces/loft';
@@ -23,6 +24,8 @@ export interface KernelBody {
   readonly turned?: Turned;
   /** Its outline, where it is one of constant section. */
   readonly straight?: Straight;
+  /** The cage of the form it is cut from by planes, where it stands. */
+  readonly form?: Cage;
   /** The mesh it was verified on, if still at hand; of a body of facets the body itself. */
   readonly mesh?: BodyMesh;
 }

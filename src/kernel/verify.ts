@@ -154,7 +154,7 @@ function wallChecked(
       return fail({ check: 'wall-rays', why: `the wall would be ${hit.t.toFixed(2)} mm where ${wall.toFixed(2)} mm is asked` });
   }
   const faces = facesOf(kernel, result.shape);
-  const d = leastBetween(kernel, result.skin, faces, inner, kept);
+  const d = leastBetween(kernel, result.skin, faces, inner, kept, Math.max(0.3 * wall, 6 * deflection));
   if (!d) return fail({ check: 'wall-exact', why: 'the wall could not be measured' });
   if (d.distance < wall - WALL_TOLERANCE || d.distance > most + WALL_TOLERANCE)
     return fail({
@@ -172,12 +172,14 @@ const [TRIED, LED] = [4, 6];
  * The least distance between faces of the cavity and of the old skin. The mesh tells for every pair of faces that are next to each other where
  * it may lie; from there each place is led to the nearest one of the exact other face, and back, until it is no nearer.
  */
+/** @param apart how much nearer two faces may be than the mesh says, mm */
 function leastBetween(
   kernel: Kernel,
   skin: TriMesh,
   faces: readonly Shape[],
   inner: ReadonlySet<number>,
   kept: ReadonlySet<number>,
+  apart: number,
 ): { distance: number } | undefined {
   const { positions: p, indices, faceOf } = skin;
   const pick: number[] = [];
@@ -208,21 +210,23 @@ function leastBetween(
     }
   }
   let least = Number.POSITIVE_INFINITY;
-  for (const list of pairs.values())
-    for (const { v, from, to } of list.sort((a, b) => a.far - b.far).slice(0, TRIED)) {
-      let place: readonly [number, number, number] = [p[3 * v]!, p[3 * v + 1]!, p[3 * v + 2]!];
-      let last = Number.POSITIVE_INFINITY;
-      for (let k = 0; k < LED; k++) {
-        const vertex = vertexAt(kernel, place);
-        const d = distanceBetween(kernel, vertex, faces[k % 2 === 0 ? to : from]!);
-        vertex.delete();
-        if (!d) return undefined;
-        least = Math.min(least, d.distance);
-        if (last - d.distance < 1e-5) break;
-        last = d.distance;
-        place = d.onB as [number, number, number];
-      }
+  const tried = [...pairs.values()].flatMap((list) => list.sort((a, b) => a.far - b.far).slice(0, TRIED));
+  // The nearest first: what lies much farther away on the mesh is not nearer on the faces.
+  for (const { far, v, from, to } of tried.sort((a, b) => a.far - b.far)) {
+    if (far > least + apart) break;
+    let place: readonly [number, number, number] = [p[3 * v]!, p[3 * v + 1]!, p[3 * v + 2]!];
+    let last = Number.POSITIVE_INFINITY;
+    for (let k = 0; k < LED; k++) {
+      const vertex = vertexAt(kernel, place);
+      const d = distanceBetween(kernel, vertex, faces[k % 2 === 0 ? to : from]!);
+      vertex.delete();
+      if (!d) return undefined;
+      least = Math.min(least, d.distance);
+      if (last - d.distance < 1e-5) break;
+      last = d.distance;
+      place = d.onB as [number, number, number];
     }
+  }
   return Number.isFinite(least) ? { distance: least } : undefined;
 }
 

@@ -11,6 +11,7 @@ import { volumeOf } from '../amounts';
 import { asBody, type Fix, type KernelBody, type StepFailure, withNames } from '../body';
 import { booleanOf } from '../boolean';
 import { checking } from '../clock';
+import { formHollow } from '../form-hollow';
 import { largestWorking, roundDown } from '../largest';
 import { type Claim, listOf, namedEdges, nameFaces } from '../names';
 import { type ThickestWall, thickestWall } from '../obtained';
@@ -282,6 +283,10 @@ export function hollow(
     const outside = side === 'outward' ? turnedOutward(kernel, body.turned, opened, () => wall, stepId) : undefined;
     if (outside) return ok(outside);
   }
+  if (body.form && side === 'inward') {
+    const inside = formHollow(kernel, body, body.form, open, wall, stepId);
+    if (inside.ok || body.faces.length > MOST_FACES) return inside;
+  }
   const first = kernelHollow(kernel, body, open, { asked: wall, built: wall }, stepId, side);
   if (first.ok || first.error.wall === undefined) return first;
   // Beside creases that fade, the kernel's joins cut into the wall: a little more is built, and what is asked is kept.
@@ -290,6 +295,9 @@ export function hollow(
   const again = kernelHollow(kernel, body, open, { asked: wall, built }, stepId, side);
   return again.ok ? again : first;
 }
+
+/** The kernel's shell of a form of more faces takes minutes. */
+const MOST_FACES = 30;
 
 /** How much more than the asked wall may be built so that it is kept everywhere, as a share of it. */
 const MOST_MORE = 1.1;

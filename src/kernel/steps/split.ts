@@ -33,6 +33,8 @@ export interface Cutter {
   readonly first: (p: Vec3) => boolean;
   /** The tool itself is a body, whose inside is the second side. */
   readonly solid?: KernelBody;
+  /** It is one plane. */
+  readonly flat?: true;
   /** What a turned body may be parted by in its half plane. */
   readonly turned?: Parameters<typeof turnedParts>[2];
 }
@@ -102,7 +104,10 @@ function byKernel({ kernel, step }: ContextOf<'split'>, target: KernelBody, cutt
           deflection: displayDeflection(kernel, target.shape),
         });
     if (!verified.ok) return refuse(verified.error.why);
-    sides[p.first ? 0 : 1].push((skin ? asSurface : asBody)(verified.value, nameFaces(kernel, verified.value.shape, claims, step.id)));
+    const names = nameFaces(kernel, verified.value.shape, claims, step.id);
+    // What a plane leaves of a form is still cut from it.
+    const form = target.form && cutter.flat ? { form: target.form } : {};
+    sides[p.first ? 0 : 1].push(skin ? asSurface(verified.value, names) : { ...asBody(verified.value, names), ...form });
   }
   return ok({ first: sides[0], second: sides[1] });
 }
@@ -121,6 +126,7 @@ function cutterOf(context: ContextOf<'split'>, inputs: SplitInputs, target: Kern
       if (!frame.ok) return frame;
       return ok({
         words: 'the plane',
+        flat: true,
         turned: { plane: frame.value },
         first: (p) => heightOver(frame.value, p) > 0,
         make: (s) => [squareAcross(kernel, s, frame.value, target.shape)],

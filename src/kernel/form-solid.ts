@@ -1,0 +1,84 @@
+/** The faces of a form sewn into a solid, open rings closed by planes. */
+import { type Frame, overPlane } from '../core/curves/frame';
+import type { FormSkin } from '../core/form/patches';
+import { fail, ok, type Result } from '../core/result';
+import type { SplineSurface } from '../core/surfaces/space';
+import { fixed } from '../core/units/units';
+import type { StepFailure } from './body';
+import { flatCap } from './caps';
+import type { Claim } from './names';
+import { type Kernel, type Shape, scoped } from './open';
+import { kernelSurface } from './skin';
+import { borderChains, loopOf, shellOf } from './surface';
+
+/** Faces are sewn within this, mm; they share their borders to rounding. */
+const SEWN = 1e-4;
+/** A border farther from its plane takes no flat cap, mm. */
+const FLAT = 1e-3;
+
+export interface FormShape {
+  readonly shape: Shape;
+  readonly claims: Claim[];
+  readonly caps: number;
+}
+
+/** @param open it stays a surface; @param id names its faces */
+export function formShape(kernel: Kernel, skin: FormSkin, plane: Frame, id: string, open: boolean): Result<FormShape, StepFailure> {
+  const what = 'the form can’t be closed';
+  return scoped((s): Result<FormShape, StepFailure> => {
+    const given: { face: Shape; name: string }[] = [];
+    for (const p of skin.patches) {
+      const geometry = kernelSurface(kernel, s, placedOn(p.surface, plane));
+      const face = s.keep(new kernel.BRepBuilderAPI_MakeFace(geometry, 1e-6));
+      if (!face.IsDone()) return fail({ what, why: 'a face of it has no area', tryInstead: ['look for vertices that coincide'] });
+      given.push({ face: face.Face(), name: `${id}/f${Math.min(...p.faces)}` });
+    }
+    const sew = (faces: readonly Shape[]) => {
+      const sewing = s.keep(new kernel.BRepBuilderAPI_Sewing(SEWN, true, true, true, false));
+      for (const f of faces) sewing.Add(f);
+      sewing.Perform();
+      const whole = sewing.SewedShape();
+      let shell = whole;
+      if (whole.ShapeType() === 'TopAbs_FACE') shell = shellOf(kernel, s, [whole]);
+      return { sewing, shell };
+    };
+    let { sewing, shell } = sew(given.map((g) => g.face));
+    let caps = 0;
+    if (!open) {
+      const chains = borderChains(kernel, shell);
+      for (const [i, chain] of chains.entries()) {
+        const loop = loopOf(chain);
+        if (loop.offPlane > FLAT)
+          return fail({
+            what,
+            why: `one of its borders lies up to ${fixed(loop.offPlane, 2)} mm off its plane`,
+            tryInstead: ['make it a surface and close that', 'flatten the border', 'close the cage'],
+            at: loop.at,
+          });
+        const cap = flatCap(kernel, s, chain);
+        if (!cap)
+          return fail({ what, why: 'a border takes no flat cap', tryInstead: ['look at the border: it may cross itself'], at: loop.at });
+        // The lowest border is the bottom.
+        const low = chains.length === 1 || chain[0]!.points[0]![2] <= Math.min(...chains.map((c) => c[0]!.points[0]![2])) + 1e-6;
+        given.push({ face: cap, name: `${id}/${chains.length === 2 ? (low ? 'bottom' : 'top') : `end${i + 1}`}` });
+        caps++;
+      }
+      if (caps > 0) ({ sewing, shell } = sew(given.map((g) => g.face)));
+      if (sewing.NbFreeEdges() > 0)
+        return fail({ what, why: 'its faces do not meet everywhere', tryInstead: ['look for open edges in the cage'] });
+    }
+    const claims = given.map((g): Claim => ({ shape: sewing.IsModified(g.face) ? sewing.Modified(g.face) : g.face, name: g.name }));
+    if (open) return ok({ shape: shell, claims, caps });
+    if (shell.ShapeType() !== 'TopAbs_SHELL')
+      return fail({ what, why: 'it falls apart into pieces', tryInstead: ['make a form of each piece'] });
+    const solid = s.keep(new kernel.BRepBuilderAPI_MakeSolid(kernel.TopoDS.Shell(shell))).Solid();
+    kernel.BRepLib.OrientClosedSolid(solid);
+    return ok({ shape: solid, claims, caps });
+  });
+}
+
+/** A surface drawn over the level plane, on another one. */
+const placedOn = (surface: SplineSurface, plane: Frame): SplineSurface => ({
+  ...surface,
+  poles: surface.poles.map((row) => row.map((p) => overPlane(plane, p))),
+});
