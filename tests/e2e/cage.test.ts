@@ -198,7 +198,7 @@ it('turns a drawn half profile into a cage, repeats it by a dimension, and finds
   await type('times round the axis', '5');
   await form
     .getByRole('alert')
-    .getByText(/has no partner/)
+    .getByText(/have no partners; they are picked/)
     .waitFor();
   expect(await counts()).toBe(first);
   await type('times round the axis', '4');
@@ -316,5 +316,111 @@ it('takes a cage from an OBJ file, and says why another is none', async () => {
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await form.getByText('8 vertices, 6 faces').waitFor();
   await summary.getByText(/^2 done/).waitFor({ timeout: 60_000 });
+  expect(errors).toEqual([]);
+});
+
+it('pulls the columns of a cap in, each by itself, though its stem is bent and has no partners', async () => {
+  const { page, errors } = await app.page();
+  await page.goto(app.url);
+  await page.getByRole('button', { name: 'New project' }).click();
+  await page
+    .getByTestId('build-summary')
+    .getByText(/^1 done/)
+    .waitFor({ timeout: 60_000 });
+  await page.getByRole('button', { name: 'More for step 1' }).click();
+  await page.getByRole('menuitem', { name: 'Delete' }).click();
+  await page.getByText('next step…').click();
+  await page.getByPlaceholder('what should happen next?').fill('cylinder');
+  await page.getByRole('option', { name: /^Form a tube/ }).click();
+  const form = page.getByRole('region', { name: 'Form' });
+  const edit = form.getByRole('group', { name: 'The edit' });
+  const press = async (name: string): Promise<void> => form.getByRole('button', { name, exact: true }).click();
+  const type = async (name: string, text: string, where = edit): Promise<void> => {
+    const field = where.getByRole('textbox', { name, exact: true });
+    await field.fill(text);
+    await field.press('Enter');
+  };
+  const doIt = async (): Promise<void> => edit.getByRole('button', { name: 'Do it' }).click();
+  const counted = async (words: string): Promise<void> => form.getByTestId('cage-counts').getByText(words).waitFor();
+  const picked = async (words: RegExp): Promise<void> => form.getByTestId('picked').getByText(words).waitFor();
+
+  // The size asked for is that of the smooth body, rows are rows.
+  await form.getByText('Start over from a simple shape').click();
+  await form.getByRole('combobox', { name: 'Shape to start from' }).selectOption('tube');
+  for (const [name, text] of [
+    ['diameter', '96 mm'],
+    ['height', '96 mm'],
+    ['sides', '8'],
+    ['rows', '5'],
+  ] as const)
+    await type(name, text, form);
+  await press('Start over');
+  await counted('48 vertices, 40 faces');
+  expect(await form.getByRole('textbox', { name: 'largest diameter on the body' }).inputValue()).toBe('96 mm');
+
+  // Closed above and below; a stem drawn up in two stretches, its end bent aside.
+  await press('borders');
+  await press('fill');
+  await edit.getByRole('combobox', { name: 'with' }).selectOption('one');
+  await doIt();
+  await counted('48 vertices, 42 faces');
+  await press('faces');
+  await form.getByRole('combobox', { name: 'Side of the plane' }).selectOption('over');
+  await type('place of the plane', '90 mm', form);
+  await press('pick');
+  await press('inset');
+  await type('distance', '30 mm');
+  await doIt();
+  await press('extrude');
+  await type('distance', '25 mm');
+  await doIt();
+  await doIt();
+  await counted('72 vertices, 66 faces');
+  await press('turn');
+  await type('angle', '35°');
+  await edit.getByRole('combobox', { name: 'axis' }).selectOption('y');
+  await doIt();
+
+  // It is not eightfold as a whole: what has no partners is picked, and the rest can be kept alike.
+  await type('times round the axis', '8', form);
+  await form
+    .getByRole('alert')
+    .getByText(/8 of 72 vertices have no partners/)
+    .waitFor();
+  await picked(/8 vertices/);
+  await press('keep alike what is');
+  await form.getByTestId('partly').getByText('64 of 72 vertices').waitFor();
+
+  // A column by a click made twice, its shoulder and the stem left out by a plane.
+  await press('none');
+  await press('faces');
+  await page.getByRole('button', { name: 'Front', exact: true }).click();
+  await page.waitForTimeout(900);
+  const stage = (await page.locator('canvas').boundingBox())!;
+  await page.mouse.dblclick(stage.x + stage.width / 2 + 15, stage.y + stage.height * 0.585);
+  await picked(/8 faces/);
+  await form.getByRole('combobox', { name: 'Side of the plane' }).selectOption('under');
+  await type('place of the plane', '97 mm', form);
+  await press('keep only');
+  await picked(/6 faces/);
+  // Each image for itself: six faces, a rim of fourteen quads, eight times.
+  await press('inset');
+  await type('distance', '6 mm');
+  expect(await edit.getByRole('combobox', { name: 'faces' }).inputValue()).toBe('apart');
+  await doIt();
+  await counted('184 vertices, 178 faces');
+  await press('move outwards');
+  await type('distance', '-9 mm');
+  await doIt();
+  // Eight ridges stand, and nothing is said to pass through itself.
+  const layout = form.getByRole('list', { name: 'Layout' });
+  await layout
+    .getByText(/edges meet here/)
+    .first()
+    .waitFor();
+  expect(await layout.getByText('■').count()).toBe(0);
+  await page.waitForFunction(() => /^1 done/.test(document.querySelector('[data-testid=build-summary]')?.textContent ?? ''), null, {
+    timeout: 120_000,
+  });
   expect(errors).toEqual([]);
 });
