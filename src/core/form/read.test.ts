@@ -115,5 +115,8 @@ describe('the dimensions of a form', () => {
     expect(at('2.5')).toMatchObject({ ok: false, error: expect.stringContaining('whole number of times') });
     const same = at('6');
     expect(same.ok && same.value.vertices).toEqual(tube.vertices);
+    // What is kept alike only where it is so has no sectors that could be more or fewer.
+    const part = cageOf({ ...six, creases: [], corners: [], fold: '9', partly: true }, evaluateDimensions([]).scope);
+    expect(part.ok && part.value.vertices).toEqual(tube.vertices);
   });
 });

@@ -70,7 +70,8 @@ export function repeatedCage(source: CageSource, scope: Scope): Result<{ cage: C
   const fold = read(source.fold, 'number', 'how often it repeats round the axis', scope);
   if (!fold.ok) return fold;
   const { vertices, faces, creases, corners } = source;
-  const cage = withFold({ vertices, faces, creases, corners }, source.folded, fold.value);
+  // Of what repeats only in part no sector can be told: how often it does is looked at anew.
+  const cage = withFold({ vertices, faces, creases, corners }, source.partly ? fold.value : source.folded, fold.value);
   const partly = source.partly ? { partly: true as const } : {};
   return cage.ok ? ok({ cage: cage.value, symmetry: { mirror: source.mirror, fold: fold.value, ...partly } }) : cage;
 }

@@ -17,7 +17,7 @@ import { type Claim, listOf, namedEdges, nameFaces } from '../names';
 import { type ThickestWall, thickestWall } from '../obtained';
 import { attempt, type Kernel, type Shape, scoped } from '../open';
 import { type OwnWall, type WallAt, withOwnWalls } from '../own-walls';
-import { pickedFaces } from '../refer';
+import { flatFrame, pickedFaces } from '../refer';
 import { type FoundFace, selectFaces } from '../select';
 import { facesOf, roughBounds, solidsOf } from '../shapes';
 import { plannedStraightHollow, straightHollow, straightLimit } from '../straight';
@@ -283,7 +283,8 @@ export function hollow(
     const outside = side === 'outward' ? turnedOutward(kernel, body.turned, opened, () => wall, stepId) : undefined;
     if (outside) return ok(outside);
   }
-  if (body.form && side === 'inward') {
+  // A form inside reaches through flat faces only: others that are open leave plates, which are the kernel's.
+  if (body.form && side === 'inward' && open.every((f) => flatFrame(kernel, f.face))) {
     const inside = formHollow(kernel, body, body.form, open, wall, stepId);
     if (inside.ok || body.faces.length > MOST_FACES) return inside;
   }
