@@ -1,7 +1,7 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { diffuserBody } from '../../demo/steam-diffuser';
 import { polyProfile } from '../../tests/support/kernel';
-import { addStep, newProject, setDimension, setStep } from '../core/recipe/edit';
+import { addStep, newProject, patchStep, setDimension, setStep } from '../core/recipe/edit';
 import type { Project, Step } from '../core/recipe/schema';
 import { areaOf } from '../kernel/amounts';
 import { openKernel } from '../kernel/open';
@@ -232,6 +232,12 @@ describe('a kernel that is renewed', () => {
     const r = await second.rebuild(beaker());
     expect(r.steps.map((s) => s.state)).toEqual(['done', 'failed']);
     expect(r.steps[1]).toMatchObject({ id: hollow!.id, why: 'it ran for 120 s without an end' });
+    // Other ways to the same are offered, with the wall as it is typed; each is a step that is built.
+    expect(r.steps[1]!.fixes.map((f) => f.kind)).toEqual(['cavity', 'cavity', 'meshhollow']);
+    for (const fix of r.steps[1]!.fixes) {
+      const made = await second.rebuild(patchStep(beaker(), fix.step, fix));
+      expect(`${fix.words}: ${made.steps[1]!.state} ${made.steps[1]!.why}`).toMatch(/ (done|warned) null$/);
+    }
     const again = await second.rebuild(setDimension(beaker(), 'wall', '2.01 mm'));
     expect(again.steps.map((s) => s.state)).toEqual(['done', 'done']);
   });

@@ -52,6 +52,8 @@ interface Entry {
   /** The plane a step placed, or the curve it drew. */
   readonly frame?: Frame;
   readonly path?: readonly SpaceCurve[];
+  /** It came to no end in time, in an engine that was ended. */
+  readonly givenUp?: true;
   /** The names and the values as typed that its words may quote. */
   readonly under?: Spoken;
 }
@@ -102,6 +104,7 @@ export class Engine {
         'change one of its values, or make what it works on simpler',
         'close the project and open it again to have it tried once more as it is',
       ]),
+      givenUp: true,
       made: null,
       gone: [],
       live: new Map(),
@@ -185,7 +188,9 @@ export class Engine {
         // Least recently used goes first.
         this.cache.delete(key);
         this.cache.set(key, entry);
-        const report: StepReport = { ...entry.report, ms: 0, checkMs: 0, cached: true };
+        // What its kind is for may be had another way.
+        const ways = entry.givenUp ? { fixes: stepDefinitions[step.kind]?.otherwise?.(step) ?? [] } : {};
+        const report: StepReport = { ...entry.report, ...ways, ms: 0, checkMs: 0, cached: true };
         reports.push(report);
         onStep(index, step, report, null, key);
       } else {

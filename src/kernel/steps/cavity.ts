@@ -39,16 +39,25 @@ function inFrame(mesh: TriMesh, f: Frame): TriMesh {
   return { positions, indices: mesh.indices, faceOf: mesh.faceOf };
 }
 
-/** The skin without its open faces, for asking how near it is. */
-function keptSkin(mesh: TriMesh, open: ReadonlySet<number>): Bvh {
+/** The skin without its open faces, for asking how near it is. @param less facets left out too */
+function keptSkin(mesh: TriMesh, open: ReadonlySet<number>, less: ReadonlySet<number> = new Set()): Bvh {
   const keep: number[] = [];
-  for (let t = 0; t < mesh.faceOf.length; t++) if (!open.has(mesh.faceOf[t]!)) keep.push(t);
+  for (let t = 0; t < mesh.faceOf.length; t++) if (!open.has(mesh.faceOf[t]!) && !less.has(t)) keep.push(t);
   return buildBvh({
     positions: mesh.positions,
     indices: Uint32Array.from(keep.flatMap((t) => [mesh.indices[3 * t]!, mesh.indices[3 * t + 1]!, mesh.indices[3 * t + 2]!])),
     faceOf: Uint32Array.from(keep.map((t) => mesh.faceOf[t]!)),
   });
 }
+
+/** Facets of a level bottom. */
+function bottomOf(mesh: TriMesh): Set<number> {
+  const low = bounds(mesh.positions).min[2] + LEVEL;
+  const lies = (v: number): boolean => mesh.positions[3 * v + 2]! <= low;
+  return new Set(Array.from(mesh.faceOf.keys()).filter((t) => [0, 1, 2].every((c) => lies(mesh.indices[3 * t + c]!))));
+}
+/** What lies within this of the lowest place is level, mm. */
+const LEVEL = 1e-3;
 
 const hit: ClosestHit = { distance: 0, triangle: -1, x: 0, y: 0, z: 0 };
 const distanceTo = (skin: Bvh, x: number, y: number, z: number): number => closestOpposing(skin, x, y, z, 0, 0, 1, 1, 1e4, hit).distance;
@@ -117,6 +126,8 @@ function cavityWith(context: ContextOf<'cavity'>, more: number): { outcome: Step
   const open = new Set(picked.value.map((f) => f.index));
   const skin = keptSkin(mesh, open);
   const sections = inputs.rim === 'sections';
+  // How high the floor lies sees to the bottom: asked for the way outwards too, it would let no section begin.
+  const sides = sections ? keptSkin(mesh, open, bottomOf(mesh)) : skin;
   const turned = sections ? undefined : turnedCavity(mesh, { wall, floor, open, deflection, printable: inputs.lean === 'printable' });
   if (turned && !turned.ok)
     return refused({
@@ -130,7 +141,7 @@ function cavityWith(context: ContextOf<'cavity'>, more: number): { outcome: Step
   const follows = turned ? radiusOf(turned.value, band, inputs.rim === 'follow', reach) : undefined;
   const inside: Result<Inside, string> = turned
     ? ok({ bottom: turned.value.bottom, top: turned.value.top, centre: () => [0, 0], radius: follows! })
-    : sectioned(mesh, skin, wall, floor, (x, y, c, s, z) => traced(skin, x, y, c, s, z, wall + 0.03 + deflection));
+    : sectioned(mesh, sides, wall, floor, (x, y, c, s, z) => traced(sides, x, y, c, s, z, wall + 0.03 + deflection));
   if (!inside.ok)
     return refused({ what: `no cavity that keeps ${fixed(asked, 2)} mm fits ${name}`, why: inside.error, tryInstead: ['a thinner wall'] });
   const opened = picked.value.map((f) => wholeFace(body.faces[f.index]!));

@@ -3,6 +3,7 @@
 import type { Vec3 } from '../../core/geometry/vectors';
 import { wholeFace } from '../../core/recipe/names';
 import type { ShellInputs } from '../../core/recipe/steps';
+import { otherHollows } from '../../core/recipe/steps/shell';
 import { bodyWords, faceWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { largestSoftening } from '../../core/turned/soften';
@@ -93,41 +94,10 @@ function refusal(
   const { project, step } = context;
   const inputs = step.inputs;
   const name = bodyWords(inputs.body, project);
-  const side = inputs.side ?? 'inward';
   const offer = best === undefined ? undefined : `${roundDown(best)} mm`;
-  const asked = step.values.wall ?? `${wall} mm`;
-  const cavity = { body: inputs.body, open: inputs.open, plane: 'level', rim: 'round', lean: 'free' };
   const fixes: Fix[] = [
     ...(offer ? [{ words: `Use a wall of ${offer}`, step: step.id, values: { wall: offer } }] : []),
-    ...(side === 'inward' && inputs.open.length > 0
-      ? [
-          {
-            words: `Turn a smooth cavity that keeps ${fixed(wall, 2)} mm at least instead`,
-            step: step.id,
-            kind: 'cavity',
-            inputs: cavity,
-            values: { wall: asked, floor: asked },
-          },
-          {
-            words: `Hollow it section by section, keeping ${fixed(wall, 2)} mm at least`,
-            step: step.id,
-            kind: 'cavity',
-            inputs: { ...cavity, rim: 'sections' },
-            values: { wall: asked, floor: asked },
-          },
-        ]
-      : []),
-    ...(side === 'inward'
-      ? [
-          {
-            words: 'Hollow it as a mesh, for printing only',
-            step: step.id,
-            kind: 'meshhollow',
-            inputs: { body: inputs.body, open: inputs.open },
-            values: { wall: asked, resolution: `${Math.max(0.2, Math.round(5 * wall) / 10)} mm` },
-          },
-        ]
-      : []),
+    ...otherHollows(step, wall),
   ];
   return fail({
     what: `${name} can't be hollowed to ${wall.toFixed(2)} mm`,

@@ -321,6 +321,15 @@ export const choice = (field: string, ...options: readonly (readonly [string, st
   options: options.map(([v, words]) => ({ value: v, words })),
 });
 
+/** Another kind that a step may become, in words, with its choices and values. */
+export interface OtherWay {
+  readonly words: string;
+  readonly step: string;
+  readonly kind: string;
+  readonly inputs: Readonly<Record<string, unknown>>;
+  readonly values: Readonly<Record<string, string>>;
+}
+
 /**
  * All that a step kind is without its geometry: adding a kind means one file here, one beside it in
  * kernel/steps, and a line in each registry.
@@ -364,6 +373,8 @@ export interface StepDefinition<I extends Record<string, unknown> = Record<strin
   /** The value whose working range is searched for. */
   readonly ranged?: string;
   readonly uses: (inputs: I) => Uses;
+  /** Other ways to what it is for, offered where it came to no end in time. */
+  readonly otherwise?: (step: StepOf<I>) => readonly OtherWay[];
   /** What goes with a choice that was just made. */
   readonly chosen?: (inputs: I, field: string) => I;
 }

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { faceRefSchema, idSchema, type StepDefinition, text, usualChoice, usually, value } from './definition';
+import { fixed } from '../../units/units';
+import { faceRefSchema, idSchema, type OtherWay, type StepDefinition, type StepOf, text, usualChoice, usually, value } from './definition';
 
 const inputs = z.object({
   body: idSchema,
@@ -10,6 +11,43 @@ const inputs = z.object({
   other: z.array(faceRefSchema).max(20).optional(),
 });
 export type ShellInputs = z.infer<typeof inputs>;
+
+/**
+ * Ways to hollow a body that an even wall can't be given, or not in time.
+ * @param wall mm, where it is known; else as it is typed
+ */
+export function otherHollows(step: StepOf<ShellInputs>, wall?: number): OtherWay[] {
+  const { body, open, side } = step.inputs;
+  if ((side ?? 'inward') !== 'inward') return [];
+  const asked = step.values.wall ?? `${wall} mm`;
+  const words = wall === undefined ? asked : `${fixed(wall, 2)} mm`;
+  const cavity = { body, open, plane: 'level', rim: 'round', lean: 'free' };
+  const values = { wall: asked, floor: asked };
+  const turned: OtherWay[] =
+    open.length > 0
+      ? [
+          { words: `Turn a smooth cavity that keeps ${words} at least instead`, step: step.id, kind: 'cavity', inputs: cavity, values },
+          {
+            words: `Hollow it section by section, keeping ${words} at least`,
+            step: step.id,
+            kind: 'cavity',
+            inputs: { ...cavity, rim: 'sections' },
+            values,
+          },
+        ]
+      : [];
+  const resolution = wall === undefined ? `(${asked}) / 2` : `${Math.max(0.2, Math.round(5 * wall) / 10)} mm`;
+  return [
+    ...turned,
+    {
+      words: 'Hollow it as a mesh, for printing only',
+      step: step.id,
+      kind: 'meshhollow',
+      inputs: { body, open },
+      values: { wall: asked, resolution },
+    },
+  ];
+}
 
 export const shell: StepDefinition<ShellInputs, 'wall' | 'floor'> = {
   kind: 'shell',
@@ -74,5 +112,6 @@ export const shell: StepDefinition<ShellInputs, 'wall' | 'floor'> = {
   changesBody: (i) => i.body,
   tried: true,
   ranged: 'wall',
+  otherwise: (step) => otherHollows(step),
   uses: (i) => ({ bodies: [i.body], profiles: [], planes: [] }),
 };
