@@ -1,20 +1,22 @@
 /** A body of a form hollowed by a form inside it: the shell of a skin of many spline faces takes the kernel minutes, where it comes to an end. */
-import { heightOver, ORIGIN_PLANES, shifted } from '../core/curves/frame';
+import type { TopoDS_Face } from 'replicad-opencascadejs';
+import { type Frame, heightOver, ORIGIN_PLANES, shifted } from '../core/curves/frame';
 import { type Cage, netOf } from '../core/form/cage';
 import { skinOf } from '../core/form/deviation';
 import { insideForm } from '../core/form/inside';
 import { limitMesh } from '../core/form/limit';
 import { stepOf, wholeFace } from '../core/recipe/names';
 import { fail, ok, type Result } from '../core/result';
+import { areaOf, volumeOf } from './amounts';
 import { asBody, type KernelBody, type StepFailure } from './body';
 import { booleanOf } from './boolean';
 import { formShape } from './form-solid';
-import { nameFaces } from './names';
-import { attempt, type Kernel } from './open';
+import { type Claim, nameFaces } from './names';
+import { attempt, type Kernel, type Scope, type Shape, scoped } from './open';
 import { squareAcross } from './prism';
 import { flatFrame } from './refer';
 import type { FoundFace } from './select';
-import { facesOf } from './shapes';
+import { facesOf, roughBounds, subShapes } from './shapes';
 import { parted } from './steps/split';
 import { weldedMesh } from './tessellate';
 import { verifySolid, verifyWall } from './verify';
@@ -60,10 +62,9 @@ function hollowBy(
   );
   if (!made.ok) return fail({ why: made.error });
   if (!made.value.ok) return fail({ why: made.value.error.why });
-  const solid = verifySolid(kernel, made.value.value.shape);
-  if (!solid.ok) return fail({ why: `the form inside does not close: ${solid.error.why}` });
-  const claims = made.value.value.claims.map((c) => ({ ...c, name: `${stepId}/inner(${c.name})` }));
-  let tool: KernelBody = asBody(solid.value, nameFaces(kernel, solid.value.shape, claims, stepId));
+  const { shape: whole, claims } = made.value.value;
+  const renamed = claims.map((c) => ({ ...c, name: `${stepId}/inner(${c.name})` }));
+  let tool: Tool = { shape: whole, faces: nameFaces(kernel, whole, renamed, stepId) };
   const skin = limitMesh(net.value, 2).places;
   const opened = new Set(open.map((f) => f.index));
   for (const [i, face] of facesOf(kernel, body.shape).entries()) {
@@ -72,27 +73,12 @@ function hollowBy(
     const floor = shifted(out, -planned);
     // What the form does not reach needs no floor.
     if (!beyond(skin, (x, y, z) => heightOver(floor, [x, y, z]))) continue;
-    const cut = attempt(kernel, () =>
-      parted(
-        kernel,
-        tool,
-        { words: 'the floor', first: (p) => heightOver(floor, p) > 0, make: (s) => [squareAcross(kernel, s, floor, tool.shape)] },
-        stepId,
-      ),
-    );
-    const rest = cut.ok ? cut.value?.pieces.filter((p) => !p.first) : undefined;
-    if (!cut.ok || !rest || rest.length !== 1) return fail({ why: 'the inside can’t be cut off at a floor' });
-    const kept = verifySolid(kernel, rest[0]!.shape, { simple: true });
-    if (!kept.ok) return fail({ why: kept.error.why });
-    const names = nameFaces(kernel, kept.value.shape, cut.value!.claims, stepId);
-    // Names of the inside stay; what the cut left is a floor.
-    tool = asBody(
-      kept.value,
-      names.map((n) => (n.startsWith(`${stepId}/cut`) ? n.replace('/cut', '/floor') : n)),
-    );
+    const cut = cutOff(kernel, tool, floor, 'floor', stepId);
+    if (!cut) return fail({ why: 'the inside can’t be cut off at a floor' });
+    tool = cut;
   }
-  const done = booleanOf(kernel, 'cut', body, [tool], { target: 'the body', tool: 'its inside' }, stepId);
-  if (!done.ok) return fail({ why: done.error.why, ...(done.error.at ? { at: done.error.at } : {}) });
+  const done = without(kernel, body, tool, open, stepId);
+  if (!done.ok) return done;
   const { shape, volume, mesh, faces } = done.value;
   if (!mesh) return fail({ why: 'the wall could not be measured' });
   const own = (n: string): boolean => n.startsWith(`${stepId}/`);
@@ -107,6 +93,103 @@ function hollowBy(
     Number.POSITIVE_INFINITY,
   );
   return walls.ok ? ok(done.value) : fail({ why: walls.error.why, wall: walls.error.wall });
+}
+
+/** A solid with its names that is part of another's making. */
+type Tool = Pick<KernelBody, 'shape' | 'faces'>;
+
+/** What lies under a plane; undefined where that is not one piece, or nothing lies over it. @param name of the face that the plane leaves */
+function cutOff(kernel: Kernel, tool: Tool, plane: Frame, name: string, stepId: string): Tool | undefined {
+  const cut = attempt(kernel, () =>
+    parted(
+      kernel,
+      { ...tool, volume: 0 },
+      { words: '', first: (p) => heightOver(plane, p) > 0, make: (s) => [squareAcross(kernel, s, plane, tool.shape)] },
+      stepId,
+    ),
+  );
+  if (!cut.ok || !cut.value || cut.value.pieces.length < 2) return undefined;
+  const [rest, more] = cut.value.pieces.filter((p) => !p.first);
+  if (!rest || more) return undefined;
+  const names = nameFaces(kernel, rest.shape, cut.value.claims, stepId);
+  return { shape: rest.shape, faces: names.map((n) => (n.startsWith(`${stepId}/cut`) ? n.replace('/cut', `/${name}`) : n)) };
+}
+
+/** A body less what lies inside it and reaches out through its open faces. */
+function without(kernel: Kernel, body: KernelBody, tool: Tool, open: readonly FoundFace[], stepId: string): Result<KernelBody, Refused> {
+  const sewn = attempt(kernel, () => openedBy(kernel, body, tool, open, stepId));
+  if (sewn.ok && sewn.value) return ok(sewn.value);
+  // Where the two only touch, or a mouth has more than one border, the kernel intersects all with all.
+  const solid = verifySolid(kernel, tool.shape);
+  if (!solid.ok) return fail({ why: `the form inside does not close: ${solid.error.why}` });
+  const inside = asBody(solid.value, tool.faces);
+  const done = booleanOf(kernel, 'cut', body, [inside], { target: 'the body', tool: 'its inside' }, stepId);
+  return done.ok ? done : fail({ why: done.error.why, ...(done.error.at ? { at: done.error.at } : {}) });
+}
+
+/** Faces share their borders to rounding: what is sewn was one before. */
+const SEWN = 1e-5;
+
+/**
+ * The same without an intersection of skins that nowhere meet: the inside is cut off level with each open face, which gets its section as a hole.
+ * Undefined where that is not what comes of it, which the volume proves.
+ */
+function openedBy(kernel: Kernel, body: KernelBody, tool: Tool, open: readonly FoundFace[], stepId: string): KernelBody | undefined {
+  return scoped((s) => {
+    let inside = tool;
+    const rims: { face: Shape; name: string }[] = [];
+    for (const { face, index } of open) {
+      const plane = flatFrame(kernel, face);
+      const cut = plane && cutOff(kernel, inside, plane, `mouth${index}`, stepId);
+      if (!cut) return undefined;
+      inside = cut;
+    }
+    const inner = facesOf(kernel, inside.shape).map((face, i) => ({ face, name: inside.faces[i]! }));
+    for (const { face, index } of open) {
+      const mouths = inner.filter((f) => f.name.startsWith(`${stepId}/mouth${index}`));
+      let rim: TopoDS_Face = kernel.TopoDS.Face(face);
+      for (const mouth of mouths) {
+        const holed = withHole(kernel, s, rim, kernel.TopoDS.Face(mouth.face));
+        if (!holed) return undefined;
+        rim = holed;
+      }
+      rims.push({ face: rim, name: body.faces[index]! });
+    }
+    const shut = new Set(open.map((f) => f.index));
+    const outer = facesOf(kernel, body.shape).flatMap((face, i) => (shut.has(i) ? [] : [{ face: face as Shape, name: body.faces[i]! }]));
+    const sides = inner.filter((f) => !f.name.startsWith(`${stepId}/mouth`));
+    const given = [...outer, ...rims, ...sides.map(({ face, name }) => ({ face: face.Reversed() as Shape, name }))];
+    const sewing = s.keep(new kernel.BRepBuilderAPI_Sewing(SEWN, true, true, true, false));
+    for (const g of given) sewing.Add(g.face);
+    sewing.Perform();
+    if (sewing.NbFreeEdges() > 0) return undefined;
+    const maker = s.keep(new kernel.BRepBuilderAPI_MakeSolid());
+    const shells = s.keep(new kernel.TopExp_Explorer(sewing.SewedShape(), 'TopAbs_SHELL'));
+    for (; shells.More(); shells.Next()) maker.Add(kernel.TopoDS.Shell(s.keep(shells.Current())));
+    if (!maker.IsDone()) return undefined;
+    const solid = maker.Solid();
+    const shape = volumeOf(kernel, solid).volume < 0 ? solid.Reversed() : solid;
+    const expected = body.volume - Math.abs(volumeOf(kernel, inside.shape).volume);
+    const near = 1e-6 * body.volume;
+    const verified = verifySolid(kernel, shape, { volume: [expected - near, expected + near], inside: roughBounds(kernel, body.shape) });
+    if (!verified.ok) return undefined;
+    const claims = given.map((g): Claim => ({ shape: sewing.IsModified(g.face) ? sewing.Modified(g.face) : g.face, name: g.name }));
+    return asBody(verified.value, nameFaces(kernel, verified.value.shape, claims, stepId));
+  });
+}
+
+/** A flat face with a hole of the form of another on the same plane; undefined where that has holes of its own. */
+function withHole(kernel: Kernel, s: Scope, face: TopoDS_Face, hole: TopoDS_Face): TopoDS_Face | undefined {
+  if (subShapes(kernel, hole, 'TopAbs_WIRE').length !== 1) return undefined;
+  const wire = kernel.BRepTools.OuterWire(hole);
+  const wanted = areaOf(kernel, face) - areaOf(kernel, hole);
+  for (const way of [wire, kernel.TopoDS.Wire(wire.Reversed())]) {
+    const maker = s.keep(new kernel.BRepBuilderAPI_MakeFace(face, way));
+    if (!maker.IsDone()) continue;
+    const made = maker.Face();
+    if (Math.abs(areaOf(kernel, made) - wanted) < 1e-6 * wanted) return made;
+  }
+  return undefined;
 }
 
 /** The step that made the form, by the names of its faces. */
