@@ -254,17 +254,18 @@ export function hollow(
     if (outside) return ok(outside);
   }
   // A form inside reaches through flat faces only: others that are open leave plates, which are the kernel's.
-  if (body.form && side === 'inward' && open.every((f) => flatFrame(kernel, f.face))) {
-    const inside = formHollow(kernel, body, body.form, open, wall, stepId);
-    if (inside.ok || body.faces.length > MOST_FACES) return inside;
-  }
+  const form = side === 'inward' && open.every((f) => flatFrame(kernel, f.face)) ? body.form : undefined;
+  if (form && body.faces.length > MOST_FACES) return formHollow(kernel, body, form, open, wall, stepId);
   const first = kernelHollow(kernel, body, open, { asked: wall, built: wall }, stepId, side);
-  if (first.ok || first.error.wall === undefined) return first;
+  if (first.ok) return first;
   // Beside creases that fade, the kernel's joins cut into the wall: a little more is built, and what is asked is kept.
-  const built = wall + 1.02 * (wall - first.error.wall);
-  if (built <= wall || built > MOST_MORE * wall) return first;
-  const again = kernelHollow(kernel, body, open, { asked: wall, built }, stepId, side);
-  return again.ok ? again : first;
+  const built = first.error.wall === undefined ? wall : wall + 1.02 * (wall - first.error.wall);
+  if (built > wall && built <= MOST_MORE * wall) {
+    const again = kernelHollow(kernel, body, open, { asked: wall, built }, stepId, side);
+    if (again.ok) return again;
+  }
+  const inside = form && formHollow(kernel, body, form, open, wall, stepId);
+  return inside?.ok ? inside : first;
 }
 
 /** The kernel's shell of a form of more faces takes minutes. */
