@@ -1,7 +1,7 @@
 /** A cage edited in the real interface: picked on the stage, shaped by sentences, handle and keys, kept symmetric, mended, made solid. */
 import AxeBuilder from '@axe-core/playwright';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { type App, measured, openApp } from '../support/browser';
+import { type App, emptyBench, measured, openApp } from '../support/browser';
 
 let app: App;
 beforeAll(async () => {
@@ -11,19 +11,12 @@ afterAll(() => app?.close());
 
 it('shapes a rounded box by its cage: faces drawn out and moved on both sides, an opening filled, what can’t be refused in words', async () => {
   const { page, errors } = await app.page();
-  await page.goto(app.url);
-  await page.getByRole('button', { name: 'New project' }).click();
-  await page
-    .getByTestId('build-summary')
-    .getByText(/^1 done/)
-    .waitFor({ timeout: 60_000 });
+  await emptyBench(page, app.url);
   const built = async (): Promise<void> => {
     await page.waitForFunction(() => /^1 done/.test(document.querySelector('[data-testid=build-summary]')?.textContent ?? ''), null, {
       timeout: 120_000,
     });
   };
-  await page.getByRole('button', { name: 'More for step 1' }).click();
-  await page.getByRole('menuitem', { name: 'Delete' }).click();
   await page.getByText('next step…').click();
   await page.getByPlaceholder('what should happen next?').fill('Form a rounded');
   await page.getByRole('option', { name: /Form a rounded box/ }).click();
@@ -321,14 +314,7 @@ it('takes a cage from an OBJ file, and says why another is none', async () => {
 
 it('pulls the columns of a cap in, each by itself, though its stem is bent and has no partners', async () => {
   const { page, errors } = await app.page();
-  await page.goto(app.url);
-  await page.getByRole('button', { name: 'New project' }).click();
-  await page
-    .getByTestId('build-summary')
-    .getByText(/^1 done/)
-    .waitFor({ timeout: 60_000 });
-  await page.getByRole('button', { name: 'More for step 1' }).click();
-  await page.getByRole('menuitem', { name: 'Delete' }).click();
+  await emptyBench(page, app.url);
   await page.getByText('next step…').click();
   await page.getByPlaceholder('what should happen next?').fill('cylinder');
   await page.getByRole('option', { name: /^Form a tube/ }).click();
@@ -397,6 +383,17 @@ it('pulls the columns of a cap in, each by itself, though its stem is bent and h
   await page.getByRole('button', { name: 'Front', exact: true }).click();
   await page.waitForTimeout(900);
   const stage = (await page.locator('canvas').boundingBox())!;
+  // A frame takes what is seen of the cage.
+  await press('vertices');
+  await page.keyboard.down('Shift');
+  await page.mouse.move(stage.x + 0.2 * stage.width, stage.y + 0.5 * stage.height);
+  await page.mouse.down();
+  await page.mouse.move(stage.x + 0.8 * stage.width, stage.y + 0.88 * stage.height, { steps: 6 });
+  await page.mouse.up();
+  await page.keyboard.up('Shift');
+  await picked(/^\d+ vertices/);
+  await press('none');
+  await press('faces');
   await page.mouse.dblclick(stage.x + stage.width / 2 + 15, stage.y + stage.height * 0.585);
   await picked(/8 faces/);
   await form.getByRole('combobox', { name: 'Side of the plane' }).selectOption('under');

@@ -2,7 +2,7 @@
 import { readFileSync } from 'node:fs';
 import AxeBuilder from '@axe-core/playwright';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { type App, measured, openApp } from '../support/browser';
+import { type App, emptyBench, measured, openApp } from '../support/browser';
 
 let app: App;
 beforeAll(async () => {
@@ -12,12 +12,7 @@ afterAll(() => app?.close());
 
 it('goes from a plain tube of rings to a twisted vessel, made solid, hollowed, its wall checked, exported', async () => {
   const { page, errors } = await app.page();
-  await page.goto(app.url);
-  await page.getByRole('button', { name: 'New project' }).click();
-  await page
-    .getByTestId('build-summary')
-    .getByText(/^1 done/)
-    .waitFor({ timeout: 60_000 });
+  await emptyBench(page, app.url);
   const built = (count: number): Promise<unknown> =>
     page.waitForFunction(
       (n) => new RegExp(`^${n} done`).test(document.querySelector('[data-testid=build-summary]')?.textContent ?? ''),
@@ -29,9 +24,6 @@ it('goes from a plain tube of rings to a twisted vessel, made solid, hollowed, i
     await page.getByPlaceholder('what should happen next?').fill(what);
     await page.getByRole('option', { name: label }).first().click();
   };
-  // The body a new project begins with makes room.
-  await page.getByRole('button', { name: 'More for step 1' }).click();
-  await page.getByRole('menuitem', { name: 'Delete' }).click();
   await next('Form a tube', /Form a tube/);
   await built(1);
 

@@ -59,3 +59,15 @@ export const measured = (page: Page): Promise<unknown> =>
   page.waitForFunction(() => document.querySelector('[data-testid=gauge-state]')?.textContent === 'against the brief', null, {
     timeout: 150_000,
   });
+
+/** A new project whose first body has made room: an empty bench. */
+export async function emptyBench(page: Page, url: string): Promise<void> {
+  await page.goto(url);
+  await page.getByRole('button', { name: 'New project' }).click();
+  await page
+    .getByTestId('build-summary')
+    .getByText(/^1 done/)
+    .waitFor({ timeout: 60_000 });
+  await page.getByRole('button', { name: 'More for step 1' }).click();
+  await page.getByRole('menuitem', { name: 'Delete' }).click();
+}

@@ -24,9 +24,9 @@ import type { ScreenFrame } from '../state/asked';
 import { setBench, useBench } from '../state/bench';
 import { cageStep, endDrag, readCage, setShaping, shape, stillPicked, useShaping } from '../state/shaping';
 import { facesGeometry } from './cageGeometry';
+import { frameDrag, placeOver, STILL, secondClicks } from './gestures';
 import { Label } from './Label';
 import { listen } from './listen';
-import { TWICE } from './usePointer';
 import { Wire } from './Wire';
 
 /** Within so many pixels of the pointer a vertex or an edge is met. */
@@ -241,7 +241,7 @@ function usePicking(cage: Cage, plane: Frame): void {
     };
     const find = (e: PointerEvent): Picked | null => {
       const box = element.getBoundingClientRect();
-      const [x, y] = [e.clientX - box.left, e.clientY - box.top];
+      const { x, y } = placeOver(element, e);
       raycaster.setFromCamera(new THREE.Vector2((x / box.width) * 2 - 1, 1 - (y / box.height) * 2), camera);
       const { mesh, faceOf, cage: c } = skinOf();
       const hit = raycaster.intersectObject(mesh)[0];
@@ -283,11 +283,11 @@ function usePicking(cage: Cage, plane: Frame): void {
     };
     /** The side of a face nearest to the pointer. */
     const sideOf = (e: PointerEvent, face: number): Edge => {
-      const box = element.getBoundingClientRect();
-      const { sx, sy } = seen(box);
+      const { x, y } = placeOver(element, e);
+      const { sx, sy } = seen(element.getBoundingClientRect());
       const f = state.current.cage.faces[face]!;
       const sides = f.map((v, i): Edge => [v, f[(i + 1) % f.length]!]);
-      const far = ([v, w]: Edge): number => away(e.clientX - box.left, e.clientY - box.top, [sx[v]!, sy[v]!], [sx[w]!, sy[w]!]).distance;
+      const far = ([v, w]: Edge): number => away(x, y, [sx[v]!, sy[v]!], [sx[w]!, sy[w]!]).distance;
       return sides.reduce((a, b) => (far(b) < far(a) ? b : a));
     };
     /** Everything of the cage within a frame on the screen that nothing hides; edges and faces that lie in it whole. */
@@ -306,43 +306,28 @@ function usePicking(cage: Cage, plane: Frame): void {
       return pickedAs(c, { kind: 'vertices', vertices }, useShaping.getState().kind);
     };
     let down: { x: number; y: number } | null = null;
-    let last: { x: number; y: number; time: number } | null = null;
+    const frames = frameDrag(element, () => state.current.controls);
+    const isSecond = secondClicks();
     const move = (e: PointerEvent): void => {
-      const { frame } = useBench.getState();
-      if (frame && down) {
-        const box = element.getBoundingClientRect();
-        setBench({ frame: { ...frame, x1: e.clientX - box.left, y1: e.clientY - box.top } });
-        return;
-      }
-      if (e.buttons !== 0 || useBench.getState().picking) return;
+      if (frames.move(e) || e.buttons !== 0 || useBench.getState().picking) return;
       const under = find(e);
       if (JSON.stringify(under) !== JSON.stringify(useShaping.getState().under)) setShaping({ under });
     };
     const press = (e: PointerEvent): void => {
       down = e.button === 0 ? { x: e.clientX, y: e.clientY } : null;
-      if (!down || !e.shiftKey || useBench.getState().picking) return;
-      // The view stands still while the frame is drawn.
-      if (state.current.controls) state.current.controls.enabled = false;
-      const box = element.getBoundingClientRect();
-      const [x, y] = [e.clientX - box.left, e.clientY - box.top];
-      setBench({ frame: { x0: x, y0: y, x1: x, y1: y } });
+      if (down && e.shiftKey && !useBench.getState().picking) frames.begin(e);
     };
     const release = (e: PointerEvent): void => {
-      const { frame, picking } = useBench.getState();
       const { picked, kind } = useShaping.getState();
       const own = stillPicked(picked, state.current.cage);
-      if (frame && down) {
-        if (state.current.controls) state.current.controls.enabled = true;
-        setBench({ frame: null });
-        if (Math.hypot(frame.x1 - frame.x0, frame.y1 - frame.y0) > 4) {
-          setShaping({ picked: combined('add', own, within(frame)), refusal: null, note: null });
-          return;
-        }
+      const frame = frames.end();
+      if (frame) {
+        setShaping({ picked: combined('add', own, within(frame)), refusal: null, note: null });
+        return;
       }
-      if (!down || picking || Math.hypot(e.clientX - down.x, e.clientY - down.y) > 4) return;
+      if (!down || useBench.getState().picking || Math.hypot(e.clientX - down.x, e.clientY - down.y) > STILL) return;
       const one = find(e);
-      const twice = last !== null && e.timeStamp - last.time < TWICE && Math.hypot(e.clientX - last.x, e.clientY - last.y) < 5;
-      last = twice ? null : { x: e.clientX, y: e.clientY, time: e.timeStamp };
+      const twice = isSecond(e);
       if (one && twice) {
         const row = goingOn(state.current.cage, one, one.kind === 'faces' ? sideOf(e, one.faces[0]!) : undefined);
         setShaping({ picked: combined(e.shiftKey ? 'add' : 'replace', own, row), refusal: null, note: null });

@@ -11,6 +11,7 @@ import { type SectionCut, setBench, useBench } from '../state/bench';
 import { pickMeasured } from '../state/inspecting';
 import { type Picked, takePick, takePicks } from '../state/picking';
 import { chainOf, withinFrame } from './frame';
+import { frameDrag, placeOver, STILL, secondClicks } from './gestures';
 import { listen } from './listen';
 import { edgeUnder, faceUnder, onScreen } from './pick';
 
@@ -32,10 +33,9 @@ export function usePointer(project: Project, scenes: readonly BodyScene[], off: 
   state.current = { project, scenes, off, controls };
   useEffect(() => {
     const element = gl.domElement;
-    const place = (e: PointerEvent): { x: number; y: number } => {
-      const box = element.getBoundingClientRect();
-      return { x: e.clientX - box.left, y: e.clientY - box.top };
-    };
+    const place = (e: PointerEvent): { x: number; y: number } => placeOver(element, e);
+    const frames = frameDrag(element, () => state.current.controls);
+    const isSecond = secondClicks();
     const find = (e: PointerEvent): Hit | null => {
       const box = element.getBoundingClientRect();
       const pointer = { ...place(e), width: box.width, height: box.height };
@@ -58,7 +58,6 @@ export function usePointer(project: Project, scenes: readonly BodyScene[], off: 
       return best && onFaces ? { body: best.body, face: best.face, edge: -1, at: best.at.toArray() } : null;
     };
     let down: { x: number; y: number } | null = null;
-    let last: { x: number; y: number; time: number } | null = null;
     /** Takes what is within the frame that was drawn. */
     const takeFrame = (frame: ScreenFrame, how: 'wholly' | 'partly'): void => {
       const { picking, section } = useBench.getState();
@@ -74,13 +73,7 @@ export function usePointer(project: Project, scenes: readonly BodyScene[], off: 
       );
     };
     const move = (e: PointerEvent): void => {
-      const { frame } = useBench.getState();
-      if (frame) {
-        const { x, y } = place(e);
-        setBench({ frame: { ...frame, x1: x, y1: y } });
-        return;
-      }
-      if (e.buttons !== 0 || state.current.off) return;
+      if (frames.move(e) || e.buttons !== 0 || state.current.off) return;
       const hit = find(e);
       setHover(hit);
       setBench({ hover: hit ? { words: wordsOf(hit, state.current.project), ...place(e) } : null });
@@ -89,22 +82,14 @@ export function usePointer(project: Project, scenes: readonly BodyScene[], off: 
       down = { x: e.clientX, y: e.clientY };
       setBench({ hover: null });
       if (!e.shiftKey || e.button !== 0 || state.current.off || !framed(useBench.getState().picking)) return;
-      // The view stands still while the frame is drawn.
-      if (state.current.controls) state.current.controls.enabled = false;
-      const { x, y } = place(e);
-      setBench({ frame: { x0: x, y0: y, x1: x, y1: y } });
+      frames.begin(e);
     };
     const release = (e: PointerEvent): void => {
-      const { frame } = useBench.getState();
-      if (frame) {
-        if (state.current.controls) state.current.controls.enabled = true;
-        setBench({ frame: null });
-        if (Math.hypot(frame.x1 - frame.x0, frame.y1 - frame.y0) > 4) return takeFrame(frame, e.altKey ? 'partly' : 'wholly');
-      }
-      if (!down || state.current.off || Math.hypot(e.clientX - down.x, e.clientY - down.y) > 4) return;
+      const frame = frames.end();
+      if (frame) return takeFrame(frame, e.altKey ? 'partly' : 'wholly');
+      if (!down || state.current.off || Math.hypot(e.clientX - down.x, e.clientY - down.y) > STILL) return;
       const hit = find(e);
-      const twice = last !== null && e.timeStamp - last.time < TWICE && Math.hypot(e.clientX - last.x, e.clientY - last.y) < 5;
-      last = twice ? null : { x: e.clientX, y: e.clientY, time: e.timeStamp };
+      const twice = isSecond(e);
       const { picking } = useBench.getState();
       if (hit && twice && hit.edge >= 0 && framed(picking) && picking.what !== 'faces') pickChain(hit);
       else if (hit) pick(hit, state.current.project);
@@ -127,9 +112,6 @@ function wordsOf(hit: Hit, project: Project): string {
 }
 
 const PLACES = { low: 'lower end', middle: 'middle', high: 'upper end' } as const;
-
-/** Two clicks at one place within this count as one that takes all that go on, ms. */
-export const TWICE = 400;
 
 /** What a cut leaves. */
 const uncut =
