@@ -1,5 +1,4 @@
 /** What the engine tells the page and the headless runner. Plain data, so that it crosses a worker's border. */
-
 import type { Readings } from '../core/brief/gauges';
 import type { Frame } from '../core/curves/frame';
 import type { Cage } from '../core/form/cage';

@@ -132,25 +132,19 @@ function degreeOf(curve: Pick<BRepAdaptor_Curve2d, 'GetType' | 'IsRational' | 'D
 function piecesOf(kernel: Kernel, s: Scope, edge: Edge, face: TopoDS_Face, back: boolean): BorderPiece[] {
   const curve = s.keep(new kernel.BRepAdaptor_Curve2d(edge, face));
   const [point, slope] = [s.keep(new kernel.gp_Pnt2d()), s.keep(new kernel.gp_Vec2d())];
-  const count = curve.NbIntervals('GeomAbs_CN');
-  const ends = s.keep(new kernel.NCollection_Array1_double(1, count + 1));
-  curve.Intervals(ends, 'GeomAbs_CN');
+  const ends = listOf(kernel, s, curve.NbIntervals('GeomAbs_CN'), (a) => curve.Intervals(a, 'GeomAbs_CN'));
   const degree = degreeOf(curve);
   const parts = degree === undefined ? BENT : Math.ceil(degree / DEGREES_A_PIECE);
   const asked = (t: number): readonly [number, number, number, number] => {
     curve.D1(t, point, slope);
     return [point.X(), point.Y(), slope.X(), slope.Y()];
   };
-  const out: BorderPiece[] = [];
-  for (let i = 1; i <= count; i++) {
-    const [a, b] = [ends.Value(i), ends.Value(i + 1)];
+  return ends.slice(1).flatMap((b, i) => {
+    const a = ends[i]!;
     const at = degree === undefined ? asked : polynomialThrough(degree, a, b, asked);
-    for (let k = 0; k < parts; k++) {
-      const [from, to] = [a + ((b - a) * k) / parts, a + ((b - a) * (k + 1)) / parts];
-      out.push(back ? { from: to, to: from, at } : { from, to, at });
-    }
-  }
-  return out;
+    const cuts = inParts([a, b], parts);
+    return cuts.slice(1).map((to, k): BorderPiece => (back ? { from: to, to: cuts[k]!, at } : { from: cuts[k]!, to, at }));
+  });
 }
 
 /** The surface of a face: by formula where it has one, by its poles where it is a spline, and by asking the kernel else. */

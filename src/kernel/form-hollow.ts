@@ -17,6 +17,7 @@ import { squareAcross } from './prism';
 import { flatFrame } from './refer';
 import type { FoundFace } from './select';
 import { facesOf, roughBounds, subShapes } from './shapes';
+import { type Given, sewFaces } from './skin';
 import { parted } from './steps/split';
 import { weldedMesh } from './tessellate';
 import { verifySolid, verifyWall } from './verify';
@@ -127,9 +128,6 @@ function without(kernel: Kernel, body: KernelBody, tool: Tool, open: readonly Fo
   return done.ok ? done : fail({ why: done.error.why, ...(done.error.at ? { at: done.error.at } : {}) });
 }
 
-/** Faces share their borders to rounding: what is sewn was one before. */
-const SEWN = 1e-5;
-
 /**
  * The same without an intersection of skins that nowhere meet: the inside is cut off level with each open face, which gets its section as a hole.
  * Undefined where that is not what comes of it, which the volume proves.
@@ -137,7 +135,6 @@ const SEWN = 1e-5;
 function openedBy(kernel: Kernel, body: KernelBody, tool: Tool, open: readonly FoundFace[], stepId: string): KernelBody | undefined {
   return scoped((s) => {
     let inside = tool;
-    const rims: { face: Shape; name: string }[] = [];
     for (const { face, index } of open) {
       const plane = flatFrame(kernel, face);
       const cut = plane && cutOff(kernel, inside, plane, `mouth${index}`, stepId);
@@ -145,37 +142,39 @@ function openedBy(kernel: Kernel, body: KernelBody, tool: Tool, open: readonly F
       inside = cut;
     }
     const inner = facesOf(kernel, inside.shape).map((face, i) => ({ face, name: inside.faces[i]! }));
+    const rims: Given[] = [];
     for (const { face, index } of open) {
-      const mouths = inner.filter((f) => f.name.startsWith(`${stepId}/mouth${index}`));
-      let rim: TopoDS_Face = kernel.TopoDS.Face(face);
-      for (const mouth of mouths) {
-        const holed = withHole(kernel, s, rim, kernel.TopoDS.Face(mouth.face));
-        if (!holed) return undefined;
-        rim = holed;
-      }
+      let rim: TopoDS_Face | undefined = kernel.TopoDS.Face(face);
+      for (const mouth of inner.filter((f) => f.name.startsWith(`${stepId}/mouth${index}`)))
+        rim = rim && withHole(kernel, s, rim, kernel.TopoDS.Face(mouth.face));
+      if (!rim) return undefined;
       rims.push({ face: rim, name: body.faces[index]! });
     }
     const shut = new Set(open.map((f) => f.index));
-    const outer = facesOf(kernel, body.shape).flatMap((face, i) => (shut.has(i) ? [] : [{ face: face as Shape, name: body.faces[i]! }]));
+    const outer = facesOf(kernel, body.shape).flatMap((face, i): Given[] => (shut.has(i) ? [] : [{ face, name: body.faces[i]! }]));
     const sides = inner.filter((f) => !f.name.startsWith(`${stepId}/mouth`));
-    const given = [...outer, ...rims, ...sides.map(({ face, name }) => ({ face: face.Reversed() as Shape, name }))];
-    const sewing = s.keep(new kernel.BRepBuilderAPI_Sewing(SEWN, true, true, true, false));
-    for (const g of given) sewing.Add(g.face);
-    sewing.Perform();
-    if (sewing.NbFreeEdges() > 0) return undefined;
-    const maker = s.keep(new kernel.BRepBuilderAPI_MakeSolid());
-    const shells = s.keep(new kernel.TopExp_Explorer(sewing.SewedShape(), 'TopAbs_SHELL'));
-    for (; shells.More(); shells.Next()) maker.Add(kernel.TopoDS.Shell(s.keep(shells.Current())));
-    if (!maker.IsDone()) return undefined;
-    const solid = maker.Solid();
-    const shape = volumeOf(kernel, solid).volume < 0 ? solid.Reversed() : solid;
+    const given = [...outer, ...rims, ...sides.map(({ face, name }): Given => ({ face: face.Reversed(), name }))];
+    // With nothing open the two are skins apart, and nothing is sewn.
+    const made =
+      open.length > 0 ? sewFaces(kernel, s, given) : { shape: around(kernel, s, body.shape, inside.shape), claims: asClaims(given) };
+    if (!made) return undefined;
     const expected = body.volume - Math.abs(volumeOf(kernel, inside.shape).volume);
     const near = 1e-6 * body.volume;
-    const verified = verifySolid(kernel, shape, { volume: [expected - near, expected + near], inside: roughBounds(kernel, body.shape) });
+    const verified = verifySolid(kernel, made.shape, {
+      volume: [expected - near, expected + near],
+      inside: roughBounds(kernel, body.shape),
+    });
     if (!verified.ok) return undefined;
-    const claims = given.map((g): Claim => ({ shape: sewing.IsModified(g.face) ? sewing.Modified(g.face) : g.face, name: g.name }));
-    return asBody(verified.value, nameFaces(kernel, verified.value.shape, claims, stepId));
+    return asBody(verified.value, nameFaces(kernel, verified.value.shape, made.claims, stepId));
   });
+}
+
+const asClaims = (given: readonly Given[]): Claim[] => given.map(({ face, name }) => ({ shape: face, name }));
+
+/** A solid with a cavity in it. */
+function around(kernel: Kernel, s: Scope, outer: Shape, inner: Shape): Shape {
+  const [skin, inside] = [outer, inner.Reversed()].map((shape) => kernel.TopoDS.Shell(subShapes(kernel, shape, 'TopAbs_SHELL')[0]!));
+  return s.keep(new kernel.BRepBuilderAPI_MakeSolid(skin!, inside!)).Solid();
 }
 
 /** A flat face with a hole of the form of another on the same plane; undefined where that has holes of its own. */

@@ -171,8 +171,8 @@ const [TRIED, LED] = [4, 6];
 /**
  * The least distance between faces of the cavity and of the old skin. The mesh tells for every pair of faces that are next to each other where
  * it may lie; from there each place is led to the nearest one of the exact other face, and back, until it is no nearer.
+ * @param apart how much nearer two faces may be than the mesh says, mm
  */
-/** @param apart how much nearer two faces may be than the mesh says, mm */
 function leastBetween(
   kernel: Kernel,
   skin: TriMesh,

@@ -47,14 +47,17 @@ export function CageSymmetry({
     if (!partners.ok) {
       const parts = partnersOf(texts, { ...next, partly: true }, NEARLY);
       const alone = parts.ok ? aloneIn(parts.value) : [];
-      // What stands in the way is shown where it is.
-      if (alone.length > 0) setShaping({ picked: { kind: 'vertices', vertices: alone }, kind: 'vertices' });
       setShaping({
-        refusal:
-          alone.length > 0
-            ? `It is not ${symmetryWords(next)}: ${alone.length} of ${texts.vertices.length} vertices have no partners; they are picked.`
-            : `It is not: ${partners.error.what}.`,
+        refusal: `It is not: ${partners.error.what}.`,
         note: null,
+        // What stands in the way is shown where it is.
+        ...(alone.length > 0
+          ? {
+              picked: { kind: 'vertices', vertices: alone },
+              kind: 'vertices',
+              refusal: `It is not ${symmetryWords(next)}: ${alone.length} of ${texts.vertices.length} vertices have no partners; they are picked.`,
+            }
+          : {}),
       });
       return false;
     }

@@ -2,17 +2,16 @@
  * What a cage's layout does to its skin: places where the limit is not plain, or not what was meant. Each finding has its place, why it
  * matters, and how strong it is, measured on the limit where that can be measured.
  */
-import { along, distance, dot, minus, triple, unit } from '../geometry/vectors';
-import { buildBvh } from '../mesh/bvh';
+import { along, distance, dot, minus, triple } from '../geometry/vectors';
 import { bounds } from '../mesh/mesh';
-import { selfCrossings } from '../mesh/self-crossings';
 import { type Cage, type CageFault, edgeCount, type Net, netOf, type P3, placeAt, SHARP, vertexCount } from './cage';
 import { circleThrough } from './circle';
 import type { Edit } from './edit/edit';
 import type { Picked } from './edit/select';
 import { borderLoops, type Edge, edgeKey, edgesOfLoop, endsOf, facesBeside, loopThrough, type Topology, topologyOf } from './edit/topology';
-import { limitMesh, limitOn, vertexLimits } from './limit';
-import { faceArea, faceNormal } from './starts';
+import { limitOn, vertexLimits } from './limit';
+import { faceArea } from './starts';
+import { crossings, type Slit, slitsIn } from './torn';
 
 export type FindingKind =
   | 'valence'
@@ -51,12 +50,6 @@ export interface Finding {
 
 /** Vertices nearer than this share of the cage's size are doubled. */
 const DOUBLED = 1e-4;
-/** Borders nearer to each other than this share of their edges are a slit. */
-const SLIT = 0.15;
-/** Cosine of the angle between faces that look away from each other. */
-const AWAY = -0.5;
-/** Triangles of the skin that are looked through for places where it passes through itself. */
-const MOST_TRIANGLES = 60_000;
 
 const middle = (points: readonly P3[]): P3 => triple((k) => points.reduce((s, p) => s + p[k]!, 0) / points.length);
 
@@ -65,6 +58,26 @@ const middle = (points: readonly P3[]): P3 => triple((k) => points.reduce((s, p)
  * @param panel it is to be a surface, whose borders are meant
  */
 export function findings(cage: Cage, panel = false): Finding[] {
+  const net = netOf(cage);
+  const layout = layoutFindings(cage, panel);
+  if (!net.ok) return layout;
+  const { min, max } = bounds(net.value.places);
+  const crossing = crossings(net.value, distance(min, max)).map(
+    ({ f, g, at, length }): Finding => ({
+      kind: 'crossing',
+      what:
+        f === g ? `The skin of face ${f + 1} passes through itself.` : `The skin of face ${f + 1} passes through that of face ${g + 1}.`,
+      why: `along ${length.toFixed(length < 1 ? 2 : 1)} mm`,
+      grave: true,
+      at,
+      weight: length,
+    }),
+  );
+  return graveFirst([...layout, ...crossing]);
+}
+
+/** The same without what only the refined skin tells: nothing of that can be mended by itself. */
+export function layoutFindings(cage: Cage, panel: boolean): Finding[] {
   const [built, known] = [netOf(cage), topologyOf(cage)];
   if (!built.ok) return [noSurface(cage, built.error)];
   if (!known.ok) return [noSurface(cage, known.error)];
@@ -161,7 +174,7 @@ export function findings(cage: Cage, panel = false): Finding[] {
         );
     }
   }
-  const slits = slitsIn(cage, t, size);
+  const slits = slitsIn(cage, t, DOUBLED * size);
   for (const { at, gap, edges, vertices } of slits)
     put(
       'slit',
@@ -205,17 +218,10 @@ export function findings(cage: Cage, panel = false): Finding[] {
       edit: { do: 'weld', within: cell },
       picked: { kind: 'vertices', vertices },
     });
-  for (const { f, g, at, length } of crossings(net, size))
-    put(
-      'crossing',
-      at,
-      f === g ? `The skin of face ${f + 1} passes through itself.` : `The skin of face ${f + 1} passes through that of face ${g + 1}.`,
-      `along ${length.toFixed(length < 1 ? 2 : 1)} mm`,
-      length,
-      true,
-    );
-  return out.sort((x, y) => Number(y.grave) - Number(x.grave) || y.weight - x.weight);
+  return graveFirst(out);
 }
+
+const graveFirst = (found: Finding[]): Finding[] => found.sort((x, y) => Number(y.grave) - Number(x.grave) || y.weight - x.weight);
 
 /** What is said of a cage that can't be refined at all. */
 function noSurface(cage: Cage, fault: CageFault): Finding {
@@ -279,9 +285,10 @@ function loopFindings(cage: Cage, net: Net, size: number, t: Topology, slits: re
     for (const [a, b] of edges) met.add(edgeKey(a, b));
     if (!loop.closed || loop.vertices.length < 6) continue;
     const picked: Picked = { kind: 'edges', edges };
-    const { off, radius, at, flat } = offCircle(loop.vertices.map(limit));
+    const smooth = loop.vertices.map(limit);
+    const { off, radius, at, flat } = offCircle(smooth);
     const count = `The loop of ${edges.length} edges`;
-    if (flat < 0.02 * radius && off > ROUND_ENOUGH * radius && off < MEANT_ROUND * radius && !isPattern(loop.vertices.map(limit)))
+    if (flat < 0.02 * radius && off > ROUND_ENOUGH * radius && off < MEANT_ROUND * radius && !isPattern(smooth))
       unround.push({ vertices: loop.vertices, edges, off, radius, at });
     const lengths = edges.map(([a, b]) => Math.hypot(...minus(cage.vertices[a]!, cage.vertices[b]!)));
     const ratios = lengths.map((l, i) => {
@@ -389,66 +396,6 @@ function offCircle(places: readonly P3[]): { off: number; radius: number; flat: 
   const offs = places.map((p, i) => Math.abs(Math.hypot(...along(minus(p, circle.middle), circle.normal, -heights[i]!)) - circle.radius));
   const off = Math.max(...offs);
   return { off, radius: circle.radius, flat: Math.max(...heights.map(Math.abs)), at: places[offs.indexOf(off)]! };
-}
-
-/** Faces whose smooth skins pass through each other, with a place and how long the line is that they share, mm. */
-function crossings(net: Net, size: number): { f: number; g: number; at: P3; length: number }[] {
-  const quads = net.vertex.length / 4;
-  const levels = [3, 2].find((l) => 2 * quads * 4 ** l <= MOST_TRIANGLES) ?? 1;
-  const { places, indices, faceOf } = limitMesh(net, levels);
-  const out = new Map<string, { f: number; g: number; at: P3; length: number }>();
-  for (const c of selfCrossings(buildBvh({ positions: places, indices, faceOf }), Math.max(2e-5, size * 8e-7))) {
-    const [f, g] = [Math.min(faceOf[c.a]!, faceOf[c.b]!), Math.max(faceOf[c.a]!, faceOf[c.b]!)];
-    const known = out.get(`${f} ${g}`);
-    if (known) known.length += c.length;
-    else out.set(`${f} ${g}`, { f, g, at: c.at, length: c.length });
-  }
-  // Facets of a tight place graze each other a little.
-  return [...out.values()].filter((c) => c.length > 1e-4 * size);
-}
-
-interface Slit {
-  /** Where it is widest. */
-  readonly at: P3;
-  /** How wide, mm. */
-  readonly gap: number;
-  readonly edges: number;
-  /** Of both sides. */
-  readonly vertices: readonly number[];
-}
-
-/** Borders that run so near to each other that they can only be meant as one, but are farther apart than doubled vertices. */
-function slitsIn(cage: Cage, t: Topology, size: number): Slit[] {
-  const near = DOUBLED * size;
-  const rows = borderLoops(t);
-  const all = rows.flat();
-  const normalsAt = (v: number): P3[] =>
-    t.rings[v]!.faces.map((f) => unit(faceNormal(cage.faces[f]!.map((w) => cage.vertices[w]!))) ?? [0, 0, 0]);
-  const lookAway = (v: number, u: number): boolean => {
-    const others = normalsAt(u);
-    return normalsAt(v).some((n) => others.some((m) => dot(n, m) < AWAY));
-  };
-  return rows.flatMap((row) => {
-    const found = new Set<number>();
-    let [gap, at]: [number, P3] = [0, [0, 0, 0]];
-    let pairs = 0;
-    row.forEach((v, i) => {
-      const [before, next] = [row.at(i - 1)!, row[(i + 1) % row.length]!];
-      const p = cage.vertices[v]!;
-      const reach = SLIT * Math.min(distance(p, cage.vertices[before]!), distance(p, cage.vertices[next]!));
-      for (const u of all) {
-        if (u === v || u === before || u === next) continue;
-        const d = distance(p, cage.vertices[u]!);
-        // The two sides of a fin or a groove that ends in the border look away from each other.
-        if (!(d > near && d < reach) || lookAway(v, u)) continue;
-        pairs++;
-        found.add(v).add(u);
-        if (d > gap) [gap, at] = [d, p];
-      }
-    });
-    // Both sides of a slit see it.
-    return pairs > 1 ? [{ at, gap, edges: pairs / 2 + 1, vertices: [...found] }] : [];
-  });
 }
 
 /** How far a loop of vertices lies off a circle, on the limit, mm: largest distance from the circle that fits it best. */

@@ -3,13 +3,15 @@
  * steps, each against the direction it faces by then, so that it does not fold where a ridge is narrow; then it is measured all over, and
  * goes in farther where it is too near.
  */
-import { buildBvh, type ClosestHit, closestOpposing } from '../mesh/bvh';
+import { type Bvh, buildBvh, type ClosestHit, closestOpposing } from '../mesh/bvh';
 import { bounds, diagonal } from '../mesh/mesh';
-import { selfCrossings } from '../mesh/self-crossings';
+import { crossingApart, selfCrossings } from '../mesh/self-crossings';
 import { fail, ok, type Result } from '../result';
 import { type Cage, edgeCount, faceCount, type Net, netOf, type P3, placeAt, SHARP, vertexCount } from './cage';
 import { limitMesh, vertexLimits } from './limit';
 import { refine } from './refine';
+import { levelWithin, limitSkin } from './skin';
+import { GRAZES } from './torn';
 
 export interface InsideForm {
   readonly cage: Cage;
@@ -36,21 +38,13 @@ const MARGIN = 2e-3;
 export function insideForm(cage: Cage, wall: number): Result<InsideForm, NoInside> {
   const net = netOf(cage);
   if (!net.ok) return fail({ why: net.error.what, at: cage.vertices[0]! });
-  const outside = skinOver(net.value);
+  const outside = limitSkin(net.value, levelWithin(net.value, 5, 2, MOST_TRIANGLES));
   const coarse = insideOn(net.value, outside, wall);
   if (coarse.ok && coarse.value.most <= EVEN * wall)
     return ok({ ...coarse.value, cage: { ...cage, vertices: coarse.value.cage.vertices } });
   if (faceCount(net.value) > MOST_REFINED) return coarse;
   const fine = insideOn(refine(net.value), outside, wall);
   return fine.ok || !coarse.ok ? fine : coarse;
-}
-
-type Skin = ReturnType<typeof buildBvh>;
-
-function skinOver(net: Net): Skin {
-  const levels = [5, 4, 3].find((l) => 2 * net.vertex.length * 4 ** (l - 1) <= MOST_TRIANGLES) ?? 2;
-  const { places, indices, faceOf } = limitMesh(net, levels);
-  return buildBvh({ positions: places, indices, faceOf });
 }
 
 const hit: ClosestHit = { distance: 0, triangle: -1, x: 0, y: 0, z: 0 };
@@ -62,7 +56,7 @@ const [ROUNDS, SHARE] = [40, 1.1];
 /** Rounds after which vertices are evened out no more. */
 const SETTLES = 12;
 
-function insideOn(net: Net, outside: Skin, wall: number): Result<InsideForm, NoInside> {
+function insideOn(net: Net, outside: Bvh, wall: number): Result<InsideForm, NoInside> {
   const size = diagonal(bounds(net.places));
   const beside = neighbours(net);
   let places: Places = Float64Array.from(net.places);
@@ -97,8 +91,8 @@ function insideOn(net: Net, outside: Skin, wall: number): Result<InsideForm, NoI
         }
       }
     if (least >= wall + 0.5 * MARGIN) {
-      const crossing = selfCrossings(buildBvh({ positions: inner, indices, faceOf }), Math.max(2e-5, 8e-7 * size), 64);
-      if (crossing.reduce((n, c) => n + c.length, 0) > 1e-4 * size)
+      const crossing = selfCrossings(buildBvh({ positions: inner, indices, faceOf }), crossingApart(size), 64);
+      if (crossing.reduce((n, c) => n + c.length, 0) > GRAZES * size)
         return fail({ why: 'the skin bends more tightly there than the wall is thick: its inside would fold', at: crossing[0]!.at });
       return ok({ cage: cageFrom({ ...net, places }), least, most });
     }
@@ -160,7 +154,7 @@ function cageFrom(net: Net): Cage {
   const weight = (w: number): number => Math.min(SHARP, w);
   return {
     vertices: Array.from({ length: vertexCount(net) }, (_, v) => placeAt(net, v)),
-    faces: Array.from({ length: faceCount(net) }, (_, f) => [...net.vertex.subarray(net.start[f], net.start[f + 1])]),
+    faces: cornersOfFaces(net),
     // A border is sharp without being told.
     creases: Array.from({ length: edgeCount(net) }, (_, e) => e).flatMap((e) =>
       net.crease[e]! > 0 && net.sides[2 * e + 1]! >= 0 ? [[net.ends[2 * e]!, net.ends[2 * e + 1]!, weight(net.crease[e]!)] as const] : [],

@@ -1,9 +1,10 @@
 /** What the findings of a cage propose, done: one, or all of a kind, with how far the body goes from where it was. */
-import { buildBvh, type ClosestHit, closestOpposing } from '../mesh/bvh';
+import { type ClosestHit, closestOpposing } from '../mesh/bvh';
 import { type Cage, type CageOf, netOf, numbered } from './cage';
-import { type Finding, type FindingKind, findings, type Repair } from './doctor';
+import { type Finding, type FindingKind, layoutFindings, type Repair } from './doctor';
 import { applyEdit, type Setting } from './edit/edit';
 import { limitMesh } from './limit';
+import { limitSkin } from './skin';
 
 /** Weights as a document keeps them. */
 export interface Weights<W> extends Setting<W> {
@@ -32,7 +33,7 @@ export function mendedAll<W>(
   setting: Weights<W>,
   panel: boolean,
 ): { readonly cage: CageOf<W>; readonly done: number; readonly left: number } {
-  const of = (c: CageOf<W>): Finding[] => findings(numbered(c, setting.weigh), panel).filter((f) => f.kind === kind && f.repair);
+  const of = (c: CageOf<W>): Finding[] => layoutFindings(numbered(c, setting.weigh), panel).filter((f) => f.kind === kind && f.repair);
   let now = cage;
   let left = of(now);
   const before = left.length;
@@ -58,13 +59,12 @@ export function mendedAll<W>(
 export function bodyMovedBy(before: Cage, after: Cage): number | null {
   const [a, b] = [netOf(before), netOf(after)];
   if (!a.ok || !b.ok) return null;
-  const was = limitMesh(a.value, 3);
-  const bvh = buildBvh({ positions: was.places, indices: was.indices, faceOf: was.faceOf });
+  const was = limitSkin(a.value, 3);
   const { places } = limitMesh(b.value, 2);
   const hit: ClosestHit = { distance: 0, triangle: -1, x: 0, y: 0, z: 0 };
   let most = 0;
   for (let i = 0; i < places.length; i += 3) {
-    closestOpposing(bvh, places[i]!, places[i + 1]!, places[i + 2]!, 0, 0, 1, 1, 1e5, hit);
+    closestOpposing(was, places[i]!, places[i + 1]!, places[i + 2]!, 0, 0, 1, 1, 1e5, hit);
     most = Math.max(most, hit.distance);
   }
   return most;

@@ -14,6 +14,9 @@ export interface SelfCrossing {
   readonly depth: number;
 }
 
+/** Distances that count as none on a skin of a size, mm: what single precision and welding leave. */
+export const crossingApart = (size: number): number => Math.max(2e-5, 8e-7 * size);
+
 /**
  * Pairs of triangles that run through each other; those that share an edge are left out, flat overlaps too.
  * @param apart distances from a plane below this count as none, mm

@@ -5,7 +5,7 @@
  */
 import { triple } from '../geometry/vectors';
 import { type Bvh, type ClosestHit, closestOpposing, type RayHit, raycast, rayMeets } from './bvh';
-import { type SelfCrossing, selfCrossings } from './self-crossings';
+import { crossingApart, type SelfCrossing, selfCrossings } from './self-crossings';
 
 const stack = new Uint32Array(512);
 
@@ -286,7 +286,7 @@ export function faultInSkin(
   size: number,
 ): { readonly what: 'crosses' | 'folds'; readonly at: readonly [number, number, number] } | undefined {
   const enough = 2 * deflection;
-  const through = selfCrossings(bvh, Math.max(2e-5, size * 8e-7)).find((c) => c.depth > enough && c.length > enough);
+  const through = selfCrossings(bvh, crossingApart(size)).find((c) => c.depth > enough && c.length > enough);
   if (through) return { what: 'crosses', at: through.at };
   const { positions: p, indices, faceOf } = bvh.mesh;
   const n = p.length / 3;
@@ -331,7 +331,7 @@ export type SkinVerdict =
  * @param size of the whole, mm
  */
 export function judgeSkin(bvh: Bvh, deflection: number, size: number): SkinVerdict {
-  const crossings = selfCrossings(bvh, Math.max(2e-5, size * 8e-7));
+  const crossings = selfCrossings(bvh, crossingApart(size));
   // What crosses along a line shorter than half of what the facets are off by encloses nothing that finer ones could show:
   // slivers of a mesh graze each other like that.
   if (crossings.reduce((sum, c) => sum + Math.max(0, c.length), 0) < deflection / 2) {

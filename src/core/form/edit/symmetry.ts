@@ -166,7 +166,7 @@ function whole(maps: readonly Int32Array[]): Int32Array[] {
   return maps.map((m, g) => (g === 0 ? m : m.map((to, v) => (lone[v] ? -1 : to))));
 }
 
-/** How many vertices stand alone. */
+/** The vertices that stand alone. */
 export const aloneIn = ({ maps }: Partners): number[] =>
   maps.length < 2 ? [] : [...maps[1]!.keys()].filter((v) => maps.some((m) => m[v]! < 0));
 
