@@ -312,6 +312,13 @@ const formulas: Partial<Record<GeomAbs_SurfaceType, (ask: Ask) => Patch>> = {
   GeomAbs_Torus: (ask) => round(ask, true),
 };
 
+/** The poles of a face whose surface is a spline; undefined of any other. */
+export const splineOf = (kernel: Kernel, face: TopoDS_Face): PoleSurface | undefined =>
+  scoped((s) => {
+    const surface = s.keep(new kernel.BRepAdaptor_Surface(face, true));
+    return surface.GetType() === 'GeomAbs_BSplineSurface' ? polesOf(s, surface) : undefined;
+  });
+
 /** Poles, weights and knots of a spline face, a periodic one unrolled: a border may lie beyond the seam by less than a turn. */
 function polesOf(s: Scope, adaptor: BRepAdaptor_Surface): PoleSurface {
   const surface = s.keep(adaptor.BSpline());

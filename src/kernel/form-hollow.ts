@@ -2,7 +2,6 @@
 import type { TopoDS_Face } from 'replicad-opencascadejs';
 import { type Frame, heightOver, ORIGIN_PLANES, shifted } from '../core/curves/frame';
 import { type Cage, netOf } from '../core/form/cage';
-import { skinOf } from '../core/form/deviation';
 import { insideForm } from '../core/form/inside';
 import { limitMesh } from '../core/form/limit';
 import { stepOf, wholeFace } from '../core/recipe/names';
@@ -58,9 +57,7 @@ function hollowBy(
   if (!inside.ok) return inside;
   const net = netOf(inside.value.cage);
   if (!net.ok) return fail({ why: net.error.what });
-  const made = attempt(kernel, () =>
-    formShape(kernel, skinOf(inside.value.cage, net.value, 'well'), ORIGIN_PLANES.level, formIn(body), false),
-  );
+  const made = attempt(kernel, () => formShape(kernel, inside.value.skin, ORIGIN_PLANES.level, formIn(body), false));
   if (!made.ok) return fail({ why: made.error });
   if (!made.value.ok) return fail({ why: made.value.error.why });
   const { shape: whole, claims } = made.value.value;

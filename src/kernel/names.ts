@@ -57,8 +57,13 @@ export function nameFaces(kernel: Kernel, result: Shape, claims: readonly Claim[
     const mine = (byHash.get(hashOf(kernel, face)) ?? []).filter((c) => c.shape.IsSame(face)).map((c) => c.name);
     return mine.length > 0 ? mergeNames(mine) : `${step}/face`;
   });
-  const places = faces.map((f) => facePlace(kernel, f));
-  return numberPieces(names, (i, j) => comparePlaces(places[i]!, places[j]!));
+  // Most names are nobody else's, and a middle takes long to find on a face of many poles.
+  const places: Place[] = [];
+  const at = (i: number): Place => {
+    places[i] ??= facePlace(kernel, faces[i]!);
+    return places[i]!;
+  };
+  return numberPieces(names, (i, j) => comparePlaces(at(i), at(j)));
 }
 
 type Place = readonly [number, number, number];

@@ -7,10 +7,13 @@ import { byPlane } from '../core/form/edit/select';
 import { NO_SYMMETRY } from '../core/form/edit/symmetry';
 import { sourceOf } from '../core/form/read';
 import { ballCage, boxCage, torusCage, tubeCage } from '../core/form/starts';
+import type { Vec3 } from '../core/geometry/vectors';
+import { bounds } from '../core/mesh/mesh';
 import { areaOf, volumeOf } from './amounts';
 import { type Kernel, type Shape, scoped } from './open';
 import { boundsOf } from './shapes';
 import { raiseForm } from './steps/form';
+import { tessellate } from './tessellate';
 
 let kernel: Kernel;
 beforeAll(async () => {
@@ -71,5 +74,58 @@ describe('what whole spline faces measure', () => {
     expect(Math.abs(ours.volume / theirs.volume - 1)).toBeLessThan(1e-7);
     for (let k = 0; k < 3; k++) expect(Math.abs(ours.centroid[k]! - theirs.centroid[k]!)).toBeLessThan(1e-4);
     expect(Math.abs(boundsOf(kernel, shape).max[2] - theirs.high)).toBeLessThan(1e-4);
+  });
+});
+
+describe('what is left of spline faces', () => {
+  /** What a box leaves of a shape. */
+  const without = (shape: Shape, from: Vec3, to: Vec3): Shape =>
+    scoped((s) => {
+      const [p, q] = [from, to].map((c) => s.keep(new kernel.gp_Pnt(...c)));
+      const box = s.keep(new kernel.BRepPrimAPI_MakeBox(p!, q!)).Shape();
+      return s.keep(new kernel.BRepAlgoAPI_Cut(shape, box)).Shape();
+    });
+  it('reaches the cut where the cut is, and what lies beyond the border where a peak is left', () => {
+    const whole = raised(ballCage(30, 2), 'level');
+    const round = boundsOf(kernel, whole);
+    const [low, high] = [round.min[2], round.max[2]];
+    for (const share of [0.85, 0.55, 0.3]) {
+      const z = low + share * (high - low);
+      const b = boundsOf(kernel, without(whole, [-50, -50, z], [50, 50, 100]));
+      expect(b.max[2]).toBeCloseTo(z, 5);
+      expect(b.min[2]).toBeCloseTo(low, 5);
+      // Where the equator is cut away the widest is at the cut.
+      if (share > 0.5) for (const k of [0, 1] as const) expect(b.max[k]).toBeCloseTo(round.max[k], 5);
+      else expect(b.max[0]).toBeLessThan(round.max[0] - 1);
+    }
+  });
+  it('is what facets span with a notch beside the peak, and over it, where the kernel’s own search goes 0.07 mm past', () => {
+    const whole = raised(ballCage(30, 2), 'level');
+    for (const [from, to] of [
+      [
+        [2, -4, 30],
+        [9, 6, 100],
+      ],
+      [
+        [-3, -2, 40],
+        [4, 5, 100],
+      ],
+      [
+        [10, 10, -50],
+        [50, 50, 100],
+      ],
+    ] as const) {
+      const left = without(whole, from, to);
+      // Corners of facets lie on the faces, and no face is farther off its facets than this.
+      const off = 0.02;
+      const facets = bounds(tessellate(kernel, left, off).positions);
+      const found = boundsOf(kernel, left);
+      for (const k of [0, 1, 2] as const) {
+        expect(found.max[k]).toBeGreaterThan(facets.max[k] - 1e-5);
+        expect(found.max[k]).toBeLessThan(facets.max[k] + off);
+        expect(found.min[k]).toBeLessThan(facets.min[k] + 1e-5);
+        expect(found.min[k]).toBeGreaterThan(facets.min[k] - off);
+      }
+    }
   });
 });

@@ -1,9 +1,9 @@
 /** Small questions about kernel shapes. */
 
 import type { TopAbs_ShapeEnum, TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
-import { cross, dot, type Vec3 } from '../core/geometry/vectors';
+import { cross, dot, triple, type Vec3 } from '../core/geometry/vectors';
 import { type Bounds, bounds } from '../core/mesh/mesh';
-import { type Kernel, type Shape, scoped } from './open';
+import { type Kernel, type Scope, type Shape, scoped } from './open';
 
 /** A point, vector or direction of the kernel as numbers. */
 export const xyzOf = (p: { X(): number; Y(): number; Z(): number }): Vec3 => [p.X(), p.Y(), p.Z()];
@@ -176,8 +176,11 @@ function seekBounds(kernel: Kernel, shape: Shape, rough?: { readonly mesh: Rough
       ...offset.filter(reaches).map((f) => facetBounds(kernel, f)),
     ];
     const rest = faces.filter((f) => !large.includes(f) && !offset.includes(f) && reaches(f));
-    if (rest.length > 0) {
-      for (const f of rest) kernel.BRepBndLib.AddOptimal(f, box, false, false);
+    const trimmed = rest.filter((f) => isLargeSpline(kernel, f));
+    own.push(...trimmed.map((f) => trimmedBounds(kernel, f)));
+    const sought = rest.filter((f) => !trimmed.includes(f));
+    if (sought.length > 0) {
+      for (const f of sought) kernel.BRepBndLib.AddOptimal(f, box, false, false);
       own.push(readBox(box));
     }
     const side = (f: (...v: number[]) => number, of: 'min' | 'max'): [number, number, number] => [
@@ -237,57 +240,96 @@ function fillsItsParameters(kernel: Kernel, face: TopoDS_Face): boolean {
   });
 }
 
-/** Bounds of a whole spline face: the farthest places of a grid, from which the farthest of all are walked to. */
-function splineBounds(kernel: Kernel, face: TopoDS_Face): Bounds {
+/** What the border of a face spans, and what its surface reaches beyond that within: the farthest places of a region lie on its border, or nothing near them is farther. */
+function trimmedBounds(kernel: Kernel, face: TopoDS_Face): Bounds {
   return scoped((s) => {
-    const surface = s.keep(new kernel.BRepAdaptor_Surface(face, true));
-    const p = s.keep(new kernel.gp_Pnt());
-    const [u, v] = [
-      [surface.FirstUParameter(), surface.LastUParameter()],
-      [surface.FirstVParameter(), surface.LastVParameter()],
-    ] as const;
-    const at = (a: number, b: number): Vec3 => {
-      surface.D0(Math.min(u[1], Math.max(u[0], a)), Math.min(v[1], Math.max(v[0], b)), p);
-      return [p.X(), p.Y(), p.Z()];
+    const box = s.keep(new kernel.Bnd_Box());
+    for (const edge of subShapes(kernel, face, 'TopAbs_EDGE')) kernel.BRepBndLib.AddOptimal(edge, box, false, false);
+    const border = readBox(box);
+    const peaks = peaksOn(kernel, s, face);
+    const onFace = (place: Vec3): boolean => {
+      const off = distanceBetween(kernel, s.keep(vertexAt(kernel, place)), face);
+      return off !== undefined && off.distance < 1e-6;
     };
-    const [n, m] = [Math.min(60, 3 * surface.NbUPoles()), Math.min(60, 3 * surface.NbVPoles())];
-    const grid = Array.from({ length: (n + 1) * (m + 1) }, (_, i) => {
-      const [a, b] = [u[0] + ((u[1] - u[0]) * (i % (n + 1))) / n, v[0] + ((v[1] - v[0]) * Math.floor(i / (n + 1))) / m];
-      return { a, b, p: at(a, b) };
-    });
-    const farthest = (k: 0 | 1 | 2, sign: 1 | -1): number => {
-      const best = grid.reduce((x, y) => (sign * y.p[k] > sign * x.p[k] ? y : x));
-      let [a, b, value] = [best.a, best.b, sign * best.p[k]];
-      for (let step = 1; step > 1e-6; ) {
-        const [du, dv] = [((u[1] - u[0]) / n) * step, ((v[1] - v[0]) / m) * step];
-        let further = false;
-        for (const [x, y] of [
-          [du, 0],
-          [-du, 0],
-          [0, dv],
-          [0, -dv],
-          [du, dv],
-          [-du, -dv],
-          [du, -dv],
-          [-du, dv],
-        ] as const) {
-          const [c, d] = [Math.min(u[1], Math.max(u[0], a + x)), Math.min(v[1], Math.max(v[0], b + y))];
-          const q = sign * at(c, d)[k];
-          if (q > value + 1e-12) {
-            [a, b, value] = [c, d, q];
-            further = true;
-          }
-        }
-        if (!further) step /= 2;
-      }
-      return sign * value;
+    const reached = (k: 0 | 1 | 2, sign: 1 | -1): number => {
+      const edge = sign < 0 ? border.min[k] : border.max[k];
+      // The farthest first: those that were trimmed away don't count.
+      const beyond = peaks(k, sign).filter((p) => sign * (p[k] - edge) > 1e-6);
+      const found = beyond.sort((p, q) => sign * (q[k] - p[k])).find(onFace);
+      return found ? tidy(found[k]) : edge;
     };
-    return {
-      min: [tidy(farthest(0, -1)), tidy(farthest(1, -1)), tidy(farthest(2, -1))],
-      max: [tidy(farthest(0, 1)), tidy(farthest(1, 1)), tidy(farthest(2, 1))],
-    };
+    return { min: triple((k) => reached(k, -1)), max: triple((k) => reached(k, 1)) };
   });
 }
+
+/** Bounds of a whole spline face. */
+const splineBounds = (kernel: Kernel, face: TopoDS_Face): Bounds =>
+  scoped((s) => {
+    const peaks = peaksOn(kernel, s, face);
+    const far = (k: 0 | 1 | 2, sign: 1 | -1): number => tidy(sign * Math.max(...peaks(k, sign).map((p) => sign * p[k])));
+    return { min: triple((k) => far(k, -1)), max: triple((k) => far(k, 1)) };
+  });
+
+/** Places of the whole surface of a face that nothing near is beyond along an axis: of a grid, from which they are walked to. */
+function peaksOn(kernel: Kernel, s: Scope, face: TopoDS_Face): (k: 0 | 1 | 2, sign: 1 | -1) => Vec3[] {
+  const surface = s.keep(new kernel.BRepAdaptor_Surface(face, true));
+  const p = s.keep(new kernel.gp_Pnt());
+  const [u, v] = [
+    [surface.FirstUParameter(), surface.LastUParameter()],
+    [surface.FirstVParameter(), surface.LastVParameter()],
+  ] as const;
+  const at = (a: number, b: number): Vec3 => {
+    surface.D0(Math.min(u[1], Math.max(u[0], a)), Math.min(v[1], Math.max(v[0], b)), p);
+    return [p.X(), p.Y(), p.Z()];
+  };
+  const [n, m] = [Math.min(60, 3 * surface.NbUPoles()), Math.min(60, 3 * surface.NbVPoles())];
+  const grid = Array.from({ length: m + 1 }, (_, j) =>
+    Array.from({ length: n + 1 }, (_, i) => at(u[0] + ((u[1] - u[0]) * i) / n, v[0] + ((v[1] - v[0]) * j) / m)),
+  );
+  const walked = (i: number, j: number, k: 0 | 1 | 2, sign: 1 | -1): Vec3 => {
+    let [a, b] = [u[0] + ((u[1] - u[0]) * i) / n, v[0] + ((v[1] - v[0]) * j) / m];
+    let value = sign * grid[j]![i]![k];
+    for (let step = 1; step > 1e-6; ) {
+      const [du, dv] = [((u[1] - u[0]) / n) * step, ((v[1] - v[0]) / m) * step];
+      let further = false;
+      for (const [x, y] of AROUND) {
+        const [c, d] = [Math.min(u[1], Math.max(u[0], a + x * du)), Math.min(v[1], Math.max(v[0], b + y * dv))];
+        const q = sign * at(c, d)[k];
+        if (q > value + 1e-12) {
+          [a, b, value] = [c, d, q];
+          further = true;
+        }
+      }
+      if (!further) step /= 2;
+    }
+    return at(a, b);
+  };
+  return (k, sign) => {
+    const peaks: { i: number; j: number; value: number }[] = [];
+    for (let j = 0; j <= m; j++)
+      for (let i = 0; i <= n; i++) {
+        const value = sign * grid[j]![i]![k];
+        if (AROUND.every(([x, y]) => !(sign * (grid[j + y]?.[i + x]?.[k] ?? Number.NaN) > value))) peaks.push({ i, j, value });
+      }
+    // Of what is level only some: they are all alike.
+    return peaks
+      .sort((a, b) => b.value - a.value)
+      .slice(0, MOST_PEAKS)
+      .map(({ i, j }) => walked(i, j, k, sign));
+  };
+}
+
+const MOST_PEAKS = 6;
+const AROUND = [
+  [1, 0],
+  [-1, 0],
+  [0, 1],
+  [0, -1],
+  [1, 1],
+  [-1, -1],
+  [1, -1],
+  [-1, 1],
+] as const;
 
 /** Least distance between two shapes in mm, with the nearest points. Undefined where the kernel finds none. */
 export function distanceBetween(kernel: Kernel, a: Shape, b: Shape): { distance: number; onA: Vec3; onB: Vec3 } | undefined {

@@ -4,6 +4,7 @@
  */
 
 import type { TopoDS_Edge } from 'replicad-opencascadejs';
+import type { Vec3 } from '../core/geometry/vectors';
 import { buildBvh, type ClosestHit, closestOpposing, type RayHit, raycast, sharedBvh } from '../core/mesh/bvh';
 import type { Bounds } from '../core/mesh/mesh';
 import { bounds as boundsOfPoints, diagonal, massProperties, type TriMesh } from '../core/mesh/mesh';
@@ -11,6 +12,7 @@ import { judgeSkin } from '../core/mesh/winding';
 import { fail, ok, type Result } from '../core/result';
 import { volumeOf } from './amounts';
 import { checking } from './clock';
+import { nearFaces } from './nearest';
 import type { Kernel, Shape } from './open';
 import { compoundOf, distanceBetween, edgesWithFaces, facesOf, solidsOf, surfaceReader, vertexAt } from './shapes';
 import { type BodyMesh, displayDeflection, isClosedMesh, tessellate, weldedMesh } from './tessellate';
@@ -190,7 +192,7 @@ function leastBetween(
     indices: Uint32Array.from(pick.flatMap((t) => [indices[3 * t]!, indices[3 * t + 1]!, indices[3 * t + 2]!])),
     faceOf: Uint32Array.from(pick.map((t) => faceOf[t]!)),
   });
-  const near: ClosestHit = { distance: 0, triangle: -1, x: 0, y: 0, z: 0 };
+  const nearby: ClosestHit = { distance: 0, triangle: -1, x: 0, y: 0, z: 0 };
   const pairs = new Map<number, { far: number; v: number; from: number; to: number }[]>();
   const seen = new Set<number>();
   for (let t = 0; t < faceOf.length; t++) {
@@ -201,30 +203,29 @@ function leastBetween(
       const mark = v * faces.length + from;
       if (seen.has(mark)) continue;
       seen.add(mark);
-      closestOpposing(bvh, p[3 * v]!, p[3 * v + 1]!, p[3 * v + 2]!, 0, 0, 1, 1, 1e5, near);
-      const to = bvh.mesh.faceOf[near.triangle]!;
+      closestOpposing(bvh, p[3 * v]!, p[3 * v + 1]!, p[3 * v + 2]!, 0, 0, 1, 1, 1e5, nearby);
+      const to = bvh.mesh.faceOf[nearby.triangle]!;
       const key = from * faces.length + to;
       const list = pairs.get(key);
-      if (list) list.push({ far: near.distance, v, from, to });
-      else pairs.set(key, [{ far: near.distance, v, from, to }]);
+      if (list) list.push({ far: nearby.distance, v, from, to });
+      else pairs.set(key, [{ far: nearby.distance, v, from, to }]);
     }
   }
+  const { near } = nearFaces(kernel, faces);
   let least = Number.POSITIVE_INFINITY;
   const tried = [...pairs.values()].flatMap((list) => list.sort((a, b) => a.far - b.far).slice(0, TRIED));
   // The nearest first: what lies much farther away on the mesh is not nearer on the faces.
   for (const { far, v, from, to } of tried.sort((a, b) => a.far - b.far)) {
     if (far > least + apart) break;
-    let place: readonly [number, number, number] = [p[3 * v]!, p[3 * v + 1]!, p[3 * v + 2]!];
+    let place: Vec3 = [p[3 * v]!, p[3 * v + 1]!, p[3 * v + 2]!];
     let last = Number.POSITIVE_INFINITY;
     for (let k = 0; k < LED; k++) {
-      const vertex = vertexAt(kernel, place);
-      const d = distanceBetween(kernel, vertex, faces[k % 2 === 0 ? to : from]!);
-      vertex.delete();
+      const d = near(place, k % 2 === 0 ? to : from, least);
       if (!d) return undefined;
       least = Math.min(least, d.distance);
       if (last - d.distance < 1e-5) break;
       last = d.distance;
-      place = d.onB as [number, number, number];
+      place = d.at;
     }
   }
   return Number.isFinite(least) ? { distance: least } : undefined;

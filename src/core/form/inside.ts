@@ -3,12 +3,17 @@
  * steps, each against the direction it faces by then, so that it does not fold where a ridge is narrow; then it is measured all over, and
  * goes in farther where it is too near.
  */
+import { triple, type Vec3 } from '../geometry/vectors';
 import { type Bvh, buildBvh, type ClosestHit, closestOpposing } from '../mesh/bvh';
-import { bounds, diagonal } from '../mesh/mesh';
+import { type Bounds, bounds, diagonal } from '../mesh/mesh';
 import { crossingApart, selfCrossings } from '../mesh/self-crossings';
 import { fail, ok, type Result } from '../result';
+import { type NearestPlace, nearestOn } from '../surfaces/nearest';
+import { surfaceAt, unrolled } from '../surfaces/space';
 import { type Cage, edgeCount, faceCount, type Net, netOf, type P3, placeAt, SHARP, vertexCount } from './cage';
+import { skinOf } from './deviation';
 import { limitMesh, vertexLimits } from './limit';
+import type { FormSkin } from './patches';
 import { refine } from './refine';
 import { levelWithin, limitSkin } from './skin';
 import { GRAZES } from './torn';
@@ -18,6 +23,8 @@ export interface InsideForm {
   /** Distances from the outside, measured between vertices too, mm. */
   readonly least: number;
   readonly most: number;
+  /** Its exact skin, which keeps the wall from that of the outside. */
+  readonly skin: FormSkin;
 }
 
 interface NoInside {
@@ -34,18 +41,93 @@ const MOST_TRIANGLES = 400_000;
 /** Facets lie off the skin by a little: as much more is kept, mm. */
 const MARGIN = 2e-3;
 
+/** How often it goes in farther because the exact skins are nearer to each other than their facets, and what they may miss by, mm. */
+const [AGAIN, HAIR] = [3, 5e-4];
+
 /** @param wall mm */
 export function insideForm(cage: Cage, wall: number): Result<InsideForm, NoInside> {
   const net = netOf(cage);
   if (!net.ok) return fail({ why: net.error.what, at: cage.vertices[0]! });
   const outside = limitSkin(net.value, levelWithin(net.value, 5, 2, MOST_TRIANGLES));
-  const coarse = insideOn(net.value, outside, wall);
-  if (coarse.ok && coarse.value.most <= EVEN * wall)
-    return ok({ ...coarse.value, cage: { ...cage, vertices: coarse.value.cage.vertices } });
-  if (faceCount(net.value) > MOST_REFINED) return coarse;
-  const fine = insideOn(refine(net.value), outside, wall);
-  return fine.ok || !coarse.ok ? fine : coarse;
+  let found = insideOn(net.value, outside, wall);
+  if (!(found.ok && found.value.most <= EVEN * wall) && faceCount(net.value) <= MOST_REFINED) {
+    const fine = insideOn(refine(net.value), outside, wall);
+    if (fine.ok || !found.ok) found = fine;
+  }
+  if (!found.ok) return found;
+  const outer = skinOf(cage, net.value, FOLLOWED);
+  for (let asked = wall, again = 0; ; again++) {
+    const { net: inner, least, most } = found.value;
+    // The cage itself where its faces are its own: they keep their numbers.
+    const made = faceCount(inner) === cage.faces.length ? { ...cage, vertices: cageFrom(inner).vertices } : cageFrom(inner);
+    const skin = skinOf(made, inner, FOLLOWED);
+    const short = wall - leastApart(skin, outer, outside, wall);
+    if (short <= HAIR || again === AGAIN) return ok({ cage: made, least, most, skin });
+    // A little more than is missing: what is pushed drags its neighbours along less than it goes.
+    asked += 2 * short + HAIR;
+    found = settled(inner, outside, asked, Float64Array.from(inner.places), SETTLES);
+    if (!found.ok) return found;
+  }
 }
+
+/** How closely exact faces follow the forms. */
+const FOLLOWED = 'well';
+/** Places of every patch that are led to where the skins are nearest, and how often. */
+const [TRIED, LED] = [4, 6];
+
+/** The least distance of the exact skin of the inside from that of the outside, mm; infinite where none is near the wall. */
+function leastApart(inner: FormSkin, outer: FormSkin, outside: Bvh, wall: number): number {
+  const surfaces = (skin: FormSkin) =>
+    skin.patches.map(({ surface }) => {
+      const poles = unrolled(surface);
+      let near: ReturnType<typeof nearestOn> | undefined;
+      const nearest = (p: Vec3): NearestPlace => {
+        near ??= nearestOn(poles);
+        return near(p);
+      };
+      // No place of it lies out of the box of its poles.
+      return { surface, box: boxOf(poles.poles.flat()), nearest };
+    });
+  const skins = surfaces(outer);
+  const nearestOuter = (p: Vec3): NearestPlace => {
+    let best: NearestPlace = { distance: Number.POSITIVE_INFINITY, at: p };
+    const order = skins.map((s) => ({ s, off: offBox(s.box, p) })).sort((a, b) => a.off - b.off);
+    for (const { s, off } of order) {
+      if (off >= best.distance) break;
+      const found = s.nearest(p);
+      if (found.distance < best.distance) best = found;
+    }
+    return best;
+  };
+  let least = Number.POSITIVE_INFINITY;
+  for (const { surface, nearest } of surfaces(inner)) {
+    const places: { p: Vec3; far: number }[] = [];
+    for (const u of between(surface.u.knots))
+      for (const v of between(surface.v.knots)) {
+        const p = surfaceAt(surface, u, v);
+        closestOpposing(outside, ...p, 0, 0, 1, 1, 1.3 * wall, hit);
+        if (hit.triangle >= 0) places.push({ p, far: hit.distance });
+      }
+    for (const { p } of places.sort((a, b) => a.far - b.far).slice(0, TRIED)) {
+      let place: Vec3 = p;
+      let last = Number.POSITIVE_INFINITY;
+      for (let k = 0; k < LED; k++) {
+        const d = k % 2 === 0 ? nearestOuter(place) : nearest(place);
+        least = Math.min(least, d.distance);
+        if (last - d.distance < 1e-5) break;
+        last = d.distance;
+        place = d.at;
+      }
+    }
+  }
+  return least;
+}
+
+/** Knots and the middles between them. */
+const between = (knots: readonly number[]): number[] => knots.flatMap((t, i) => (i === 0 ? [t] : [(knots[i - 1]! + t) / 2, t]));
+
+const boxOf = (places: readonly Vec3[]): Bounds => bounds(Float64Array.from(places.flat()));
+const offBox = ({ min, max }: Bounds, p: Vec3): number => Math.hypot(...triple((k) => Math.max(0, min[k] - p[k], p[k] - max[k])));
 
 const hit: ClosestHit = { distance: 0, triangle: -1, x: 0, y: 0, z: 0 };
 
@@ -56,13 +138,27 @@ const [ROUNDS, SHARE] = [40, 1.1];
 /** Rounds after which vertices are evened out no more. */
 const SETTLES = 12;
 
-function insideOn(net: Net, outside: Bvh, wall: number): Result<InsideForm, NoInside> {
-  const size = diagonal(bounds(net.places));
+interface Found {
+  /** The net of the inside. */
+  readonly net: Net;
+  readonly least: number;
+  readonly most: number;
+}
+
+function insideOn(net: Net, outside: Bvh, wall: number): Result<Found, NoInside> {
   const beside = neighbours(net);
   let places: Places = Float64Array.from(net.places);
   for (let k = 0; k < STEPS; k++) places = evened(net, steppedIn(net, places, (wall + MARGIN) / STEPS), beside, EVENED);
+  return settled(net, outside, wall, places, 0);
+}
+
+/** The net moved from given places until it keeps the wall everywhere. @param first round, of those in which it is evened out */
+function settled(net: Net, outside: Bvh, wall: number, from: Places, first: number): Result<Found, NoInside> {
+  const size = diagonal(bounds(net.places));
+  const beside = neighbours(net);
+  let places = from;
   const corners = cornersOfFaces(net);
-  for (let round = 0; ; round++) {
+  for (let round = first; ; round++) {
     const { places: inner, indices, faceOf } = limitMesh({ ...net, places }, 2);
     let [least, most, nearest] = [Number.POSITIVE_INFINITY, 0, 0];
     const short = new Float64Array(vertexCount(net));
@@ -94,7 +190,7 @@ function insideOn(net: Net, outside: Bvh, wall: number): Result<InsideForm, NoIn
       const crossing = selfCrossings(buildBvh({ positions: inner, indices, faceOf }), crossingApart(size), 64);
       if (crossing.reduce((n, c) => n + c.length, 0) > GRAZES * size)
         return fail({ why: 'the skin bends more tightly there than the wall is thick: its inside would fold', at: crossing[0]!.at });
-      return ok({ cage: cageFrom({ ...net, places }), least, most });
+      return ok({ net: { ...net, places }, least, most });
     }
     if (round === ROUNDS)
       return fail({

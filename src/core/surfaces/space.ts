@@ -4,6 +4,7 @@
  */
 import { basisDerivatives, findSpan } from '../curves/bspline';
 import type { Vec3 } from '../geometry/vectors';
+import type { PoleSurface } from './flow';
 
 export interface SplineSpace {
   readonly degree: number;
@@ -124,6 +125,13 @@ export interface SplineSurface {
   readonly v: SplineSpace;
   /** poles[i][j]: i along u, j along v; mm. */
   readonly poles: readonly (readonly Vec3[])[];
+}
+
+/** The same surface with the knots beyond its ends, and the poles that a closed way has twice there. */
+export function unrolled({ u, v, poles }: SplineSurface): PoleSurface {
+  const round = <T>(list: readonly T[], space: SplineSpace): readonly T[] =>
+    space.periodic ? [...list, ...list.slice(0, space.degree)] : list;
+  return { degrees: [u.degree, v.degree], knots: [flat(u), flat(v)], poles: round(poles, u).map((row) => round(row, v)) };
 }
 
 /**

@@ -1,0 +1,143 @@
+/**
+ * The place of a spline surface that is nearest to another: places of a grid tell where to begin, Newton's method goes on from the best of them
+ * (any book on splines, as Piegl and Tiller, The NURBS Book, 6.1).
+ */
+import { basisDerivatives, findSpan } from '../curves/bspline';
+import { distance, dot, minus, type Vec3 } from '../geometry/vectors';
+import type { PoleSurface } from './flow';
+
+export interface NearestPlace {
+  /** mm */
+  readonly distance: number;
+  readonly at: Vec3;
+}
+
+/** Places of the grid in every span of knots, of each way: fewer where there are more spans than this. */
+const [A_SPAN, SPANS] = [3, 8];
+/** Places of the grid that are gone on from, as many apart at least. */
+const [BEGUN, APART] = [3, 3];
+const ROUNDS = 40;
+
+/** A place with its first and second derivatives: u, v, uu, uv, vv. */
+type Jet = readonly [Vec3, Vec3, Vec3, Vec3, Vec3, Vec3];
+
+type Orders = readonly [readonly number[], readonly number[], readonly number[]];
+
+/** The basis functions that are not zero at a place, and their first two derivatives. */
+interface Basis {
+  readonly first: number;
+  readonly values: readonly (readonly number[])[];
+}
+
+/** @param surface without weights; all of it counts, whatever a border trims away */
+export function nearestOn(surface: PoleSurface): (p: Vec3) => NearestPlace {
+  const { degrees, knots, poles } = surface;
+  const ranges = [0, 1].map((way) => [knots[way]![degrees[way]!]!, knots[way]![knots[way]!.length - degrees[way]! - 1]!] as const);
+  const basis = (way: 0 | 1, t: number): Basis => {
+    const span = findSpan(degrees[way], knots[way], knots[way].length - degrees[way] - 1, t);
+    return { first: span - degrees[way], values: basisDerivatives(degrees[way], knots[way], span, t, 2) };
+  };
+  const sums = new Float64Array(18);
+  const jetOf = (a: Basis, b: Basis): Jet => {
+    sums.fill(0);
+    const [a0, a1, a2] = a.values as Orders;
+    const [b0, b1, b2] = b.values as Orders;
+    for (let i = 0; i <= degrees[0]; i++) {
+      const row = poles[a.first + i]!;
+      for (let j = 0; j <= degrees[1]; j++) {
+        const pole = row[b.first + j]!;
+        const [p0, p1, p2] = [a0[i]! * b0[j]!, a1[i]! * b0[j]!, a0[i]! * b1[j]!];
+        const [p3, p4, p5] = [a2[i]! * b0[j]!, a1[i]! * b1[j]!, a0[i]! * b2[j]!];
+        for (let c = 0; c < 3; c++) {
+          const x = pole[c]!;
+          sums[c] = sums[c]! + p0 * x;
+          sums[c + 3] = sums[c + 3]! + p1 * x;
+          sums[c + 6] = sums[c + 6]! + p2 * x;
+          sums[c + 9] = sums[c + 9]! + p3 * x;
+          sums[c + 12] = sums[c + 12]! + p4 * x;
+          sums[c + 15] = sums[c + 15]! + p5 * x;
+        }
+      }
+    }
+    return [0, 3, 6, 9, 12, 15].map((k): Vec3 => [sums[k]!, sums[k + 1]!, sums[k + 2]!]) as unknown as Jet;
+  };
+  const places = ([0, 1] as const).map((way) => {
+    const breaks = [...new Set(knots[way])].filter((t) => t >= ranges[way]![0] && t <= ranges[way]![1]);
+    return breaks.flatMap((from, i) => {
+      const to = breaks[i + 1];
+      const count = breaks.length > SPANS ? 1 : A_SPAN;
+      return to === undefined ? [from] : Array.from({ length: count }, (_, k) => from + (k * (to - from)) / count);
+    });
+  }) as [number[], number[]];
+  const bases = ([0, 1] as const).map((way) => places[way].map((t) => basis(way, t)));
+  const across = places[1].length;
+  const grid = new Float64Array(3 * places[0].length * across);
+  bases[0]!.forEach((a, i) => {
+    bases[1]!.forEach((b, j) => {
+      grid.set(jetOf(a, b)[0], 3 * (i * across + j));
+    });
+  });
+  const far = new Float64Array(grid.length / 3);
+
+  const walked = (p: Vec3, u: number, v: number): NearestPlace => {
+    let at = [u, v] as const;
+    let jet = jetOf(basis(0, u), basis(1, v));
+    let off = distance(jet[0], p);
+    for (let round = 0; round < ROUNDS; round++) {
+      const step = stepTo(jet, p, at, ranges);
+      let better = false;
+      for (let share = 1; share > 1e-3; share /= 2) {
+        const next = step.map((d, way) =>
+          Math.min(ranges[way]![1], Math.max(ranges[way]![0], at[way]! + share * d)),
+        ) as unknown as typeof at;
+        const there = jetOf(basis(0, next[0]), basis(1, next[1]));
+        const then = distance(there[0], p);
+        if (!(then < off)) continue;
+        better = off - then > 1e-12;
+        [at, jet, off] = [next, there, then];
+        break;
+      }
+      if (!better) break;
+    }
+    return { distance: off, at: jet[0] };
+  };
+
+  return (p) => {
+    for (let k = 0; k < far.length; k++)
+      far[k] = (grid[3 * k]! - p[0]) ** 2 + (grid[3 * k + 1]! - p[1]) ** 2 + (grid[3 * k + 2]! - p[2]) ** 2;
+    let nearest: NearestPlace | undefined;
+    for (let begun = 0; begun < BEGUN; begun++) {
+      let best = 0;
+      for (let k = 1; k < far.length; k++) if (far[k]! < far[best]!) best = k;
+      if (far[best] === Number.POSITIVE_INFINITY) break;
+      const [i, j] = [Math.floor(best / across), best % across];
+      const found = walked(p, places[0][i]!, places[1][j]!);
+      if (!nearest || found.distance < nearest.distance) nearest = found;
+      for (let m = Math.max(0, i - APART + 1); m < Math.min(places[0].length, i + APART); m++)
+        for (let n = Math.max(0, j - APART + 1); n < Math.min(across, j + APART); n++) far[m * across + n] = Number.POSITIVE_INFINITY;
+    }
+    return nearest!;
+  };
+}
+
+/** Newton's step towards the least distance; along the border where it would leave the range, and by the slopes alone where it would go uphill. */
+function stepTo(
+  jet: Jet,
+  p: Vec3,
+  at: readonly [number, number],
+  ranges: readonly (readonly [number, number])[],
+): readonly [number, number] {
+  const [s, u, v, uu, uv, vv] = jet;
+  const r = minus(s, p);
+  const g = [dot(u, r), dot(v, r)] as const;
+  const flat = [dot(u, u), dot(u, v), dot(v, v)] as const;
+  const full = [flat[0] + dot(r, uu), flat[1] + dot(r, uv), flat[2] + dot(r, vv)] as const;
+  const held = [0, 1].map((way) => (at[way]! <= ranges[way]![0] && g[way]! > 0) || (at[way]! >= ranges[way]![1] && g[way]! < 0));
+  const [a, b, c] = full[0] > 0 && full[0] * full[2] - full[1] ** 2 > 1e-12 * flat[0] * flat[2] ? full : flat;
+  if (held[0] && held[1]) return [0, 0];
+  if (held[0]) return [0, c > 0 ? -g[1] / c : 0];
+  if (held[1]) return [a > 0 ? -g[0] / a : 0, 0];
+  const det = a * c - b * b;
+  if (!(Math.abs(det) > 1e-18 * a * c)) return [a > 0 ? -g[0] / a : 0, c > 0 ? -g[1] / c : 0];
+  return [(b * g[1] - c * g[0]) / det, (b * g[0] - a * g[1]) / det];
+}
