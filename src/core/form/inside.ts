@@ -3,8 +3,8 @@
  * steps, each against the direction it faces by then, so that it does not fold where a ridge is narrow; then it is measured all over, and
  * goes in farther where it is too near.
  */
-import { triple, type Vec3 } from '../geometry/vectors';
-import { type Bvh, buildBvh, type ClosestHit, closestOpposing } from '../mesh/bvh';
+import { dot, triple, type Vec3 } from '../geometry/vectors';
+import { type Bvh, buildBvh, type ClosestHit, closestOpposing, type RayHit, raycast } from '../mesh/bvh';
 import { type Bounds, bounds, diagonal } from '../mesh/mesh';
 import { crossingApart, selfCrossings } from '../mesh/self-crossings';
 import { fail, ok, type Result } from '../result';
@@ -49,15 +49,27 @@ export function insideForm(cage: Cage, wall: number): Result<InsideForm, NoInsid
   const net = netOf(cage);
   if (!net.ok) return fail({ why: net.error.what, at: cage.vertices[0]! });
   const outside = limitSkin(net.value, levelWithin(net.value, 5, 2, MOST_TRIANGLES));
-  let found = insideOn(net.value, outside, wall);
-  if (!(found.ok && found.value.most <= EVEN * wall) && faceCount(net.value) <= MOST_REFINED) {
-    const fine = insideOn(refine(net.value), outside, wall);
-    if (fine.ok || !found.ok) found = fine;
+  const coarse = insideOn(net.value, outside, wall);
+  const even = coarse.ok && coarse.value.most <= EVEN * wall;
+  const fine = even || faceCount(net.value) > MOST_REFINED ? undefined : insideOn(refine(net.value), outside, wall);
+  let none: Result<never, NoInside> | undefined;
+  for (const found of [fine, coarse]) {
+    if (!found) continue;
+    const made = found.ok ? exactInside(cage, net.value, found.value, outside, wall) : found;
+    if (made.ok) return made;
+    none ??= made;
   }
-  if (!found.ok) return found;
-  const outer = skinOf(cage, net.value, FOLLOWED);
+  return none!;
+}
+
+/** Where the exact skins are nearer than their facets it goes in farther; one that comes upon itself is none. */
+function exactInside(cage: Cage, net: Net, first: Found, outside: Bvh, wall: number): Result<InsideForm, NoInside> {
+  const outer = skinOf(cage, net, FOLLOWED);
+  let found = first;
   for (let asked = wall, again = 0; ; again++) {
-    const { net: inner, least, most } = found.value;
+    const { net: inner, least, most } = found;
+    const narrow = narrowIn(inner, NARROW * wall);
+    if (narrow) return fail({ why: FOLDS, at: narrow });
     // The cage itself where its faces are its own: they keep their numbers.
     const made = faceCount(inner) === cage.faces.length ? { ...cage, vertices: cageFrom(inner).vertices } : cageFrom(inner);
     const skin = skinOf(made, inner, FOLLOWED);
@@ -65,9 +77,31 @@ export function insideForm(cage: Cage, wall: number): Result<InsideForm, NoInsid
     if (short <= HAIR || again === AGAIN) return ok({ cage: made, least, most, skin });
     // A little more than is missing: what is pushed drags its neighbours along less than it goes.
     asked += 2 * short + HAIR;
-    found = settled(inner, outside, asked, Float64Array.from(inner.places), SETTLES);
-    if (!found.ok) return found;
+    const next = settled(inner, outside, asked, Float64Array.from(inner.places), SETTLES);
+    if (!next.ok) return next;
+    found = next.value;
   }
+}
+
+const FOLDS = 'the skin bends more tightly there than the wall is thick: its inside would fold';
+/** What is narrower within than this share of the wall, between sides that look away from each other, has come upon itself. */
+const NARROW = 0.03;
+const LOOK_AWAY = -0.95;
+
+/** A place where the inside of a skin is narrower than a width, mm. */
+function narrowIn(net: Net, width: number): P3 | undefined {
+  const { places: p, indices, faceOf } = limitMesh(net, 3);
+  const bvh = buildBvh({ positions: p, indices, faceOf });
+  const ray: RayHit = { t: 0, triangle: -1 };
+  for (let t = 0; t < faceOf.length; t++) {
+    const n = triple((k) => bvh.normals[3 * t + k]!);
+    const c = triple((k) => (p[3 * indices[3 * t]! + k]! + p[3 * indices[3 * t + 1]! + k]! + p[3 * indices[3 * t + 2]! + k]!) / 3);
+    raycast(bvh, ...c, -n[0], -n[1], -n[2], 1e-9, width, ray);
+    if (ray.triangle < 0) continue;
+    const m = triple((k) => bvh.normals[3 * ray.triangle + k]!);
+    if (dot(n, m) < LOOK_AWAY) return c;
+  }
+  return undefined;
 }
 
 /** How closely exact faces follow the forms. */
@@ -188,8 +222,7 @@ function settled(net: Net, outside: Bvh, wall: number, from: Places, first: numb
       }
     if (least >= wall + 0.5 * MARGIN) {
       const crossing = selfCrossings(buildBvh({ positions: inner, indices, faceOf }), crossingApart(size), 64);
-      if (crossing.reduce((n, c) => n + c.length, 0) > GRAZES * size)
-        return fail({ why: 'the skin bends more tightly there than the wall is thick: its inside would fold', at: crossing[0]!.at });
+      if (crossing.reduce((n, c) => n + c.length, 0) > GRAZES * size) return fail({ why: FOLDS, at: crossing[0]!.at });
       return ok({ net: { ...net, places }, least, most });
     }
     if (round === ROUNDS)
