@@ -14,7 +14,6 @@ import { asDrawn, settle } from '../../core/profile/session';
 import type { DrawOptions, Place } from '../../core/profile/shapes';
 import { setProfile } from '../../core/recipe/edit';
 import type { Profile, Project } from '../../core/recipe/schema';
-import { stepOf } from '../../core/recipe/steps';
 import { fixed, formatArea, formatLength, formatVolume } from '../../core/units/units';
 import { readDrawing } from '../files/read';
 import { FormPane } from '../form/FormPane';
@@ -30,6 +29,7 @@ import { Marks } from './Marks';
 import { Notices } from './Notices';
 import { Prompt } from './Prompt';
 import { readPicture } from './readPicture';
+import { shownOnBoard } from './shown';
 import { GRIDS, isDraw, type Picked, type Tool, toolInfo } from './tools';
 import { useActs } from './useActs';
 import { usePointer } from './usePointer';
@@ -501,12 +501,11 @@ function answerPick(p: Picked, profile: Profile, project: Project): boolean {
   return true;
 }
 
-/** The board for the profile that is chosen, or the first one. */
+/** The board for what one is at. */
 export function BoardPane({ project }: { project: Project }) {
   const step = useBench((s) => s.step);
-  const form = stepOf(project, step, 'form');
   const chosen = useBench((s) => s.profile);
-  const profile = project.profiles.find((p) => p.id === chosen) ?? project.profiles[0];
+  const { form, profile } = shownOnBoard(project, step, chosen);
   if (form) return <FormPane key={form.id} project={project} step={form} />;
   if (!profile) return <p className="p-4 text-ink2">There is no profile yet: choose “New half profile” among the next steps.</p>;
   return <Board project={project} stored={profile} />;
