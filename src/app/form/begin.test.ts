@@ -10,7 +10,7 @@ import type { FormInputs } from '../../core/recipe/steps';
 import { startRings } from '../../core/recipe/steps';
 import { useBench } from '../state/bench';
 import { useProject } from '../state/project';
-import { addForm, formFromDrawing, ringSource } from './begin';
+import { addForm, formFromDrawing, modeFor, ringSource } from './begin';
 
 const none = (): undefined => undefined;
 beforeEach(() => {
@@ -23,6 +23,14 @@ describe('a form in the document', () => {
     const form = ringFormOf(startRings() as Parameters<typeof ringFormOf>[0], none);
     expect(form.ok && [form.value.sides, form.value.rows.length]).toEqual([12, 5]);
     expect(cageOf(startRings(), none).ok).toBe(true);
+  });
+  it('is a surface where its borders take no flat cap, and a solid where they do, or there are none', () => {
+    const tube = tubeCage(20, 40, 8, 3);
+    expect([modeFor(ballCage(30, 2)), modeFor(tube)]).toEqual(['new', 'new']);
+    // One vertex of the upper border is pulled up.
+    const high = Math.max(...tube.vertices.map((p) => p[2]));
+    const pulled = tube.vertices.findIndex((p) => p[2] === high);
+    expect(modeFor({ ...tube, vertices: tube.vertices.map((p, i) => (i === pulled ? [p[0], p[1], p[2] + 4] : p)) })).toBe('surface');
   });
   it('as a cage has every place to the last digit, also through a file', () => {
     const ball = ballCage(30, 3);

@@ -1,5 +1,7 @@
 /** Forms to begin with, as steps of the sheet. */
 import { toast } from 'sonner';
+import type { Cage } from '../../core/form/cage';
+import { layoutFindings } from '../../core/form/doctor';
 import { cageFromHalf, cageFromOutline } from '../../core/form/from-drawing';
 import { sourceOf } from '../../core/form/read';
 import type { RingForm } from '../../core/form/rings';
@@ -59,10 +61,14 @@ export function formFromDrawing(project: Project, id: string): void {
   else toast.error(`${profile.name}: ${cage.error}`);
 }
 
+/** What takes no flat caps begins as a surface: as a solid it would begin with a failure. */
+export const modeFor = (cage: Cage): 'new' | 'surface' =>
+  layoutFindings(cage, false).some((f) => f.kind === 'not-flat') ? 'surface' : 'new';
+
 /** Asks for an OBJ file and makes a form of its faces, or says why not. */
 export const chooseCageFile = (): void =>
   chooseFile('.obj', async (file) => {
     const cage = await readCage(file);
-    if (cage.ok) addForm(sourceOf(cage.value));
+    if (cage.ok) addForm(sourceOf(cage.value), 'level', modeFor(cage.value));
     else toast.error(`${file.name}: ${cage.error}`);
   });

@@ -1,5 +1,7 @@
 /** What the layout doctor finds, how strong it says it is, and that what it proposes mends it. */
 import { describe, expect, it } from 'vitest';
+import { triple } from '../geometry/vectors';
+import { seeded } from '../mesh/wall';
 import type { Cage, P3 } from './cage';
 import { type FindingKind, findings, outOfRound } from './doctor';
 import { applyEdit } from './edit/edit';
@@ -156,7 +158,28 @@ describe('repairs', () => {
     const whole = mend(split.value.cage, 'joint');
     expect([whole.words, whole.after, whole.cage.vertices.length]).toEqual(['take it out', 0, 9]);
   });
-  it('split an edge where a vertex of other faces stands on it, so that the two can be welded', () => {
+  it('name every vertex that stands beside another, wherever the two lie', () => {
+    const sheet = gridCage(40, 40, 4, 4);
+    const size = Math.hypot(40, 40);
+    const next = seeded(11);
+    for (let k = 0; k < 200; k++) {
+      // The middle vertex of one face is a copy, off by up to the distance from which on it is a slit.
+      const far = next() * 0.99e-4 * size;
+      const [a, b] = [2 * Math.PI * next(), Math.acos(2 * next() - 1)];
+      const off: P3 = [far * Math.sin(b) * Math.cos(a), far * Math.sin(b) * Math.sin(a), far * Math.cos(b)];
+      const [dx, dy] = [next(), next()];
+      const at = (p: P3): P3 => [p[0] + dx, p[1] + dy, p[2]];
+      const copy = sheet.vertices.length;
+      const torn: Cage = {
+        ...sheet,
+        vertices: [...sheet.vertices.map(at), at(triple((c) => sheet.vertices[12]![c] + off[c]))],
+        faces: sheet.faces.map((f, i) => (i === 5 ? f.map((v) => (v === 12 ? copy : v)) : f)),
+      };
+      const found = findings(torn).filter((f) => f.kind === 'doubled');
+      expect([far, found.length, found[0]?.what]).toEqual([far, 1, `Vertices 13 and ${copy + 1} stand at one place.`]);
+    }
+  });
+  it('take a vertex of other faces that stands on an edge into it', () => {
     const one = gridCage(20, 20, 1, 1);
     const two = gridCage(20, 20, 2, 1);
     const beside: Cage = {
@@ -166,11 +189,29 @@ describe('repairs', () => {
       corners: [],
     };
     const joint = mend(beside, 'joint');
-    expect(joint.words).toBe('split the edge there');
-    let now = joint.cage;
-    now = mend(now, 'doubled').cage;
+    expect(joint.words).toBe('take it into the edge');
+    // All along the border the faces have vertices of their own: one more is put beside the one that stood there.
+    expect(joint.cage.vertices.length).toBe(beside.vertices.length + 1);
+    const now = mend(joint.cage, 'doubled').cage;
     expect(findings(now).some((f) => f.grave)).toBe(false);
     expect(now.vertices.length).toBe(8);
+  });
+  it('take it in at once where the faces hang together beside it, and all of a row', () => {
+    // A face of the sheet is parted, those beside it are not.
+    const sheet = gridCage(40, 40, 4, 4);
+    const [a, b, c, d] = sheet.faces[5]!;
+    const half = (u: number, v: number): P3 => triple((k) => (sheet.vertices[u]![k] + sheet.vertices[v]![k]) / 2);
+    const n = sheet.vertices.length;
+    const parted: Cage = {
+      ...sheet,
+      vertices: [...sheet.vertices, half(a!, d!), half(b!, c!)],
+      faces: [...sheet.faces.filter((_, i) => i !== 5), [a!, b!, n + 1, n], [n, n + 1, c!, d!]],
+    };
+    expect(findings(parted).filter((f) => f.kind === 'joint')).toHaveLength(2);
+    const one = mend(parted, 'joint');
+    const both = mend(one.cage, 'joint');
+    expect([one.after, both.after, both.cage.vertices.length]).toEqual([1, 0, n + 2]);
+    expect(findings(both.cage).some((f) => f.grave)).toBe(false);
   });
   it('join triangles, fill faces of six sides with quads, carry creases on', () => {
     const sheet = gridCage(40, 40, 4, 4);

@@ -7,6 +7,7 @@ import { bounds } from '../mesh/mesh';
 import { type Cage, type CageFault, edgeCount, type Net, netOf, type P3, placeAt, SHARP, vertexCount } from './cage';
 import { circleThrough } from './circle';
 import type { Edit } from './edit/edit';
+import { groupsWithin } from './edit/reshape';
 import type { Picked } from './edit/select';
 import { borderLoops, type Edge, edgeKey, edgesOfLoop, endsOf, facesBeside, loopThrough, type Topology, topologyOf } from './edit/topology';
 import { limitOn, vertexLimits } from './limit';
@@ -201,21 +202,18 @@ export function layoutFindings(cage: Cage, panel: boolean): Finding[] {
       'borders are closed by planes when it is made solid, if they are flat',
       0,
     );
-  const grid = new Map<string, number>();
-  const cell = Math.max(1e-9, DOUBLED * size);
-  const doubled: [number, number][] = [];
-  cage.vertices.forEach((p, v) => {
-    const key = p.map((x) => Math.round(x / cell)).join();
-    const other = grid.get(key);
-    if (other !== undefined) doubled.push([other, v]);
-    else grid.set(key, v);
-  });
+  const near = Math.max(1e-9, DOUBLED * size);
+  const doubled = groupsWithin(
+    cage,
+    cage.vertices.map((_, v) => v),
+    near,
+  ).flatMap((group) => group.slice(1).map((v) => [group[0]!, v] as const));
   // Welded one by one they would hang together by single vertices on the way.
   const vertices = [...new Set(doubled.flat())];
   for (const [u, v] of doubled)
     put('doubled', cage.vertices[v]!, `Vertices ${u + 1} and ${v + 1} stand at one place.`, 'the skin is torn or pinched there', 1, true, {
       words: doubled.length > 1 ? `weld all ${doubled.length} pairs` : 'weld them',
-      edit: { do: 'weld', within: cell },
+      edit: { do: 'weld', within: near },
       picked: { kind: 'vertices', vertices },
     });
   return graveFirst(out);
@@ -365,7 +363,7 @@ function loopFindings(cage: Cage, net: Net, size: number, t: Topology, slits: re
         grave: true,
         at,
         weight: 1,
-        repair: { words: 'split the edge there', edit: { do: 'split', share: s }, picked: { kind: 'edges', edges: [[a, b]] } },
+        repair: { words: 'take it into the edge', edit: { do: 'split', share: s, onto: v }, picked: { kind: 'edges', edges: [[a, b]] } },
       });
     }
   return out;

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { distance, type Vec3 } from '../geometry/vectors';
+import { seeded } from '../mesh/wall';
 import type { PoleSurface } from './flow';
 import { nearestOn } from './nearest';
 import { interpolateSurface, type SplineSpace, unrolled } from './space';
@@ -10,11 +11,6 @@ const even = (count: number): SplineSpace => ({
   periodic: false,
 });
 const drawn = (f: (u: number, v: number) => Vec3): PoleSurface => unrolled(interpolateSurface(even(8), even(8), f));
-const chance = (seed: number) => () => {
-  seed = (seed * 1103515245 + 12345) % 2147483648;
-  return seed / 2147483648;
-};
-
 describe('the nearest place', () => {
   it('of a ring is one tube radius from its middle line, over the seam too', () => {
     const round: SplineSpace = { degree: 3, knots: Array.from({ length: 25 }, (_, i) => i / 24), periodic: true };
@@ -55,7 +51,7 @@ describe('the nearest place', () => {
     const bumpy = (u: number, v: number): Vec3 => [20 * u, 20 * v, 3 * Math.sin(7 * u) * Math.cos(5 * v)];
     const surface = drawn(bumpy);
     const near = nearestOn(surface);
-    const next = chance(7);
+    const next = seeded(7);
     for (let k = 0; k < 60; k++) {
       const p: Vec3 = [24 * next() - 2, 24 * next() - 2, 10 * next() - 5];
       const found = near(p);

@@ -44,7 +44,13 @@ export const raiseForm: RaiserOf<'form'> = (context) => {
   const made = attempt(kernel, () => formShape(kernel, skin, plane.value, step.id, open));
   const cannot = (why: string, ...tryInstead: string[]): Result<never, StepFailure> => fail({ what, why, tryInstead });
   if (!made.ok) return cannot(made.error, 'look for places where the cage crosses itself');
-  if (!made.value.ok) return made.value;
+  if (!made.value.ok)
+    return fail({
+      ...made.value.error,
+      ...(inputs.mode === 'new' && borderCount(net.value) > 0
+        ? { fixes: [{ words: 'Make it a surface', step: step.id, inputs: { mode: 'surface' } }] }
+        : {}),
+    });
   const { shape, claims, caps } = made.value.value;
   // What the limit's own mesh says must agree.
   const rough = massProperties({ positions: mesh.places, indices: mesh.indices, faceOf: mesh.faceOf }).volume;
@@ -61,7 +67,10 @@ export const raiseForm: RaiserOf<'form'> = (context) => {
     );
   const borders = open ? borderChains(kernel, verified.value.shape).length : 0;
   if (open && borders !== borderCount(net.value))
-    return cannot(`its skin has ${borders} borders where its cage has ${borderCount(net.value)}`, 'look for places where the cage folds');
+    return cannot(
+      `its skin has ${borders} borders where its cage has ${borderCount(net.value)}`,
+      'mend what the layout of the cage names: faces may only seem to meet',
+    );
   const names = nameFaces(kernel, verified.value.shape, claims, step.id);
   const placed: Cage = { ...cage.value, vertices: cage.value.vertices.map((p) => overPlane(plane.value, p)) };
   const body: KernelBody = open ? asSurface(verified.value, names) : { ...asBody(verified.value, names), form: placed };

@@ -35,6 +35,7 @@ import {
   outwards,
   remove,
   splitEdges,
+  splitOnto,
   weld,
 } from './reshape';
 import { countOf, directedPartners, middleOf, type Picked, pickedAs, verticesOf, withPartners } from './select';
@@ -65,7 +66,8 @@ export type Edit =
   | { readonly do: 'bridge'; readonly rings: number; readonly turn: number }
   | { readonly do: 'fill'; readonly way: FillWay }
   | { readonly do: 'weld'; readonly within: number | null }
-  | { readonly do: 'split'; readonly share: number }
+  /** @param onto the vertex that is to lie on the edge, instead of a new one */
+  | { readonly do: 'split'; readonly share: number; readonly onto?: number }
   | { readonly do: 'connect' }
   | { readonly do: 'delete' }
   | { readonly do: 'dissolve' }
@@ -238,7 +240,7 @@ function attempts<W>(
       return one(weld(cage, merged(partners.maps.map((m) => own.map((v) => m[v]!)).filter((g) => g.every((v) => v >= 0)))));
     }
     case 'split':
-      return one(splitEdges(cage, edges(), edit.share));
+      return split(cage, edges(), edit, partners);
     case 'connect':
       return one(connect(cage, verticesOf(cage, full)));
     case 'delete':
@@ -250,6 +252,24 @@ function attempts<W>(
     case 'uncrease':
       return full.kind === 'vertices' ? one(corner<W>(cage, full.vertices, null)) : one(crease<W>(cage, edges(), null));
   }
+}
+
+/** Where the vertex can't be taken in, because the faces would hang together by it alone, the edge has one beside it, and the row can be welded. */
+function split<W>(
+  cage: CageOf<W>,
+  edges: readonly Edge[],
+  { share, onto }: Extract<Edit, { do: 'split' }>,
+  partners: Partners,
+): Result<Attempt<W>[], string> {
+  const plain = splitEdges(cage, edges, share);
+  if (!plain.ok || onto === undefined) return plain.ok ? ok([plain.value]) : plain;
+  const taken = splitOnto(
+    cage,
+    edges,
+    share,
+    [...new Set(partners.maps.map((m) => m[onto]!))].filter((v) => v >= 0),
+  );
+  return ok(taken.ok ? [taken.value, plain.value] : [plain.value]);
 }
 
 /** Groups that share a vertex as one. */

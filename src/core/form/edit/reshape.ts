@@ -1,5 +1,5 @@
 /** Edits that change what a cage is made of: faces drawn out, set in, cut, joined, filled, taken away. Lengths in mm. */
-import { along, cross, dot, minus, unit } from '../../geometry/vectors';
+import { along, cross, dot, minus, triple, unit } from '../../geometry/vectors';
 import { fail, ok, type Result } from '../../result';
 import type { CageOf, P3 } from '../cage';
 import { faceNormal } from '../starts';
@@ -204,9 +204,19 @@ export function weld<W>(cage: CageOf<W>, groups: readonly (readonly number[])[])
 export function groupsWithin(cage: CageOf<unknown>, vertices: readonly number[], distance: number): number[][] {
   const lead = new Map(vertices.map((v) => [v, v]));
   const find = (v: number): number => (lead.get(v) === v ? v : find(lead.get(v)!));
-  for (const [i, a] of vertices.entries())
-    for (const b of vertices.slice(i + 1))
-      if (Math.hypot(...minus(cage.vertices[a]!, cage.vertices[b]!)) <= distance) lead.set(find(b), find(a));
+  // By cells as wide as the distance: what is near lies in the same cell or in one beside it.
+  const cells = new Map<string, number[]>();
+  for (const a of vertices) {
+    const cell = triple((k) => Math.floor(cage.vertices[a]![k] / distance));
+    for (const dx of [-1, 0, 1])
+      for (const dy of [-1, 0, 1])
+        for (const dz of [-1, 0, 1])
+          for (const b of cells.get(`${cell[0] + dx} ${cell[1] + dy} ${cell[2] + dz}`) ?? [])
+            if (Math.hypot(...minus(cage.vertices[a]!, cage.vertices[b]!)) <= distance) lead.set(find(a), find(b));
+    const mine = cells.get(cell.join(' '));
+    if (mine) mine.push(a);
+    else cells.set(cell.join(' '), [a]);
+  }
   const out = new Map<number, number[]>();
   for (const v of vertices) out.set(find(v), [...(out.get(find(v)) ?? []), v]);
   return [...out.values()];
@@ -219,6 +229,19 @@ export function splitEdges<W>(cage: CageOf<W>, edges: readonly Edge[], share: nu
   const draft = new Draft(cage);
   const made = edges.map(([a, b]) => draft.between(a, b, share));
   return ok(finished(draft, ({ vertexOf }) => ({ kind: 'vertices', vertices: made.map((v) => vertexOf[v]!) })));
+}
+
+/** Vertices that stand on edges without being part of them taken into those: each edge takes the one nearest to its share. */
+export function splitOnto<W>(cage: CageOf<W>, edges: readonly Edge[], share: number, onto: readonly number[]): Result<Made<W>, string> {
+  const made = splitEdges(cage, edges, share);
+  if (!made.ok || made.value.picked.kind !== 'vertices') return made;
+  // Splitting only adds vertices: those of before keep their numbers.
+  const split = made.value.cage;
+  const far = (u: number, v: number): number => Math.hypot(...minus(split.vertices[u]!, split.vertices[v]!));
+  return weld(
+    split,
+    made.value.picked.vertices.map((v) => [onto.reduce((a, b) => (far(b, v) < far(a, v) ? b : a)), v]),
+  );
 }
 
 /** An edge through each face that has two picked vertices which are no neighbours. */
