@@ -13,10 +13,10 @@ import { largestWorking, roundDown } from '../largest';
 import { type Claim, listOf, nameFaces } from '../names';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from '../open';
 import { slabOf } from '../prism';
-import { compoundOf, distanceBetween, edgesWithFaces, facesOf, solidsOf } from '../shapes';
+import { distanceBetween, edgesWithFaces, facesOf, solidsOf } from '../shapes';
 import { borderChains, loopOf, planeAlong, shellOf, verifySurface } from '../surface';
 import { displayDeflection, tessellate } from '../tessellate';
-import { verifySolid } from '../verify';
+import { verifySolid, verifyWall } from '../verify';
 import { needBody } from './combine';
 import type { ContextOf, StepOutcome, Trial } from './operation';
 
@@ -79,18 +79,12 @@ export function walled(kernel: Kernel, surface: KernelBody, wall: number, stepId
   const verified = verifySolid(kernel, shape);
   if (!verified.ok) return fail({ why: verified.error.why });
   const faces = facesOf(kernel, verified.value.shape);
-  const find = (claims: readonly Claim[]): Shape[] => faces.filter((f) => claims.some((c) => c.shape.IsSame(f)));
-  const [a, b] = [find(kept), find(outer)];
-  if (a.length === 0 || b.length === 0) return fail({ why: 'a side of the wall was lost' });
-  const [near, far] = [compoundOf(kernel, a), compoundOf(kernel, b)];
-  const d = distanceBetween(kernel, near, far);
-  near.delete();
-  far.delete();
-  if (!d || Math.abs(d.distance - Math.abs(wall)) > 1e-3)
-    return fail({
-      why: `the wall would be ${fixed(d?.distance ?? 0, 3)} mm where ${fixed(Math.abs(wall), 3)} mm is asked`,
-      ...(d ? { at: d.onA } : {}),
-    });
+  const of = (claims: readonly Claim[]): Set<number> =>
+    new Set(faces.flatMap((f, i) => (claims.some((c) => c.shape.IsSame(f)) ? [i] : [])));
+  const [near, far] = [of(kept), of(outer)];
+  if (near.size === 0 || far.size === 0) return fail({ why: 'a side of the wall was lost' });
+  const even = verifyWall(kernel, verified.value, Math.abs(wall), far, near);
+  if (!even.ok) return fail(even.error);
   return ok(asBody(verified.value, nameFaces(kernel, verified.value.shape, [...kept, ...outer], stepId)));
 }
 
