@@ -220,7 +220,10 @@ function leastBetween(
     let place: Vec3 = [p[3 * v]!, p[3 * v + 1]!, p[3 * v + 2]!];
     let last = Number.POSITIVE_INFINITY;
     for (let k = 0; k < LED; k++) {
-      const d = near(place, k % 2 === 0 ? to : from, least);
+      const face = k % 2 === 0 ? to : from;
+      let d = near(place, face, least);
+      // The mesh knows of a nearer place: what was found is only the nearest about there.
+      if (d && k === 0 && d.distance > far + apart / 3) d = near(place, face, Number.POSITIVE_INFINITY);
       if (!d) return undefined;
       least = Math.min(least, d.distance);
       if (last - d.distance < 1e-5) break;

@@ -8,8 +8,10 @@ import { applyEdit } from './edit/edit';
 import { NO_SYMMETRY } from './edit/symmetry';
 import { ballCage, boxCage, drawnUpCage, gridCage, torusCage, tubeCage } from './starts';
 
+const kindsOf = (c: Cage): string[] => [...new Set(findings(c).map((f) => f.kind))];
+
 describe('what a layout does to the skin', () => {
-  const kinds = (c: Cage): string[] => [...new Set(findings(c).map((f) => f.kind))];
+  const kinds = kindsOf;
   it('is nothing where all is plain', () => {
     // A ring of quads has no irregular vertex; its small loops are not quite round, because its inner side bends more.
     expect(kinds(torusCage(40, 15, 8, 12))).toEqual(['out-of-round']);
@@ -212,6 +214,11 @@ describe('repairs', () => {
     const both = mend(one.cage, 'joint');
     expect([one.after, both.after, both.cage.vertices.length]).toEqual([1, 0, n + 2]);
     expect(findings(both.cage).some((f) => f.grave)).toBe(false);
+    // What parts the face can go altogether: then all is as it was.
+    const plain = mend(both.cage, 'many-sided');
+    expect([plain.words, plain.before, plain.after]).toEqual(['take out the edge that parts the face beside it', 2, 0]);
+    expect([plain.cage.vertices.length, plain.cage.faces.length]).toEqual([n, 16]);
+    expect(kindsOf(plain.cage)).toEqual(kindsOf(sheet));
   });
   it('join triangles, fill faces of six sides with quads, carry creases on', () => {
     const sheet = gridCage(40, 40, 4, 4);

@@ -94,6 +94,28 @@ export function layoutFindings(cage: Cage, panel: boolean): Finding[] {
   const { min, max } = bounds(net.places);
   const size = Math.hypot(...min.map((x, k) => max[k]! - x));
 
+  /** Edges that part the faces beside one, from a vertex in the middle of its side to another such vertex. */
+  const partingEdges = (f: number, face: readonly number[]): Edge[] | undefined => {
+    const ends = (v: number): boolean => !rings[v]!.border && rings[v]!.edges.length === 3;
+    for (const v of face.filter(ends)) {
+      const off = rings[v]!.edges.find((e) => !facesBeside(net, e).includes(f));
+      const loop = off === undefined ? [] : loopOf(endsOf(net, off));
+      const times = new Map<number, number>();
+      for (const w of loop.flat()) times.set(w, (times.get(w) ?? 0) + 1);
+      if (loop.length > 0 && [...times].every(([w, n]) => n === 2 || ends(w))) return loop;
+    }
+    return undefined;
+  };
+  const takenOut = (edges: Edge[] | undefined): Repair | undefined =>
+    edges && {
+      words:
+        edges.length > 1
+          ? `take out the ${edges.length} edges that part the faces beside it`
+          : 'take out the edge that parts the face beside it',
+      edit: { do: 'dissolve' },
+      picked: { kind: 'edges', edges },
+    };
+
   for (const [f, face] of cage.faces.entries()) {
     const p = corners(face);
     const area = faceArea(p);
@@ -122,7 +144,7 @@ export function layoutFindings(cage: Cage, panel: boolean): Finding[] {
         false,
         face.length % 2 === 0
           ? { words: 'fill it with quads', edit: { do: 'fill', way: 'grid' }, picked: { kind: 'faces', faces: [f] } }
-          : undefined,
+          : takenOut(partingEdges(f, face)),
       );
     }
   }
