@@ -57,7 +57,7 @@ function hollowBy(
   if (!inside.ok) return inside;
   const net = netOf(inside.value.cage);
   if (!net.ok) return fail({ why: net.error.what });
-  const made = attempt(kernel, () => formShape(kernel, inside.value.skin, ORIGIN_PLANES.level, formIn(body), false));
+  const made = attempt(kernel, () => formShape(kernel, inside.value.patches, ORIGIN_PLANES.level, formIn(body), false));
   if (!made.ok) return fail({ why: made.error });
   if (!made.value.ok) return fail({ why: made.value.error.why });
   const { shape: whole, claims } = made.value.value;

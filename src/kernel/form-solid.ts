@@ -1,6 +1,6 @@
 /** The faces of a form sewn into a solid, open rings closed by planes. */
 import { type Frame, overPlane } from '../core/curves/frame';
-import type { FormSkin } from '../core/form/patches';
+import type { FormPatch } from '../core/form/patches';
 import { fail, ok, type Result } from '../core/result';
 import type { SplineSurface } from '../core/surfaces/space';
 import { fixed } from '../core/units/units';
@@ -23,11 +23,17 @@ export interface FormShape {
 }
 
 /** @param open it stays a surface; @param id names its faces */
-export function formShape(kernel: Kernel, skin: FormSkin, plane: Frame, id: string, open: boolean): Result<FormShape, StepFailure> {
+export function formShape(
+  kernel: Kernel,
+  patches: readonly FormPatch[],
+  plane: Frame,
+  id: string,
+  open: boolean,
+): Result<FormShape, StepFailure> {
   const what = 'the form can’t be closed';
   return scoped((s): Result<FormShape, StepFailure> => {
     const given: { face: Shape; name: string }[] = [];
-    for (const p of skin.patches) {
+    for (const p of patches) {
       const geometry = kernelSurface(kernel, s, placedOn(p.surface, plane));
       const face = s.keep(new kernel.BRepBuilderAPI_MakeFace(geometry, 1e-6));
       if (!face.IsDone()) return fail({ what, why: 'a face of it has no area', tryInstead: ['look for vertices that coincide'] });

@@ -5,7 +5,7 @@ import { stepsBehind } from '../recipe/lineage';
 import type { Project } from '../recipe/schema';
 import { isOf } from '../recipe/steps';
 import { type Cage, type Net, netOf, type P3 } from './cage';
-import { type FormSkin, patchesOf } from './patches';
+import { type FormPatch, type FormSkin, facesOver, patchesOf } from './patches';
 import { cageOf } from './read';
 
 /** Refinements about irregular vertices, by how closely the faces of a form follow. */
@@ -26,6 +26,9 @@ export function skinOf(cage: Cage, net: Net, follow: keyof typeof LEVELS): FormS
   }
   return skin;
 }
+
+/** The exact faces alone, for skins that nobody asks how far they miss. */
+export const facesFollowing = (net: Net, follow: keyof typeof LEVELS): readonly FormPatch[] => facesOver(net, LEVELS[follow]);
 
 /**
  * The largest distance of a body's faces from the limits of the cages it comes of, mm; null for a body that comes of none.

@@ -11,9 +11,9 @@ import { fail, ok, type Result } from '../result';
 import { type NearestPlace, nearestOn } from '../surfaces/nearest';
 import { surfaceAt, unrolled } from '../surfaces/space';
 import { type Cage, edgeCount, faceCount, type Net, netOf, type P3, placeAt, SHARP, vertexCount } from './cage';
-import { skinOf } from './deviation';
+import { facesFollowing, skinOf } from './deviation';
 import { limitMesh, vertexLimits } from './limit';
-import type { FormSkin } from './patches';
+import type { FormPatch } from './patches';
 import { refine } from './refine';
 import { levelWithin, limitSkin } from './skin';
 import { GRAZES } from './torn';
@@ -23,8 +23,8 @@ export interface InsideForm {
   /** Distances from the outside, measured between vertices too, mm. */
   readonly least: number;
   readonly most: number;
-  /** Its exact skin, which keeps the wall from that of the outside. */
-  readonly skin: FormSkin;
+  /** Its exact faces, which keep the wall from those of the outside. */
+  readonly patches: readonly FormPatch[];
 }
 
 interface NoInside {
@@ -64,17 +64,20 @@ export function insideForm(cage: Cage, wall: number): Result<InsideForm, NoInsid
 
 /** Where the exact skins are nearer than their facets it goes in farther; one that comes upon itself is none. */
 function exactInside(cage: Cage, net: Net, first: Found, outside: Bvh, wall: number): Result<InsideForm, NoInside> {
-  const outer = skinOf(cage, net, FOLLOWED);
+  // The step that made the form has asked for these.
+  const outer = skinOf(cage, net, FOLLOWED).patches;
   let found = first;
   for (let asked = wall, again = 0; ; again++) {
     const { net: inner, least, most } = found;
     const narrow = narrowIn(inner, NARROW * wall);
     if (narrow) return fail({ why: FOLDS, at: narrow });
-    // The cage itself where its faces are its own: they keep their numbers.
-    const made = faceCount(inner) === cage.faces.length ? { ...cage, vertices: cageFrom(inner).vertices } : cageFrom(inner);
-    const skin = skinOf(made, inner, FOLLOWED);
-    const short = wall - leastApart(skin, outer, outside, wall);
-    if (short <= HAIR || again === AGAIN) return ok({ cage: made, least, most, skin });
+    const patches = facesFollowing(inner, FOLLOWED);
+    const short = wall - leastApart(patches, outer, outside, wall);
+    if (short <= HAIR || again === AGAIN) {
+      // The cage itself where its faces are its own: they keep their numbers.
+      const made = faceCount(inner) === cage.faces.length ? { ...cage, vertices: cageFrom(inner).vertices } : cageFrom(inner);
+      return ok({ cage: made, least, most, patches });
+    }
     // A little more than is missing: what is pushed drags its neighbours along less than it goes.
     asked += 2 * short + HAIR;
     const next = settled(inner, outside, asked, Float64Array.from(inner.places), SETTLES);
@@ -110,9 +113,9 @@ const FOLLOWED = 'well';
 const [TRIED, LED] = [4, 6];
 
 /** The least distance of the exact skin of the inside from that of the outside, mm; infinite where none is near the wall. */
-function leastApart(inner: FormSkin, outer: FormSkin, outside: Bvh, wall: number): number {
-  const surfaces = (skin: FormSkin) =>
-    skin.patches.map(({ surface }) => {
+function leastApart(inner: readonly FormPatch[], outer: readonly FormPatch[], outside: Bvh, wall: number): number {
+  const surfaces = (patches: readonly FormPatch[]) =>
+    patches.map(({ surface }) => {
       const poles = unrolled(surface);
       let near: ReturnType<typeof nearestOn> | undefined;
       const nearest = (p: Vec3): NearestPlace => {

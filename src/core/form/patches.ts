@@ -27,6 +27,14 @@ export interface FormSkin {
 
 /** @param levels refinements about irregular vertices: 3 for a preview, 4 for a solid, more for less deviation */
 export function patchesOf(cage: Net, levels: number): FormSkin {
+  const { net, odd, regions, patches } = covered(cage, levels);
+  return { patches, deviation: deviationOf(net, odd, regions, patches), irregular: odd.filter(Boolean).length };
+}
+
+/** The same without a measure of what the faces miss. */
+export const facesOver = (cage: Net, levels: number): readonly FormPatch[] => covered(cage, levels).patches;
+
+function covered(cage: Net, levels: number) {
   const quads = isQuads(cage);
   const net = quads ? cage : refine(cage);
   // A quad of the first refinement has the number of the corner of the cage's face it lies at.
@@ -44,7 +52,7 @@ export function patchesOf(cage: Net, levels: number): FormSkin {
       faces: [...new Set(region.cells.flat().map((p) => (parent ? parent[p.face]! : p.face)))],
     }),
   );
-  return { patches, deviation: deviationOf(net, odd, regions, patches), irregular: odd.filter(Boolean).length };
+  return { net, odd, regions, patches };
 }
 
 function parents(cage: Net): Uint32Array {

@@ -41,7 +41,7 @@ export const raiseForm: RaiserOf<'form'> = (context) => {
     });
   const mesh = limitMesh(net.value, 3);
   const open = inputs.mode === 'surface';
-  const made = attempt(kernel, () => formShape(kernel, skin, plane.value, step.id, open));
+  const made = attempt(kernel, () => formShape(kernel, skin.patches, plane.value, step.id, open));
   const cannot = (why: string, ...tryInstead: string[]): Result<never, StepFailure> => fail({ what, why, tryInstead });
   if (!made.ok) return cannot(made.error, 'look for places where the cage crosses itself');
   if (!made.value.ok)
