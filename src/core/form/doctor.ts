@@ -63,7 +63,9 @@ export function findings(cage: Cage, panel = false): Finding[] {
   const layout = layoutFindings(cage, panel);
   if (!net.ok) return layout;
   const { min, max } = bounds(net.value.places);
-  const crossing = crossings(net.value, distance(min, max)).map(
+  const beside = besideTears(cage, layout);
+  const all = crossings(net.value, distance(min, max)).filter(({ f, g }) => !(beside.has(f) && beside.has(g)));
+  const crossing = all.map(
     ({ f, g, at, length }): Finding => ({
       kind: 'crossing',
       what:
@@ -75,6 +77,25 @@ export function findings(cage: Cage, panel = false): Finding[] {
     }),
   );
   return graveFirst([...layout, ...crossing]);
+}
+
+/** Kinds of what tears the skin open. */
+const TEARS: ReadonlySet<FindingKind> = new Set(['doubled', 'joint', 'slit']);
+
+/** Faces about places where the skin is torn: it curls up at borders that should be none, and runs through itself there until they are mended. */
+function besideTears(cage: Cage, layout: readonly Finding[]): Set<number> {
+  const torn = new Set<number>();
+  for (const { kind, repair } of layout) {
+    if (!TEARS.has(kind) || !repair) continue;
+    const { picked, edit } = repair;
+    if (picked.kind === 'vertices') for (const v of picked.vertices) torn.add(v);
+    if (picked.kind === 'edges') for (const v of picked.edges.flat()) torn.add(v);
+    if (edit.do === 'split' && edit.onto !== undefined) torn.add(edit.onto);
+  }
+  const touching = (vertices: ReadonlySet<number>): number[] =>
+    cage.faces.flatMap((face, f) => (face.some((v) => vertices.has(v)) ? [f] : []));
+  const about = touching(torn);
+  return new Set(touching(new Set(about.flatMap((f) => cage.faces[f]!))));
 }
 
 /** The same without what only the refined skin tells: nothing of that can be mended by itself. */
@@ -209,21 +230,15 @@ export function layoutFindings(cage: Cage, panel: boolean): Finding[] {
       { words: 'weld it shut', edit: { do: 'weld', within: gap * 1.001 }, picked: { kind: 'vertices', vertices } },
     );
   for (const found of loopFindings(cage, net, size, t, slits)) if (found.kind !== 'not-flat' || !panel) out.push(found);
-  let borders = 0;
-  let somewhere: P3 = [0, 0, 0];
-  for (let e = 0; e < edgeCount(net); e++) {
-    if (net.sides[2 * e + 1]! >= 0) continue;
-    borders++;
-    somewhere = middle([placeAt(net, net.ends[2 * e]!), placeAt(net, net.ends[2 * e + 1]!)]);
-  }
-  if (borders > 0 && !panel)
-    put(
-      'open',
-      somewhere,
-      `The cage is open: ${borders} edges have one face.`,
-      'borders are closed by planes when it is made solid, if they are flat',
-      0,
-    );
+  if (!panel)
+    for (const row of borderLoops(t))
+      put(
+        'open',
+        middle(row.map((v) => cage.vertices[v]!)),
+        `The cage is open: ${row.length} edges in a row have one face.`,
+        'borders are closed by planes when it is made solid, if they are flat',
+        0,
+      );
   const near = Math.max(1e-9, DOUBLED * size);
   const doubled = groupsWithin(
     cage,
