@@ -11,6 +11,7 @@ import { applyEdit, type Edit } from './edit/edit';
 import type { Picked } from './edit/select';
 import { NO_SYMMETRY } from './edit/symmetry';
 import { edgesOfLoop, loopThrough, topologyOf } from './edit/topology';
+import { mended } from './mend';
 import { ballCage, boxCage, gridCage, torusCage } from './starts';
 
 type Chance = () => number;
@@ -140,7 +141,30 @@ const hole: Plant = (cage, f) => ({
   planted: [{ kinds: ['open', 'not-flat'], at: middleOf(cage, cage.faces[f]!), near: 3 * edgeOf(cage, f) }],
 });
 
-const PLANTS: readonly Plant[] = [doubled, parted, triangles, stray, hole];
+/** Two edges in a row cut open: the vertex between them is there twice, once for the faces of either side. */
+const slit: Plant = (cage, f, next) => {
+  const t = topologyOf(cage);
+  const [v, w] = cage.faces[f] as [number, number, number, number];
+  if (!t.ok || t.value.rings[v]!.edges.length !== 4) return undefined;
+  const mine = cage.faces.flatMap((face, g) => (face.includes(v) && face.includes(w) ? [g] : []));
+  const towards = middleOf(
+    cage,
+    mine.flatMap((g) => cage.faces[g]!),
+  );
+  const at = cage.vertices[v]!;
+  const copy = cage.vertices.length;
+  const gap = between(next, 0.01, 0.1);
+  return {
+    cage: withVertices(
+      cage,
+      [triple((k) => at[k] + gap * (towards[k] - at[k]))],
+      cage.faces.map((face, g) => (mine.includes(g) ? face.map((x) => (x === v ? copy : x)) : face)),
+    ),
+    planted: [{ kinds: ['slit'], at, near: 0.2 * edgeOf(cage, f) }],
+  };
+};
+
+const PLANTS: readonly Plant[] = [doubled, parted, triangles, stray, hole, slit];
 const plants = (panel: boolean): readonly Plant[] => (panel ? PLANTS.filter((p) => p !== hole) : PLANTS);
 
 /** Faces of four sides whose neighbours all round are as plain, inside the skin, and none near another. */
@@ -196,6 +220,31 @@ describe('random cages', () => {
       expect([seed, missed, found.filter((f) => missed.some((m) => m.kinds.includes(f.kind))).map(said)]).toEqual([seed, [], []]);
       const invented = found.filter((f) => f.grave && !planted.some((p) => distance(f.at, p.at) <= 2 * p.near));
       expect([seed, invented.map(said)]).toEqual([seed, []]);
+      // What mends one leaves the rest of the cage where it is.
+      for (const p of planted) {
+        const fault = found.find((f) => p.kinds.includes(f.kind) && f.repair && distance(f.at, p.at) <= p.near);
+        if (!fault || fault.kind === 'doubled' || fault.kind === 'not-flat') continue;
+        const made = mended(cage, fault.repair!, { symmetry: NO_SYMMETRY, weigh: (w) => w, written: (w) => w });
+        const left = made.ok ? made.value.cage.vertices : [];
+        const off = left.filter((q) => distance(q, p.at) > 5 * p.near && !cage.vertices.some((v) => distance(v, q) < 1e-9));
+        expect([seed, fault.kind, made.ok, off]).toEqual([seed, fault.kind, true, []]);
+      }
+    }
+  });
+  it('with a face turned over are refused as no surface, at that face', () => {
+    for (let seed = 2001; seed <= 2040; seed++) {
+      const next = seeded(seed);
+      const { cage } = start(next);
+      const [f] = apart(cage, 1, next);
+      if (f === undefined) continue;
+      const turned = withVertices(
+        cage,
+        [],
+        cage.faces.map((face, i) => (i === f ? face.toReversed() : face)),
+      );
+      const found = findings(turned);
+      expect([seed, found.map((x) => x.grave)]).toEqual([seed, [true]]);
+      expect(distance(found[0]!.at, middleOf(cage, cage.faces[f]!))).toBeLessThan(2 * edgeOf(cage, f));
     }
   });
 });
