@@ -154,7 +154,7 @@ function seekBounds(kernel: Kernel, shape: Shape, rough?: { readonly mesh: Rough
   return scoped((s) => {
     const box = s.keep(new kernel.Bnd_Box());
     const faces = facesOf(kernel, shape);
-    const large = faces.filter((f) => isLargeSpline(kernel, f) && fillsItsParameters(kernel, f));
+    const large = faces.filter((f) => isLargeSpline(kernel, f));
     const offset = faces.filter((f) => isOffset(kernel, f));
     if (large.length === 0 && offset.length === 0) {
       kernel.BRepBndLib.AddOptimal(shape, box, false, false);
@@ -172,15 +172,12 @@ function seekBounds(kernel: Kernel, shape: Shape, rough?: { readonly mesh: Rough
       return !b || !span || [0, 1, 2].some((k) => b.min[k]! - rough!.off < span.min[k]! || b.max[k]! + rough!.off > span.max[k]!);
     };
     const own = [
-      ...large.filter(reaches).map((f) => splineBounds(kernel, f)),
+      ...large.filter(reaches).map((f) => (fillsItsParameters(kernel, f) ? splineBounds : trimmedBounds)(kernel, f)),
       ...offset.filter(reaches).map((f) => facetBounds(kernel, f)),
     ];
     const rest = faces.filter((f) => !large.includes(f) && !offset.includes(f) && reaches(f));
-    const trimmed = rest.filter((f) => isLargeSpline(kernel, f));
-    own.push(...trimmed.map((f) => trimmedBounds(kernel, f)));
-    const sought = rest.filter((f) => !trimmed.includes(f));
-    if (sought.length > 0) {
-      for (const f of sought) kernel.BRepBndLib.AddOptimal(f, box, false, false);
+    if (rest.length > 0) {
+      for (const f of rest) kernel.BRepBndLib.AddOptimal(f, box, false, false);
       own.push(readBox(box));
     }
     const side = (f: (...v: number[]) => number, of: 'min' | 'max'): [number, number, number] => [
@@ -246,7 +243,7 @@ function trimmedBounds(kernel: Kernel, face: TopoDS_Face): Bounds {
     const box = s.keep(new kernel.Bnd_Box());
     for (const edge of subShapes(kernel, face, 'TopAbs_EDGE')) kernel.BRepBndLib.AddOptimal(edge, box, false, false);
     const border = readBox(box);
-    const peaks = peaksOn(kernel, s, face);
+    const peaks = peaksOn(kernel, s, face, MOST_PEAKS);
     const onFace = (place: Vec3): boolean => {
       const off = distanceBetween(kernel, s.keep(vertexAt(kernel, place)), face);
       return off !== undefined && off.distance < 1e-6;
@@ -265,13 +262,14 @@ function trimmedBounds(kernel: Kernel, face: TopoDS_Face): Bounds {
 /** Bounds of a whole spline face. */
 const splineBounds = (kernel: Kernel, face: TopoDS_Face): Bounds =>
   scoped((s) => {
-    const peaks = peaksOn(kernel, s, face);
-    const far = (k: 0 | 1 | 2, sign: 1 | -1): number => tidy(sign * Math.max(...peaks(k, sign).map((p) => sign * p[k])));
+    // Nothing is trimmed away: the highest of the grid leads to the highest of all.
+    const peaks = peaksOn(kernel, s, face, 1);
+    const far = (k: 0 | 1 | 2, sign: 1 | -1): number => tidy(peaks(k, sign)[0]![k]);
     return { min: triple((k) => far(k, -1)), max: triple((k) => far(k, 1)) };
   });
 
-/** Places of the whole surface of a face that nothing near is beyond along an axis: of a grid, from which they are walked to. */
-function peaksOn(kernel: Kernel, s: Scope, face: TopoDS_Face): (k: 0 | 1 | 2, sign: 1 | -1) => Vec3[] {
+/** Places of the whole surface of a face that nothing near is beyond along an axis, the farthest of a grid, from which they are walked to. */
+function peaksOn(kernel: Kernel, s: Scope, face: TopoDS_Face, most: number): (k: 0 | 1 | 2, sign: 1 | -1) => Vec3[] {
   const surface = s.keep(new kernel.BRepAdaptor_Surface(face, true));
   const p = s.keep(new kernel.gp_Pnt());
   const [u, v] = [
@@ -314,7 +312,7 @@ function peaksOn(kernel: Kernel, s: Scope, face: TopoDS_Face): (k: 0 | 1 | 2, si
     // Of what is level only some: they are all alike.
     return peaks
       .sort((a, b) => b.value - a.value)
-      .slice(0, MOST_PEAKS)
+      .slice(0, most)
       .map(({ i, j }) => walked(i, j, k, sign));
   };
 }
