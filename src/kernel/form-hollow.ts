@@ -1,7 +1,7 @@
 /** A body of a form hollowed by a form inside it: the shell of a skin of many spline faces takes the kernel minutes, where it comes to an end. */
 import type { TopoDS_Face } from 'replicad-opencascadejs';
 import { type Frame, heightOver, ORIGIN_PLANES, shifted } from '../core/curves/frame';
-import { type Cage, netOf } from '../core/form/cage';
+import type { Cage } from '../core/form/cage';
 import { insideForm } from '../core/form/inside';
 import { limitMesh } from '../core/form/limit';
 import { stepOf, wholeFace } from '../core/recipe/names';
@@ -55,15 +55,13 @@ function hollowBy(
 ): Result<KernelBody, Refused & { readonly wall?: number | undefined }> {
   const inside = insideForm(form, planned);
   if (!inside.ok) return inside;
-  const net = netOf(inside.value.cage);
-  if (!net.ok) return fail({ why: net.error.what });
   const made = attempt(kernel, () => formShape(kernel, inside.value.patches, ORIGIN_PLANES.level, formIn(body), false));
   if (!made.ok) return fail({ why: made.error });
   if (!made.value.ok) return fail({ why: made.value.error.why });
   const { shape: whole, claims } = made.value.value;
   const renamed = claims.map((c) => ({ ...c, name: `${stepId}/inner(${c.name})` }));
   let tool: Tool = { shape: whole, faces: nameFaces(kernel, whole, renamed, stepId) };
-  const skin = limitMesh(net.value, 2).places;
+  const skin = limitMesh(inside.value.net, 2).places;
   const opened = new Set(open.map((f) => f.index));
   for (const [i, face] of facesOf(kernel, body.shape).entries()) {
     const out = opened.has(i) ? undefined : flatFrame(kernel, face);

@@ -5,30 +5,24 @@ import { splineOf } from './amounts';
 import { type Kernel, type Shape, scoped } from './open';
 import { distanceBetween, vertexAt, xyzOf } from './shapes';
 
-export interface NearFaces {
-  /**
-   * The place of a face that is nearest; where that is no nearer than `enough`, of all its surface, of which its border may leave less.
-   * Undefined where the kernel finds none.
-   */
-  readonly near: (place: Vec3, face: number, enough: number) => NearestPlace | undefined;
-}
-
-export function nearFaces(kernel: Kernel, faces: readonly Shape[]): NearFaces {
+/**
+ * The place of a face that is nearest, by the number of the face; where that is no nearer than `enough`, of all its surface, of which its border may leave
+ * less. Undefined where the kernel finds none.
+ */
+export function nearFaces(
+  kernel: Kernel,
+  faces: readonly Shape[],
+): (place: Vec3, face: number, enough: number) => NearestPlace | undefined {
   const known = new Map<number, ((p: Vec3) => NearestPlace) | undefined>();
-  const wholeOf = (face: number): ((p: Vec3) => NearestPlace) | undefined => {
+  return (place, face, enough) => {
     if (!known.has(face)) known.set(face, onWhole(kernel, faces[face]!));
-    return known.get(face);
-  };
-  return {
-    near: (place, face, enough) => {
-      // A whole surface is never farther than what is left of it.
-      const whole = wholeOf(face)?.(place);
-      if (whole && whole.distance >= enough) return whole;
-      return scoped((s) => {
-        const d = distanceBetween(kernel, s.keep(vertexAt(kernel, place)), faces[face]!);
-        return d && { distance: d.distance, at: d.onB };
-      });
-    },
+    // A whole surface is never farther than what is left of it.
+    const whole = known.get(face)?.(place);
+    if (whole && whole.distance >= enough) return whole;
+    return scoped((s) => {
+      const d = distanceBetween(kernel, s.keep(vertexAt(kernel, place)), faces[face]!);
+      return d && { distance: d.distance, at: d.onB };
+    });
   };
 }
 

@@ -4,12 +4,12 @@
  */
 
 import type { TopoDS_Edge } from 'replicad-opencascadejs';
-import type { Vec3 } from '../core/geometry/vectors';
 import { buildBvh, type ClosestHit, closestOpposing, type RayHit, raycast, sharedBvh } from '../core/mesh/bvh';
 import type { Bounds } from '../core/mesh/mesh';
 import { bounds as boundsOfPoints, diagonal, massProperties, type TriMesh } from '../core/mesh/mesh';
 import { judgeSkin } from '../core/mesh/winding';
 import { fail, ok, type Result } from '../core/result';
+import { ledBetween } from '../core/surfaces/nearest';
 import { volumeOf } from './amounts';
 import { checking } from './clock';
 import { nearFaces } from './nearest';
@@ -167,8 +167,8 @@ function wallChecked(
   return ok(true);
 }
 
-/** Places tried exactly for every pair of faces, and how often a place is led from one face to the other. */
-const [TRIED, LED] = [4, 6];
+/** Places tried exactly for every pair of faces. */
+const TRIED = 4;
 
 /**
  * The least distance between faces of the cavity and of the old skin. The mesh tells for every pair of faces that are next to each other where
@@ -211,25 +211,21 @@ function leastBetween(
       else pairs.set(key, [{ far: nearby.distance, v, from, to }]);
     }
   }
-  const { near } = nearFaces(kernel, faces);
+  const near = nearFaces(kernel, faces);
   let least = Number.POSITIVE_INFINITY;
   const tried = [...pairs.values()].flatMap((list) => list.sort((a, b) => a.far - b.far).slice(0, TRIED));
   // The nearest first: what lies much farther away on the mesh is not nearer on the faces.
   for (const { far, v, from, to } of tried.sort((a, b) => a.far - b.far)) {
     if (far > least + apart) break;
-    let place: Vec3 = [p[3 * v]!, p[3 * v + 1]!, p[3 * v + 2]!];
-    let last = Number.POSITIVE_INFINITY;
-    for (let k = 0; k < LED; k++) {
-      const face = k % 2 === 0 ? to : from;
+    const led = ledBetween([p[3 * v]!, p[3 * v + 1]!, p[3 * v + 2]!], (place, turn) => {
+      const face = turn % 2 === 0 ? to : from;
       let d = near(place, face, least);
       // The mesh knows of a nearer place: what was found is only the nearest about there.
-      if (d && k === 0 && d.distance > far + apart / 3) d = near(place, face, Number.POSITIVE_INFINITY);
-      if (!d) return undefined;
-      least = Math.min(least, d.distance);
-      if (last - d.distance < 1e-5) break;
-      last = d.distance;
-      place = d.at;
-    }
+      if (d && turn === 0 && d.distance > far + apart / 3) d = near(place, face, Number.POSITIVE_INFINITY);
+      if (d) least = Math.min(least, d.distance);
+      return d;
+    });
+    if (led === undefined) return undefined;
   }
   return Number.isFinite(least) ? { distance: least } : undefined;
 }

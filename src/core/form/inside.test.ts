@@ -3,32 +3,32 @@ import * as THREE from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
 import { describe, expect, it } from 'vitest';
 import { massProperties } from '../mesh/mesh';
-import { type Cage, netOf, type P3 } from './cage';
+import { type Cage, type Net, netOf, type P3 } from './cage';
 import { applyEdit } from './edit/edit';
 import { NO_SYMMETRY } from './edit/symmetry';
 import { insideForm } from './inside';
 import { limitMesh } from './limit';
 import { ballCage, boxCage, torusCage, tubeCage } from './starts';
 
-const skin = (cage: Cage, levels: number) => {
+const netIn = (cage: Cage): Net => {
   const net = netOf(cage);
   if (!net.ok) throw new Error(net.error.what);
-  return limitMesh(net.value, levels);
+  return net.value;
 };
-const volume = (cage: Cage): number => {
-  const { places, indices, faceOf } = skin(cage, 4);
+const volume = (net: Net): number => {
+  const { places, indices, faceOf } = limitMesh(net, 4);
   return massProperties({ positions: places, indices, faceOf }).volume;
 };
 /** Least and largest distance of places of the inside from the outside, by three-mesh-bvh. */
-function away(outside: Cage, inside: Cage): [number, number] {
-  const { places, indices } = skin(outside, 5);
+function away(outside: Net, inside: Net): [number, number] {
+  const { places, indices } = limitMesh(outside, 5);
   const geometry = new THREE.BufferGeometry();
   geometry.setAttribute('position', new THREE.BufferAttribute(Float32Array.from(places), 3));
   geometry.setIndex(new THREE.BufferAttribute(indices.slice(), 1));
   const bvh = new MeshBVH(geometry);
   let [least, most] = [Number.POSITIVE_INFINITY, 0];
   const p = new THREE.Vector3();
-  const inner = skin(inside, 3).places;
+  const inner = limitMesh(inside, 3).places;
   for (let i = 0; i < inner.length; i += 3) {
     const d = bvh.closestPointToPoint(p.set(inner[i]!, inner[i + 1]!, inner[i + 2]!))!.distance;
     [least, most] = [Math.min(least, d), Math.max(most, d)];
@@ -59,17 +59,17 @@ const CASES: readonly (readonly [string, Cage, readonly number[]])[] = [
 describe('a form inside a form', () => {
   for (const [name, cage, walls] of CASES)
     it(`keeps the wall everywhere, and is smaller the thicker it is: ${name}`, () => {
-      let before = volume(cage);
+      let before = volume(netIn(cage));
       for (const wall of walls) {
         const made = insideForm(cage, wall);
         if (!made.ok) throw new Error(`${wall}: ${made.error.why}`);
-        const [least, most] = away(cage, made.value.cage);
+        const [least, most] = away(netIn(cage), made.value.net);
         // Between the places it is planned at it may be a little less: the exact wall has the last word.
         expect(least).toBeGreaterThan(wall - 0.01);
         expect(least).toBeLessThan(1.1 * wall);
         // What is told is what another measures.
         expect(Math.abs(made.value.most - most)).toBeLessThan(0.1 * wall + 0.05);
-        const now = volume(made.value.cage);
+        const now = volume(made.value.net);
         expect(now).toBeLessThan(before);
         expect(now).toBeGreaterThan(0);
         before = now;

@@ -8,9 +8,9 @@ import { type Bvh, buildBvh, type ClosestHit, closestOpposing, type RayHit, rayc
 import { type Bounds, bounds, diagonal } from '../mesh/mesh';
 import { crossingApart, selfCrossings } from '../mesh/self-crossings';
 import { fail, ok, type Result } from '../result';
-import { type NearestPlace, nearestOn } from '../surfaces/nearest';
+import { ledBetween, type NearestPlace, nearestOn } from '../surfaces/nearest';
 import { surfaceAt, unrolled } from '../surfaces/space';
-import { type Cage, edgeCount, faceCount, type Net, netOf, type P3, placeAt, SHARP, vertexCount } from './cage';
+import { type Cage, edgeCount, faceCount, type Net, netOf, type P3, vertexCount } from './cage';
 import { facesFollowing, skinOf } from './deviation';
 import { limitMesh, vertexLimits } from './limit';
 import type { FormPatch } from './patches';
@@ -18,11 +18,15 @@ import { refine } from './refine';
 import { levelWithin, limitSkin } from './skin';
 import { GRAZES } from './torn';
 
-export interface InsideForm {
-  readonly cage: Cage;
+interface Found {
+  /** The net of the inside. */
+  readonly net: Net;
   /** Distances from the outside, measured between vertices too, mm. */
   readonly least: number;
   readonly most: number;
+}
+
+export interface InsideForm extends Found {
   /** Its exact faces, which keep the wall from those of the outside. */
   readonly patches: readonly FormPatch[];
 }
@@ -68,16 +72,12 @@ function exactInside(cage: Cage, net: Net, first: Found, outside: Bvh, wall: num
   const outer = skinOf(cage, net, FOLLOWED).patches;
   let found = first;
   for (let asked = wall, again = 0; ; again++) {
-    const { net: inner, least, most } = found;
+    const { net: inner } = found;
     const narrow = narrowIn(inner, NARROW * wall);
     if (narrow) return fail({ why: FOLDS, at: narrow });
     const patches = facesFollowing(inner, FOLLOWED);
     const short = wall - leastApart(patches, outer, outside, wall);
-    if (short <= HAIR || again === AGAIN) {
-      // The cage itself where its faces are its own: they keep their numbers.
-      const made = faceCount(inner) === cage.faces.length ? { ...cage, vertices: cageFrom(inner).vertices } : cageFrom(inner);
-      return ok({ cage: made, least, most, patches });
-    }
+    if (short <= HAIR || again === AGAIN) return ok({ ...found, patches });
     // A little more than is missing: what is pushed drags its neighbours along less than it goes.
     asked += 2 * short + HAIR;
     const next = settled(inner, outside, asked, Float64Array.from(inner.places), SETTLES);
@@ -109,8 +109,8 @@ function narrowIn(net: Net, width: number): P3 | undefined {
 
 /** How closely exact faces follow the forms. */
 const FOLLOWED = 'well';
-/** Places of every patch that are led to where the skins are nearest, and how often. */
-const [TRIED, LED] = [4, 6];
+/** Places of every patch that are led to where the skins are nearest. */
+const TRIED = 4;
 
 /** The least distance of the exact skin of the inside from that of the outside, mm; infinite where none is near the wall. */
 function leastApart(inner: readonly FormPatch[], outer: readonly FormPatch[], outside: Bvh, wall: number): number {
@@ -145,17 +145,8 @@ function leastApart(inner: readonly FormPatch[], outer: readonly FormPatch[], ou
         closestOpposing(outside, ...p, 0, 0, 1, 1, 1.3 * wall, hit);
         if (hit.triangle >= 0) places.push({ p, far: hit.distance });
       }
-    for (const { p } of places.sort((a, b) => a.far - b.far).slice(0, TRIED)) {
-      let place: Vec3 = p;
-      let last = Number.POSITIVE_INFINITY;
-      for (let k = 0; k < LED; k++) {
-        const d = k % 2 === 0 ? nearestOuter(place) : nearest(place);
-        least = Math.min(least, d.distance);
-        if (last - d.distance < 1e-5) break;
-        last = d.distance;
-        place = d.at;
-      }
-    }
+    for (const { p } of places.sort((a, b) => a.far - b.far).slice(0, TRIED))
+      least = Math.min(least, ledBetween(p, (place, turn) => (turn % 2 === 0 ? nearestOuter(place) : nearest(place)))!);
   }
   return least;
 }
@@ -174,13 +165,6 @@ const [STEPS, EVENED] = [10, 0.15];
 const [ROUNDS, SHARE] = [40, 1.1];
 /** Rounds after which vertices are evened out no more. */
 const SETTLES = 12;
-
-interface Found {
-  /** The net of the inside. */
-  readonly net: Net;
-  readonly least: number;
-  readonly most: number;
-}
 
 function insideOn(net: Net, outside: Bvh, wall: number): Result<Found, NoInside> {
   const beside = neighbours(net);
@@ -280,17 +264,3 @@ function neighbours(net: Net): number[][] {
 
 const cornersOfFaces = (net: Net): number[][] =>
   Array.from({ length: faceCount(net) }, (_, f) => [...net.vertex.subarray(net.start[f], net.start[f + 1])]);
-
-/** A net as a cage. */
-function cageFrom(net: Net): Cage {
-  const weight = (w: number): number => Math.min(SHARP, w);
-  return {
-    vertices: Array.from({ length: vertexCount(net) }, (_, v) => placeAt(net, v)),
-    faces: cornersOfFaces(net),
-    // A border is sharp without being told.
-    creases: Array.from({ length: edgeCount(net) }, (_, e) => e).flatMap((e) =>
-      net.crease[e]! > 0 && net.sides[2 * e + 1]! >= 0 ? [[net.ends[2 * e]!, net.ends[2 * e + 1]!, weight(net.crease[e]!)] as const] : [],
-    ),
-    corners: [...net.corner.entries()].flatMap(([v, w]) => (w > 0 ? [[v, weight(w)] as const] : [])),
-  };
-}

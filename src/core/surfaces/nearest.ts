@@ -12,6 +12,26 @@ export interface NearestPlace {
   readonly at: Vec3;
 }
 
+/** How often a place is led from one side to the other, and from which gain on it is worth it, mm. */
+const [LED, GAIN] = [6, 1e-5];
+
+/**
+ * The least distance met between two sides from a place of one of them, mm: it is led to the nearest place of the other side, and back, until it is no nearer.
+ * @param nearest of the other side at even turns, of its own at odd ones
+ * @returns undefined where a side has no nearest place
+ */
+export function ledBetween(from: Vec3, nearest: (place: Vec3, turn: number) => NearestPlace | undefined): number | undefined {
+  let [place, last] = [from, Number.POSITIVE_INFINITY];
+  for (let turn = 0; turn < LED; turn++) {
+    const found = nearest(place, turn);
+    if (!found) return undefined;
+    // What came of a search about one place may be farther again.
+    if (last - found.distance < GAIN) return Math.min(last, found.distance);
+    [place, last] = [found.at, found.distance];
+  }
+  return last;
+}
+
 /** Places of the grid in every span of knots, of each way: fewer where there are more spans than this. */
 const [A_SPAN, SPANS] = [3, 8];
 /** Places of the grid that are gone on from, as many apart at least. */
