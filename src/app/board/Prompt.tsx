@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Scope } from '../../core/dimensions/expression';
-import { type DrawOptions, PLACES, type Place } from '../../core/profile/shapes';
+import { type DrawOptions, PLACES, type Place, placeOfSize } from '../../core/profile/shapes';
 import { readPlace } from './place';
 import { isDraw, type Tool } from './tools';
 
@@ -74,7 +74,15 @@ export function Prompt({
                     onFinish();
                     return;
                   }
-                  const r = readPlace(text, scope, last);
+                  const r = readPlace(text, scope, last, (size) =>
+                    isDraw(tool)
+                      ? placeOfSize(
+                          tool,
+                          pending.map((p) => p.at),
+                          size,
+                        )
+                      : undefined,
+                  );
                   if (!r.ok) {
                     onRefuse(r.error);
                     return;

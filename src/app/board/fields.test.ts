@@ -47,6 +47,12 @@ describe('a typed place', () => {
     const r = readPlace(text, scope, { x: 0, y: 0 });
     expect(r.ok).toBe(false);
   });
+  it('is a length alone where a size is asked for, and only there', () => {
+    const right = (size: number) => ({ x: 10 + size, y: 20 });
+    expect(readPlace('belly/4', scope, undefined, right)).toEqual({ ok: true, value: { x: 25, y: 20 } });
+    expect(readPlace('25, 0', scope, undefined, right)).toEqual({ ok: true, value: { x: 25, y: 0 } });
+    for (const text of ['0', '-3', '@3', '3 kg', '']) expect(readPlace(text, scope, { x: 0, y: 0 }, right).ok).toBe(false);
+  });
   it('can’t follow a last place that is not there', () => {
     const r = readPlace('@5, 3', scope, undefined);
     expect(!r.ok && r.error).toBe('there is no last place to measure from');

@@ -1,9 +1,17 @@
-/** A place typed at the board: `25, 0` from the origin, `@5, 3` from the last place, `@10 < 45` by length and angle. */
+/**
+ * A place typed at the board: `25, 0` from the origin, `@5, 3` from the last place, `@10 < 45` by length and angle; a length alone where a size is asked.
+ */
 import type { Point2 } from '../../core/curves/planar';
 import { evaluateAs, type Scope } from '../../core/dimensions/expression';
 import { fail, ok, type Result } from '../../core/result';
 
-export function readPlace(text: string, scope: Scope, last: Point2 | undefined): Result<Point2> {
+export function readPlace(
+  text: string,
+  scope: Scope,
+  last: Point2 | undefined,
+  /** The place that a size stands for; undefined where none is asked. */
+  bySize: (size: number) => Point2 | undefined = () => undefined,
+): Result<Point2> {
   const t = text.trim();
   const relative = t.startsWith('@');
   const from = relative ? last : { x: 0, y: 0 };
@@ -25,7 +33,13 @@ export function readPlace(text: string, scope: Scope, last: Point2 | undefined):
     else if (body[i] === ')') depth--;
     else if ((body[i] === ',' || body[i] === ';') && depth === 0) cut = i;
   }
-  if (cut < 0) return fail('type two values with a comma between: across, up');
+  if (cut < 0) {
+    // Any size tells whether one is asked for at all.
+    if (relative || !bySize(1)) return fail('type two values with a comma between: across, up');
+    const size = evaluateAs(body, 'length', scope);
+    if (!size.ok) return size;
+    return size.value > 1e-6 ? ok(bySize(size.value)!) : fail('a size is above zero');
+  }
   const x = evaluateAs(body.slice(0, cut), 'length', scope);
   if (!x.ok) return x;
   const y = evaluateAs(body.slice(cut + 1), 'length', scope);

@@ -22,7 +22,7 @@ import { findRegions } from './regions';
 import { accept, readings, relationsFor } from './relate';
 import { type ResolvedProfile, resolveProfile, settled } from './resolve';
 import { settle, startDrag } from './session';
-import { type DrawTool, drawShape, PLACES, type Place } from './shapes';
+import { type DrawTool, drawShape, PLACES, type Place, placeOfSize } from './shapes';
 import { diagnose } from './solver/diagnose';
 import { planRow } from './spacing';
 import { textOutline } from './text';
@@ -57,6 +57,23 @@ describe('a drawing tool makes the shape its constraints describe', () => {
     expect(area(p)).toBeCloseTo(size, 6);
     expect(freedoms(p)).toBe(free);
     expect(diagnose(solve(p).sketch).repeats).toEqual([]);
+  });
+  // A size typed where one is asked, centres on a slanted line: areas by mensuration.
+  it.each([
+    ['circle', [3, 4], [2.5], Math.PI * 6.25],
+    ['polygon', [3, 4], [10], (3 * Math.sqrt(3) * 100) / 2],
+    ['slot', [1, 2, 13, 7], [2.5], 5 * 13 + Math.PI * 6.25],
+    ['ellipse', [3, 4], [10, 6], Math.PI * 60],
+  ] as const)('%s by its size', (tool, given, sizes, size) => {
+    const places = at(...given).map((p) => p.at);
+    for (const s of sizes) places.push(placeOfSize(tool, places, s)!);
+    expect(area(made(tool, ...places.flatMap((p) => [p.x, p.y])))).toBeCloseTo(size, 6);
+  });
+  it('a size stands for no place of a line, an arc, a rectangle, nor for a first place', () => {
+    for (const tool of ['line', 'arc', 'centre-arc', 'rectangle', 'spline', 'point'] as const)
+      for (const places of [[], [{ x: 1, y: 1 }], at(1, 1, 5, 5).map((p) => p.at)]) expect(placeOfSize(tool, places, 3)).toBeUndefined();
+    for (const tool of ['circle', 'slot', 'ellipse'] as const) expect(placeOfSize(tool, [], 3)).toBeUndefined();
+    expect(placeOfSize('slot', [{ x: 1, y: 1 }], 3)).toBeUndefined();
   });
   it('line, arcs, elliptical arc, splines, text and a point stand where they were put', () => {
     for (const [tool, ...places] of [

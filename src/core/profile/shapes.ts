@@ -46,17 +46,36 @@ export const PLACES: Readonly<Record<DrawTool, { readonly count: number; readonl
   arc: { count: 3, ask: ['from', 'to', 'through'] },
   'centre-arc': { count: 3, ask: ['centre', 'from', 'towards'] },
   'tangent-arc': { count: 2, ask: ['from the end of a curve', 'to'] },
-  circle: { count: 2, ask: ['centre', 'through'] },
+  circle: { count: 2, ask: ['centre', 'radius, or a place on it'] },
   ellipse: { count: 3, ask: ['centre', 'end of one half-axis', 'reach of the other'] },
   'ellipse-arc': { count: 5, ask: ['centre', 'end of one half-axis', 'reach of the other', 'from', 'to, counter-clockwise'] },
   rectangle: { count: 2, ask: ['corner', 'opposite corner'] },
   'centre-rectangle': { count: 2, ask: ['centre', 'corner'] },
-  polygon: { count: 2, ask: ['centre', 'a corner'] },
+  polygon: { count: 2, ask: ['centre', 'radius, or a corner'] },
   slot: { count: 3, ask: ['centre of one end', 'centre of the other', 'half width'] },
   spline: { count: 2, more: true, ask: ['from', 'through'] },
   control: { count: 3, more: true, ask: ['from', 'control point'] },
   text: { count: 1, ask: ['start of the baseline'] },
 };
+
+/**
+ * The place that a length alone stands for, where the next thing a tool asks for is a size: a radius, a half-axis, half a width. A first half-axis, a radius
+ * and a polygon's corner lie to the right of the centre.
+ * @param size mm, above 0
+ * @returns undefined where the tool asks for a place
+ */
+export function placeOfSize(tool: DrawTool, places: readonly Point2[], size: number): Point2 | undefined {
+  const [p0, p1] = places;
+  if (p0 && !p1 && (tool === 'circle' || tool === 'polygon' || tool === 'ellipse' || tool === 'ellipse-arc'))
+    return { x: p0.x + size, y: p0.y };
+  if (!p0 || !p1 || places.length !== 2) return undefined;
+  const l = distance2(p0, p1);
+  const [nx, ny] = [-(p1.y - p0.y) / l, (p1.x - p0.x) / l];
+  // Measured from the line through both places, wherever along it; the half-axis from the centre.
+  if (tool === 'slot') return { x: p1.x + size * nx, y: p1.y + size * ny };
+  if (tool === 'ellipse' || tool === 'ellipse-arc') return { x: p0.x + size * nx, y: p0.y + size * ny };
+  return undefined;
+}
 
 export interface Drawn {
   readonly profile: Profile;
