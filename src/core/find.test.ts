@@ -17,6 +17,11 @@ describe('finding by words', () => {
     expect(labels('rounding')[0]).toBe('Round edges');
     expect(labels('edge')[0]).toBe('Round edges');
   });
+  it('puts the very word before one with another ending', () => {
+    const things = [{ label: 'Draw a line in space' }, { label: 'New drawing on the front plane' }];
+    expect(found('drawing', things).map((t) => t.label)).toEqual([things[1]!.label, things[0]!.label]);
+    expect(found('draw', things)[0]!.label).toBe(things[0]!.label);
+  });
   it('is not led by letters scattered over a line', () => {
     expect(labels('fle')).toEqual([]);
     expect(labels('stl')).toEqual([]);

@@ -10,8 +10,8 @@ export interface Findable {
 
 /** How much a match is worth by where it was found; letters scattered over a line are no match. */
 const WORTH = { label: 1, known: 0.8, hint: 0.4 } as const;
-/** A word that only begins as asked, or holds it, is worth less than the very word. */
-const [WHOLE, BEGINS, HOLDS] = [1, 0.8, 0.3] as const;
+/** A word with another ending, that only begins as asked, or holds it, is worth less than the very word. */
+const [WHOLE, ENDED, BEGINS, HOLDS] = [1, 0.85, 0.8, 0.3] as const;
 /** Fewer letters than this are found at the beginnings of words alone. */
 const LEAST_INSIDE = 4;
 
@@ -21,13 +21,15 @@ const words = (text: string): string[] => text.toLowerCase().match(/[\p{L}\p{N}]
 const stem = (word: string): string => (word.length > 4 ? word.replace(/(?:ings?|ed|es|s)$/, '') : word);
 
 const match = (asked: string, word: string): number =>
-  word === asked || stem(word) === stem(asked)
+  word === asked
     ? WHOLE
-    : word.startsWith(asked)
-      ? BEGINS
-      : asked.length >= LEAST_INSIDE && word.includes(asked)
-        ? HOLDS
-        : 0;
+    : stem(word) === stem(asked)
+      ? ENDED
+      : word.startsWith(asked)
+        ? BEGINS
+        : asked.length >= LEAST_INSIDE && word.includes(asked)
+          ? HOLDS
+          : 0;
 
 const best = (asked: string, text: string): number => words(text).reduce((most, w) => Math.max(most, match(asked, w)), 0);
 

@@ -1,16 +1,15 @@
 import { useState } from 'react';
-import { evaluateAs, type Scope } from '../../core/dimensions/expression';
 import { bodiesBefore, curvesBefore } from '../../core/recipe/edit';
 import type { EdgeRef, FaceRef } from '../../core/recipe/names';
 import type { Project, Step } from '../../core/recipe/schema';
 import { type PickKind, type Pick as PlanePick, type SectionRef, stepDefinitions } from '../../core/recipe/steps';
 import { evaluateValue } from '../../core/recipe/values';
 import { bodyWords, edgeRefWords, edgeWords, faceRefWords, pickWords, sectionWords } from '../../core/recipe/words';
-import { fail, ok, type Result } from '../../core/result';
+import { ok } from '../../core/result';
 import { setBench, useBench, useMade } from '../state/bench';
 import { tableOf } from '../state/project';
-import { ask } from '../ui/ask';
 import { ValueField } from '../ui/ValueField';
+import { readSpace, type TypedPlace } from './places';
 
 /** A long list of picks is told by its first and how many more there are. */
 const MOST_SHOWN = 3;
@@ -42,21 +41,29 @@ export function Picks({
   // A few more than are shown are shown too.
   const shown = refs.length > MOST_SHOWN + 2 ? MOST_SHOWN : refs.length;
   const curves = curvesBefore(project, step.id).filter((c) => !refs.some((r) => JSON.stringify(r) === JSON.stringify({ step: c })));
-  const typePlace = (): void =>
-    ask({
-      title: 'A place in space: across, away, up',
-      initial: '0 mm, 0 mm, 0 mm',
-      check: (t) => readSpace(t, tableOf(project).scope),
-      done: (t) => {
-        const at = t.split(',').map((k) => k.trim());
-        set([...(most === 1 ? [] : refs), { at }].slice(-(most ?? 1)));
-      },
-    });
+  const { scope } = tableOf(project);
+  const typedBefore = (i: number): TypedPlace | undefined => {
+    const before = refs[i - 1];
+    return before && 'at' in before ? before.at : undefined;
+  };
+  const placeAt = (i: number, text: string): void => {
+    const r = readSpace(text, scope, typedBefore(i));
+    if (r.ok) set((most === 1 ? [{ at: r.value }] : refs.toSpliced(i, 1, { at: [...r.value] })).slice(-(most ?? 1)));
+  };
   return (
     <>
       {refs.slice(0, all ? undefined : shown).map((r, i) => (
-        <span key={JSON.stringify(r)} className="chip max-w-full" title={words(r)}>
-          <span className="truncate">{words(r)}</span>
+        <span key={'at' in r ? i : JSON.stringify(r)} className="chip max-w-full" title={words(r)}>
+          {'at' in r ? (
+            <ValueField
+              label={`place ${i + 1}`}
+              value={r.at.join(', ')}
+              check={(t) => readSpace(t, scope, typedBefore(i))}
+              onCommit={(t) => placeAt(i, t)}
+            />
+          ) : (
+            <span className="truncate">{words(r)}</span>
+          )}
           <button
             type="button"
             aria-label={`Take out ${words(r)}`}
@@ -83,9 +90,16 @@ export function Picks({
         />
       )}
       {what === 'places' && (
-        <button type="button" className="editing btn py-0!" onClick={typePlace}>
-          type
-        </button>
+        <span className="editing" title="across, away, up; with @ from the last place">
+          <ValueField
+            label="place to add"
+            value=""
+            placeholder="x, y, z  @0, 0, 9"
+            minChars={16}
+            check={(t) => readSpace(t, scope, typedBefore(refs.length))}
+            onCommit={(t) => placeAt(refs.length, t)}
+          />
+        </span>
       )}
     </>
   );
@@ -276,17 +290,6 @@ const NOTHING: Readonly<Record<string, string>> = {
   paths: 'no line yet',
   places: 'no place yet',
 };
-
-/** Three lengths with commas between. */
-function readSpace(text: string, scope: Scope): Result<unknown> {
-  const parts = text.split(',');
-  if (parts.length !== 3) return fail('three lengths with commas between are wanted');
-  for (const p of parts) {
-    const r = evaluateAs(p, 'length', scope);
-    if (!r.ok) return r;
-  }
-  return ok(parts);
-}
 
 /** A choice as wide as its words. */
 export function Select({

@@ -263,7 +263,7 @@ function Board({ project, stored }: { project: Project; stored: Profile }) {
           }}
         />
       )}
-      <div className="relative min-h-0 flex-1">
+      <div className="relative min-h-0 flex-1 select-none">
         <svg
           ref={svg}
           tabIndex={0}
@@ -496,7 +496,8 @@ function Board({ project, stored }: { project: Project; stored: Profile }) {
 function answerPick(p: Picked, profile: Profile, project: Project): boolean {
   const what = useBench.getState().picking?.what;
   if (what === 'places' && p.kind === 'point') takePick({ profile: profile.id, point: p.id }, project);
-  else if (what === 'paths' && p.kind === 'curve') takePick({ profile: profile.id, curve: p.id }, project);
+  else if (what === 'paths' && (p.kind === 'curve' || p.kind === 'derived'))
+    takePick({ profile: profile.id, curve: p.curve ?? p.id }, project);
   else return false;
   return true;
 }

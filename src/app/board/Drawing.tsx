@@ -153,7 +153,10 @@ function CurveMark({
   const followed = profile.followed?.has(c.id) ?? false;
   const pts = flatten(c.curve, 0.2 / scale + 0.005);
   const d = path(pts);
-  const pick: Picked = c.source ? { kind: 'curve', id: c.source.id } : { kind: 'derived', id: derivedOf(profile, c.id) };
+  const pick: Picked = {
+    ...(c.source ? { kind: 'curve', id: c.source.id } : { kind: 'derived', id: derivedOf(profile, c.id) }),
+    curve: c.id,
+  };
   const grab = (e: React.PointerEvent): void => {
     if (!c.source || followed || e.shiftKey || e.ctrlKey || e.metaKey) return;
     const drag = curveDrag(c.source, resolved, toMm(e));

@@ -5,6 +5,8 @@ import type { DrawTool } from '../../core/profile/shapes';
 export interface Picked {
   readonly kind: 'point' | 'curve' | 'frame' | 'constraint' | 'derived';
   readonly id: string;
+  /** Of what makes several curves: the one that was met. */
+  readonly curve?: string;
 }
 
 /** Tools that alter what is pointed at. */

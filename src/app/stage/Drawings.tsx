@@ -1,15 +1,13 @@
 import { Line } from '@react-three/drei';
 import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo } from 'react';
-import { type Frame, isOriginPlane, ORIGIN_PLANES, toPlane, toSpace } from '../../core/curves/frame';
-import { flatten } from '../../core/curves/planar';
+import { type Frame, toPlane, toSpace } from '../../core/curves/frame';
 import type { Vec3 } from '../../core/geometry/vectors';
-import { withFollowed } from '../../core/profile/follow';
-import { resolveProfile } from '../../core/profile/resolve';
 import type { Project } from '../../core/recipe/schema';
 import { planeWords } from '../../core/recipe/words';
 import { useBench } from '../state/bench';
-import { tableOf } from '../state/project';
+import { pickedSoFar } from '../state/picking';
+import { useBoardDrawing, useDrawnLines, useStepCurves } from './drawnLines';
 import type { Extent } from './extent';
 import { Label } from './Label';
 import { TieLines } from './Ties';
@@ -18,39 +16,17 @@ const TEAL = '#0a6a66';
 
 /** The plane a step places or the board lies on, and the drawing on it, where they are in space. */
 export function Drawings({ project, extent }: { project: Project; extent: Extent }) {
-  const chosen = useBench((s) => s.profile);
   const step = useBench((s) => s.step);
   const result = useBench((s) => s.result);
   const { invalidate } = useThree();
-  const profile = project.profiles.find((p) => p.id === chosen) ?? project.profiles[0];
-  const place = profile && result?.profiles.get(profile.id);
-  const frame = profile && (isOriginPlane(profile.plane) ? ORIGIN_PLANES[profile.plane] : place?.frame);
-  const used = project.steps.some((s) => s.enabled && s.inputs.profile === profile?.id);
-  // A half profile on the front plane stands inside its own body: there the board shows enough.
-  const shown = profile && frame && (profile.plane !== 'front' || !used);
-  const scope = tableOf(project).scope;
-  const lines = useMemo(() => {
-    if (!profile || !frame || !shown) return [];
-    const r = resolveProfile(withFollowed(profile, place?.follows ?? undefined), scope);
-    if (!r.ok) return [];
-    return r.value.curves.map((c) => ({
-      id: c.id,
-      construction: c.construction,
-      points: flatten(c.curve, 0.1).map((p) => toSpace(frame, p)),
-    }));
-  }, [profile, frame, shown, place, scope]);
-  const curves = useMemo(
-    () =>
-      [...(result?.paths.values() ?? [])].map((p) =>
-        Array.from({ length: p.length / 3 }, (_, i): [number, number, number] => [p[3 * i]!, p[3 * i + 1]!, p[3 * i + 2]!]),
-      ),
-    [result],
-  );
+  const drawing = useBoardDrawing(project);
+  const lines = drawing?.lines;
+  const curves = useStepCurves();
   const told = step !== null ? result?.steps.find((s) => s.id === step) : undefined;
   const active = step !== null ? result?.planes.get(step) : undefined;
   const planes: { frame: Frame; words: string }[] = [];
   if (active && step) planes.push({ frame: active, words: planeWords(step, project) });
-  if (profile && shown && profile.plane !== step) planes.push({ frame, words: planeWords(profile.plane, project) });
+  if (drawing && drawing.profile.plane !== step) planes.push({ frame: drawing.frame, words: planeWords(drawing.profile.plane, project) });
   // biome-ignore lint/correctness/useExhaustiveDependencies: drawn anew when what is shown changes
   useEffect(() => {
     const timer = setTimeout(() => invalidate(), 60);
@@ -64,10 +40,11 @@ export function Drawings({ project, extent }: { project: Project; extent: Extent
       ))}
       {curves.map((points, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: curves in space stand in the order of their steps
-        <Line key={i} points={points} color={TEAL} lineWidth={2} />
+        <Line key={i} points={[...points]} color={TEAL} lineWidth={2} />
       ))}
       {told?.ties && <TieLines ties={told.ties} step={told.id} failed={told.state === 'failed'} project={project} />}
-      {lines.map((l) => (
+      <LinesToPick project={project} />
+      {lines?.map((l) => (
         <Line
           key={l.id}
           points={l.points}
@@ -80,6 +57,33 @@ export function Drawings({ project, extent }: { project: Project; extent: Extent
       ))}
     </>
   );
+}
+
+/** While a step asks for lines: all there are, seen through bodies, with the one under the pointer and those taken. */
+function LinesToPick({ project }: { project: Project }) {
+  const drawn = useDrawnLines(project);
+  const over = useBench((s) => s.hover?.line);
+  const picking = useBench((s) => s.picking);
+  const taken = useMemo(() => new Set(picking ? pickedSoFar(picking, project).map((r) => JSON.stringify(r)) : []), [picking, project]);
+  const { invalidate } = useThree();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: drawn anew when what is shown changes
+  useEffect(() => invalidate(), [drawn, over, taken, invalidate]);
+  return drawn?.lines.map(({ points }, i) => {
+    const key = drawn.edgeNames[i]!;
+    const strong = key === over || taken.has(key);
+    return (
+      <Line
+        key={key}
+        points={[...points]}
+        color={TEAL}
+        lineWidth={strong ? 3.5 : 1.5}
+        transparent
+        opacity={strong ? 1 : 0.55}
+        depthTest={false}
+        renderOrder={4}
+      />
+    );
+  });
 }
 
 /** A sheet of the plane, large enough to cross the body, with its name at a corner. */

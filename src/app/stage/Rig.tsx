@@ -5,7 +5,7 @@ import * as THREE from 'three';
 
 import { picture, useBench, type ViewName } from '../state/bench';
 import type { Extent } from './extent';
-import { distanceToFit } from './fit';
+import { distanceToFit, inView } from './fit';
 
 const DIRECTIONS: Record<ViewName, readonly [number, number, number]> = {
   front: [0, -1, 0],
@@ -16,8 +16,11 @@ const DIRECTIONS: Record<ViewName, readonly [number, number, number]> = {
   corner: [0.42, -0.8, 0.42],
 };
 
-/** Light, ground shadow, camera and named views. */
-export function Rig({ extent }: { extent: Extent }) {
+/**
+ * Light, ground shadow, camera and named views.
+ * @param extent what is kept in view @param standing what casts the shadow
+ */
+export function Rig({ extent, standing }: { extent: Extent; standing: Extent }) {
   const view = useBench((s) => s.view);
   const mark = useBench((s) => s.mark);
   const ready = useBench((s) => s.scenes.length > 0);
@@ -36,18 +39,14 @@ export function Rig({ extent }: { extent: Extent }) {
   const centre = useMemo(() => new THREE.Vector3(...[0, 1, 2].map((k) => (extent.min[k]! + extent.max[k]!) / 2)), [extent]);
   const radius = useMemo(() => Math.max(1, Math.hypot(...[0, 1, 2].map((k) => extent.max[k]! - extent.min[k]!)) / 2), [extent]);
   const key = `${ready} ${Math.round(Math.log2(radius) * 2)}`;
-  const latest = useRef({ centre, radius, extent });
-  latest.current = { centre, radius, extent };
+  const latest = useRef({ centre, radius, extent, standing });
+  latest.current = { centre, radius, extent, standing };
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the view follows requests and large changes of size, not every small one
-  useEffect(() => {
-    const { centre: c, radius: r } = latest.current;
-    const d = new THREE.Vector3(...(typeof view.name === 'string' ? DIRECTIONS[view.name] : view.name.from)).normalize();
-    // Looked at straight down there is no up for the eye to keep to: a hair of a tilt decides it.
-    if (typeof view.name !== 'string' && Math.abs(d.z) > 0.9999) d.addScaledVector(new THREE.Vector3(...view.name.up), -1e-4);
+  const place = (d: THREE.Vector3): void => {
+    const { centre: c, radius: r, extent: all, standing: bodies } = latest.current;
     const fov = ((camera as THREE.PerspectiveCamera).fov * Math.PI) / 360;
     const aim = c.clone();
-    const distance = distanceToFit(latest.current.extent, aim, d, camera.up, fov, size.width / Math.max(1, size.height));
+    const distance = distanceToFit(all, bodies, aim, d, camera.up, fov, size.width / Math.max(1, size.height));
     camera.position.copy(aim).addScaledVector(d, distance);
     camera.near = Math.max(0.1, distance - 6 * r);
     camera.far = distance + 12 * r;
@@ -55,6 +54,25 @@ export function Rig({ extent }: { extent: Extent }) {
     controls.current?.target.copy(aim);
     controls.current?.update();
     invalidate();
+  };
+
+  // What grows out of a view that held all of it is followed, seen from the same side; who looks at a detail is left there.
+  const seen = useRef<Extent | null>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is looked at changes by itself, not with the camera
+  useEffect(() => {
+    const before = seen.current;
+    seen.current = extent;
+    const target = controls.current?.target;
+    if (!before || !target || !inView(before, camera) || inView(extent, camera)) return;
+    place(camera.position.clone().sub(target).normalize());
+  }, [extent]);
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the view follows requests and large changes of size, not every small one
+  useEffect(() => {
+    const d = new THREE.Vector3(...(typeof view.name === 'string' ? DIRECTIONS[view.name] : view.name.from)).normalize();
+    // Looked at straight down there is no up for the eye to keep to: a hair of a tilt decides it.
+    if (typeof view.name !== 'string' && Math.abs(d.z) > 0.9999) d.addScaledVector(new THREE.Vector3(...view.name.up), -1e-4);
+    place(d);
   }, [view.request, key, size.width > 0]);
 
   // Flies to a marked place: the camera comes round to face it.
@@ -84,7 +102,7 @@ export function Rig({ extent }: { extent: Extent }) {
       />
       <directionalLight position={[centre.x + radius * 3, centre.y - radius, centre.z + radius]} intensity={0.9} color="#eef3ff" />
       <directionalLight position={[centre.x, centre.y + radius * 3, centre.z + radius]} intensity={0.55} />
-      <GroundShadow extent={extent} />
+      <GroundShadow extent={standing} />
     </>
   );
 }

@@ -10,6 +10,7 @@ import { buildAgain, cancelBuild } from '../state/building';
 import { Bodies } from './Bodies';
 import { Caps } from './Caps';
 import { Drawings } from './Drawings';
+import { useBoardDrawing, useStepCurves } from './drawnLines';
 import { type Extent, extentOf, overallOf, reaching } from './extent';
 import { cagePlaces, FormCage, useStoredCage } from './FormCage';
 import { Leaders } from './Leaders';
@@ -21,7 +22,7 @@ import { Rig } from './Rig';
 const PICK_WORDS = {
   faces: 'Pick a face on the body; Shift-drag for all in a frame, Delete takes back.',
   edges: 'Pick edges on the body; twice for all that go on, Shift-drag for all in a frame, Delete takes back.',
-  paths: 'Pick an edge on the body, or a curve on the board.',
+  paths: 'Pick an edge, a drawn line or a curve in space, here or on the board; twice for all that go on.',
   things: 'Pick a face or an edge: the first thing, then the second.',
   spots: 'Pick the end or the middle of an edge, or a place on a face: the first, then the second.',
   places: 'Pick the end or the middle of an edge, or a point on the board.',
@@ -43,7 +44,13 @@ export function Stage({ project, reading = false }: { project: Project; reading?
   }, [scenes]);
   // A cage reaches beyond its body.
   const cage = useStoredCage(project);
-  const viewed = useMemo(() => (cage && !reading ? reaching(extent, cagePlaces(cage)) : extent), [extent, cage, reading]);
+  const drawing = useBoardDrawing(project);
+  const curves = useStepCurves();
+  const viewed = useMemo(() => {
+    if (reading) return extent;
+    const drawn = [...curves, ...(drawing?.lines.filter((l) => !l.construction).map((l) => l.points) ?? [])];
+    return reaching(extent, [...(cage ? cagePlaces(cage) : []), ...drawn.flat(2)]);
+  }, [extent, cage, reading, drawing, curves]);
   const { bodies } = project;
   const built = useBench((s) => s.result?.bodies);
   const overall = useMemo(() => {
@@ -66,7 +73,7 @@ export function Stage({ project, reading = false }: { project: Project; reading?
           gl.toneMappingExposure = 1.0;
         }}
       >
-        <Rig extent={viewed} />
+        <Rig extent={viewed} standing={extent} />
         <Bodies project={project} extent={extent} reading={reading} />
         {!reading && <FormCage project={project} kept={cage} />}
         {reading && <MeasureLines project={project} />}

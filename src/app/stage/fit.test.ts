@@ -1,16 +1,22 @@
 import * as THREE from 'three';
 import { describe, expect, it } from 'vitest';
-import { distanceToFit } from './fit';
+import { distanceToFit, inView } from './fit';
 
 const FOV = (26 * Math.PI) / 360;
 const UP = new THREE.Vector3(0, 0, 1);
 /** Largest share of the stage's half width and height that corners of a box take, seen by three's own camera. */
-function shares(min: [number, number, number], max: [number, number, number], from: [number, number, number], aspect: number): number {
+function shares(
+  min: [number, number, number],
+  max: [number, number, number],
+  from: [number, number, number],
+  aspect: number,
+  standing = { min, max },
+): number {
   const aim = new THREE.Vector3(...min).add(new THREE.Vector3(...max)).divideScalar(2);
   const d = new THREE.Vector3(...from).normalize();
   const camera = new THREE.PerspectiveCamera(26, aspect, 0.1, 1e6);
   camera.up.copy(UP);
-  camera.position.copy(aim).addScaledVector(d, distanceToFit({ min, max }, aim, d, UP, FOV, aspect));
+  camera.position.copy(aim).addScaledVector(d, distanceToFit({ min, max }, standing, aim, d, UP, FOV, aspect));
   camera.lookAt(aim);
   camera.updateMatrixWorld();
   let most = 0;
@@ -61,5 +67,27 @@ describe('a body on the stage', () => {
           // Figures beside a long body take their room also where it is seen from its end.
           if (from[1] === -1) expect(share).toBeGreaterThan(0.4);
         }
+  });
+  it('leaves room for the figures beside it alone where curves reach far above it', () => {
+    const low = { min: [-20, -20, 0] as [number, number, number], max: [20, 20, 30] as [number, number, number] };
+    for (const from of [
+      [0, -1, 0],
+      [0.42, -0.8, 0.42],
+    ] as [number, number, number][]) {
+      const share = shares(low.min, [20, 20, 400], from, 1.5, low);
+      expect(share).toBeLessThan(0.95);
+      expect(share).toBeGreaterThan(0.7);
+    }
+  });
+  it('is told in view or out of it', () => {
+    const camera = new THREE.PerspectiveCamera(26, 1.5, 0.1, 1e4);
+    camera.up.copy(UP);
+    camera.position.set(0, -400, 50);
+    camera.lookAt(0, 0, 50);
+    expect(inView({ min: [-50, -50, 0], max: [50, 50, 100] }, camera)).toBe(true);
+    expect(inView({ min: [-50, -50, 0], max: [50, 50, 180] }, camera)).toBe(false);
+    expect(inView({ min: [-50, -50, 0], max: [300, 50, 100] }, camera)).toBe(false);
+    // Behind the eye.
+    expect(inView({ min: [-5, -900, 40], max: [5, -800, 60] }, camera)).toBe(false);
   });
 });

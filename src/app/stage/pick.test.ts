@@ -7,7 +7,7 @@ import { block, lookFrom, onScreen } from '../../../tests/support/stage';
 import { readProject } from '../../core/recipe/file';
 import { Engine } from '../../engine/engine';
 import { sceneOf } from '../../engine/measure';
-import { edgeUnder, faceUnder } from './pick';
+import { edgeUnder, faceUnder, lineUnder } from './pick';
 
 interface Spot {
   readonly x: number;
@@ -59,6 +59,37 @@ describe('an edge', () => {
       .fromArray(box.segments, 6 * front)
       .lerp(new THREE.Vector3().fromArray(box.segments, 6 * front + 3), 0.4);
     expect(edgeUnder([box], camera, onScreen(gone, camera), behind)).toBeNull();
+  });
+});
+
+describe('a drawn line', () => {
+  const box = block([30, 20, 10]);
+  const camera = lookFrom(110, -150, 90);
+  /** Through the box and out of it on both sides, along its length. */
+  const line = {
+    segments: new Float32Array([-60, 0, 0, 60, 0, 0]),
+    edgeOf: new Uint32Array([0]),
+    edgeNames: ['drawn'],
+  };
+  const under = (p: THREE.Vector3) => lineUnder([box], [line], camera, onScreen(p, camera));
+  it('is met beside the body and through it', () => {
+    for (const x of [-50, -10, 5, 50]) {
+      const hit = under(new THREE.Vector3(x, 0, 0));
+      expect([x, hit.edge, hit.line && line.edgeNames[hit.line.edge]]).toEqual([x, null, 'drawn']);
+    }
+    expect(under(new THREE.Vector3(0, 0, 60)).line).toBeNull();
+  });
+  it('gives way to an edge that is as near, and takes the pointer where it is clearly nearer', () => {
+    const e = box.edgeNames.indexOf('2|5');
+    const along = new THREE.Vector3(10, -20, 10);
+    const beside = { ...line, segments: new Float32Array([-60, -20, 10, 60, -20, 10]) };
+    const same = lineUnder([box], [beside], camera, onScreen(along, camera));
+    expect([same.edge?.edge, same.line]).toEqual([e, null]);
+    const p = onScreen(along, camera);
+    const off = lineUnder([box], [beside], camera, { ...p, y: p.y + 4 });
+    expect(off.edge?.edge).toBe(e);
+    const higher = { ...line, segments: new Float32Array([-60, -20, 12, 60, -20, 12]) };
+    expect(lineUnder([box], [higher], camera, onScreen(new THREE.Vector3(10, -20, 12), camera)).line).not.toBeNull();
   });
 });
 

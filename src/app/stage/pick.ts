@@ -6,6 +6,9 @@ import type { BodyScene } from '../../engine/types';
 /** The parts of a body that picking needs. */
 export type Pickable = Pick<BodyScene, 'positions' | 'indices' | 'faceOf' | 'segments' | 'edgeOf' | 'edgeNames'>;
 
+/** Lines that can be picked by themselves. */
+export type PickableLines = Pick<BodyScene, 'segments' | 'edgeOf' | 'edgeNames'>;
+
 export interface Pointer {
   readonly x: number;
   readonly y: number;
@@ -94,9 +97,32 @@ export const faceUnder = <B extends Pickable>(
   visible?: (p: THREE.Vector3) => boolean,
 ): FaceHit<B> | null => firstHit(bodies, rayThrough(camera, (2 * x) / width - 1, 1 - (2 * y) / height), visible);
 
-/** @param visible what is not cut away; left out where nothing is */
-export function edgeUnder<B extends Pickable>(
+/** The edge under the pointer, or the drawn line where one is clearly nearer: a line is met through bodies, an edge only where it is seen. */
+export function lineUnder<B extends Pickable, L extends PickableLines>(
   bodies: readonly B[],
+  lines: readonly L[],
+  camera: THREE.Camera,
+  pointer: Pointer,
+  visible?: (p: THREE.Vector3) => boolean,
+): { readonly edge: EdgeHit<B> | null; readonly line: EdgeHit<L> | null } {
+  const edge = edgeUnder(bodies, camera, pointer, visible);
+  const line = nearestLine(lines, [], camera, pointer, visible);
+  if (edge && line) return line.d + ALIKE < edge.d ? { edge: null, line } : { edge, line: null };
+  return { edge, line };
+}
+
+/** @param visible what is not cut away; left out where nothing is */
+export const edgeUnder = <B extends Pickable>(
+  bodies: readonly B[],
+  camera: THREE.Camera,
+  pointer: Pointer,
+  visible?: (p: THREE.Vector3) => boolean,
+): EdgeHit<B> | null => nearestLine(bodies, bodies, camera, pointer, visible);
+
+/** @param hiding what lines are hidden by */
+function nearestLine<B extends PickableLines>(
+  bodies: readonly B[],
+  hiding: readonly Pickable[],
   camera: THREE.Camera,
   pointer: Pointer,
   visible?: (p: THREE.Vector3) => boolean,
@@ -137,7 +163,7 @@ export function edgeUnder<B extends Pickable>(
   const open = found.filter(({ at, screen }) => {
     const ray = rayThrough(camera, screen.x, screen.y);
     // What lies before it hides it.
-    return firstHit(bodies, ray, visible, ray.origin.distanceTo(at) * (1 - BEFORE)) === null;
+    return firstHit(hiding, ray, visible, ray.origin.distanceTo(at) * (1 - BEFORE)) === null;
   });
   const least = Math.min(...open.map((f) => f.d));
   return open.filter((f) => f.d <= least + ALIKE).sort((a, b) => a.screen.z - b.screen.z)[0] ?? null;

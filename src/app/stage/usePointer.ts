@@ -2,18 +2,21 @@
 import { useThree } from '@react-three/fiber';
 import { useEffect, useRef } from 'react';
 import * as THREE from 'three';
+import { distance, type Vec3 } from '../../core/geometry/vectors';
 import type { MeasuredThing, Project } from '../../core/recipe/schema';
-import { edgeWords, faceWords } from '../../core/recipe/words';
+import { edgeWords, faceWords, pickWords } from '../../core/recipe/words';
 import { formatArea, formatLength } from '../../core/units/units';
 import type { BodyScene } from '../../engine/types';
 import type { Picking, ScreenFrame } from '../state/asked';
 import { type SectionCut, setBench, useBench } from '../state/bench';
 import { pickMeasured } from '../state/inspecting';
+import { type DrawnLine, withAllThatGoOn } from '../state/lines';
 import { type Picked, takePick, takePicks } from '../state/picking';
+import { keyOf, useDrawnLines } from './drawnLines';
 import { chainOf, withinFrame } from './frame';
 import { frameDrag, placeOver, STILL, secondClicks } from './gestures';
 import { listen } from './listen';
-import { edgeUnder, faceUnder, onScreen } from './pick';
+import { faceUnder, lineUnder, onScreen } from './pick';
 
 export interface Hit {
   readonly body: BodyScene;
@@ -25,25 +28,33 @@ export interface Hit {
   readonly at: readonly [number, number, number] | null;
 }
 
+/** A drawn line, or a curve in space. */
+interface LineHit {
+  readonly drawn: DrawnLine;
+}
+
 /** Hover says in words what a click would pick; a click picks it for the step that asks. */
 export function usePointer(project: Project, scenes: readonly BodyScene[], off: boolean, setHover: (h: Hit | null) => void): void {
   const { camera, gl } = useThree();
   const controls = useThree((s) => s.controls) as { enabled: boolean } | null;
-  const state = useRef({ project, scenes, off, controls });
-  state.current = { project, scenes, off, controls };
+  const drawn = useDrawnLines(project);
+  const state = useRef({ project, scenes, off, controls, drawn });
+  state.current = { project, scenes, off, controls, drawn };
   useEffect(() => {
     const element = gl.domElement;
     const place = (e: PointerEvent): { x: number; y: number } => placeOver(element, e);
     const frames = frameDrag(element, () => state.current.controls);
     const isSecond = secondClicks();
-    const find = (e: PointerEvent): Hit | null => {
+    const find = (e: PointerEvent): Hit | LineHit | null => {
       const box = element.getBoundingClientRect();
       const pointer = { ...place(e), width: box.width, height: box.height };
       const cut = useBench.getState().section;
       const visible = cut ? uncut(cut) : undefined;
-      const { scenes } = state.current;
+      const { scenes, drawn } = state.current;
       const best = faceUnder(scenes, camera, pointer, visible);
-      let edge = edgeUnder(scenes, camera, pointer, visible);
+      const met = lineUnder(scenes, drawn ? [drawn] : [], camera, pointer, visible);
+      if (met.line) return { drawn: met.line.body.lines[met.line.edge]! };
+      let { edge } = met;
       const picking = useBench.getState().picking;
       if (picking && 'profile' in picking.target && edge && edge.body.id !== picking.target.body) edge = null;
       if (edge && picking?.what !== 'faces') {
@@ -75,8 +86,16 @@ export function usePointer(project: Project, scenes: readonly BodyScene[], off: 
     const move = (e: PointerEvent): void => {
       if (frames.move(e) || e.buttons !== 0 || state.current.off) return;
       const hit = find(e);
+      const { project } = state.current;
+      if (hit && 'drawn' in hit) {
+        setHover(null);
+        const { ref, points } = hit.drawn;
+        const words = `${pickWords(ref, project)}, ${formatLength(lengthOf(points), project.units, 1)}`;
+        setBench({ hover: { words, ...place(e), line: keyOf(ref) } });
+        return;
+      }
       setHover(hit);
-      setBench({ hover: hit ? { words: wordsOf(hit, state.current.project), ...place(e) } : null });
+      setBench({ hover: hit ? { words: wordsOf(hit, project), ...place(e) } : null });
     };
     const press = (e: PointerEvent): void => {
       down = { x: e.clientX, y: e.clientY };
@@ -91,7 +110,12 @@ export function usePointer(project: Project, scenes: readonly BodyScene[], off: 
       const hit = find(e);
       const twice = isSecond(e);
       const { picking } = useBench.getState();
-      if (hit && twice && hit.edge >= 0 && framed(picking) && picking.what !== 'faces') pickChain(hit);
+      if (hit && 'drawn' in hit) {
+        const { drawn } = state.current;
+        // The first of two clicks took it, or let go of it.
+        if (twice && drawn && framed(picking)) takePicks(withAllThatGoOn(drawn.lines, hit.drawn.ref));
+        else takePick(hit.drawn.ref, state.current.project);
+      } else if (hit && twice && hit.edge >= 0 && framed(picking) && picking.what !== 'faces') pickChain(hit);
       else if (hit) pick(hit, state.current.project);
     };
     const leave = (): void => {
@@ -101,6 +125,9 @@ export function usePointer(project: Project, scenes: readonly BodyScene[], off: 
     return listen(element, { pointermove: move, pointerdown: press, pointerup: release, pointerleave: leave });
   }, [camera, gl, setHover]);
 }
+
+/** Length of a drawn line as it is shown, mm. */
+const lengthOf = (points: readonly Vec3[]): number => points.slice(1).reduce((sum, p, i) => sum + distance(points[i]!, p), 0);
 
 function wordsOf(hit: Hit, project: Project): string {
   const what = useBench.getState().picking?.what;

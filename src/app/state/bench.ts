@@ -52,7 +52,8 @@ interface BenchState {
   readonly pointed: string | null;
   /** A frame drawn on the stage to pick with. */
   readonly frame: ScreenFrame | null;
-  readonly hover: { readonly words: string; readonly x: number; readonly y: number } | null;
+  /** What the pointer is over, in words, where; a drawn line by its key. */
+  readonly hover: { readonly words: string; readonly x: number; readonly y: number; readonly line?: string } | null;
   readonly section: SectionCut | null;
   readonly mark: Mark | null;
   readonly view: { readonly name: ViewName | SquareView; readonly request: number };

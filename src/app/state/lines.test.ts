@@ -1,6 +1,14 @@
 import { describe, expect, it } from 'vitest';
 import type { Vec3 } from '../../core/geometry/vectors';
-import { chained } from './lines';
+import { addStep, emptyProfile, newProject, setProfile } from '../../core/recipe/edit';
+import { nextOffers } from '../../core/recipe/offers';
+import type { Project } from '../../core/recipe/schema';
+import { pickWords } from '../../core/recipe/words';
+import { chained, drawnBefore, goingOn, withAllThatGoOn } from './lines';
+
+/** What a line in space begins with. */
+const curveInputs = (p: Project) =>
+  nextOffers(p, { skins: new Set(), made: () => undefined }).offers.find((o) => o.kind === 'curve')!.inputs;
 
 const piece = (...p: [number, number][]): Vec3[] => p.map(([x, y]) => [x, y, 0]);
 
@@ -13,5 +21,86 @@ describe('pieces strung together', () => {
   });
   it('that do not meet stay apart, and a lone point is no line', () => {
     expect(chained([piece([0, 0], [1, 0]), piece([5, 5], [6, 5]), piece([9, 9])])).toHaveLength(2);
+  });
+});
+
+describe('lines that go on from each other', () => {
+  /** A stretch of a circle of radius 5 about the origin, from one angle to another, degrees. */
+  const bow = (from: number, to: number): Vec3[] =>
+    Array.from({ length: 33 }, (_, i) => {
+      const w = ((from + ((to - from) * i) / 32) * Math.PI) / 180;
+      return [5 * Math.cos(w), 5 * Math.sin(w), 0];
+    });
+  it('do so without a corner, whichever way each runs, and all round', () => {
+    const lines = [
+      piece([5, -9], [5, 0]),
+      bow(90, 0),
+      bow(90, 180),
+      piece([0, 5], [0, 9]),
+      piece([-5, 0], [-5, -9]),
+      piece([20, 0], [30, 0]),
+    ];
+    expect(goingOn(lines, 0).toSorted()).toEqual([0, 1, 2, 4]);
+    expect(goingOn(lines, 3)).toEqual([3]);
+    expect(goingOn([bow(0, 120), bow(120, 240), bow(240, 360)], 1).toSorted()).toEqual([0, 1, 2]);
+  });
+  it('stand for the drawing they belong to by one curve', () => {
+    const lines = [
+      { ref: { step: 's1' }, points: piece([5, -9], [5, 0]) },
+      { ref: { profile: 'p', curve: 'c1' }, points: bow(0, 90) },
+      { ref: { profile: 'p', curve: 'c2' }, points: bow(90, 180) },
+      { ref: { step: 's2' }, points: piece([-5, 0], [-5, -9]) },
+    ];
+    expect(withAllThatGoOn(lines, lines[0]!.ref)).toEqual([{ step: 's1' }, { profile: 'p', curve: 'c1' }, { step: 's2' }]);
+  });
+});
+
+describe('lines that are there before a step', () => {
+  const drawn = setProfile(newProject('Two lines'), {
+    ...emptyProfile('low', 'Low', 'level', false),
+    points: [
+      { id: 'a', x: 3, y: 4 },
+      { id: 'b', x: 3, y: 9 },
+    ],
+    curves: [{ kind: 'line', id: 'l', from: 'a', to: 'b' }],
+    derived: [{ kind: 'mirror', id: 'm', of: ['l'], line: 'axis' }],
+  });
+  it('are those of drawings, their mirror images with them, where their planes put them, and curves of earlier steps', () => {
+    const curve = addStep(drawn, 'curve', { ...curveInputs(drawn) });
+    const after = addStep(curve.project, 'curve', { ...curveInputs(drawn) });
+    const result = {
+      paths: new Map([
+        [curve.id, [0, 0, 0, 1, 0, 0]],
+        [after.id, [0, 0, 0, 2, 0, 0]],
+      ]),
+      profiles: new Map(),
+    };
+    const lines = drawnBefore(after.project, result as never, after.id).filter(
+      ({ ref }) => 'step' in ref || ('profile' in ref && ref.profile === 'low'),
+    );
+    expect(lines).toEqual([
+      {
+        ref: { step: curve.id },
+        points: [
+          [0, 0, 0],
+          [1, 0, 0],
+        ],
+      },
+      {
+        ref: { profile: 'low', curve: 'l' },
+        points: [
+          [3, 4, 0],
+          [3, 9, 0],
+        ],
+      },
+      {
+        ref: { profile: 'low', curve: 'm-l' },
+        points: [
+          [-3, 4, 0],
+          [-3, 9, 0],
+        ],
+      },
+    ]);
+    expect(pickWords({ profile: 'low', curve: 'm-l' }, drawn)).toBe('mirror image of line 1 of Low');
   });
 });

@@ -7,7 +7,11 @@ import { setBench, useBench } from './bench';
 import { change } from './project';
 
 /** One thing picked. Steps on a body of their own take it without the body. */
-export type Picked = { readonly body?: string; readonly face: string } | PickedEdge | { readonly profile: string; readonly curve: string };
+export type Picked =
+  | { readonly body?: string; readonly face: string }
+  | PickedEdge
+  | { readonly profile: string; readonly curve: string }
+  | { readonly step: string };
 export type PickedPlace =
   | { readonly body: string; readonly edge: string; readonly end: 'low' | 'middle' | 'high' }
   | { readonly profile: string; readonly point: string };

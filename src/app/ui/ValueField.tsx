@@ -44,7 +44,7 @@ export function ValueField({ label, value, onCommit, check, className = '', plac
         aria-label={label}
         aria-invalid={error !== null || invalid === true}
         aria-describedby={error ? errorId : undefined}
-        className={`font-mono border-b border-dashed border-line2 bg-transparent hover:border-teal px-0.5 text-ink focus:border-teal focus:bg-tealwash ${error || invalid ? 'border-madder text-madder' : ''} ${className}`}
+        className={`max-w-full font-mono border-b border-dashed border-line2 bg-transparent hover:border-teal px-0.5 text-ink focus:border-teal focus:bg-tealwash ${error || invalid ? 'border-madder text-madder' : ''} ${className}`}
         style={{ width: `${Math.max(minChars, text.length) + 1.2}ch` }}
         value={text}
         placeholder={placeholder}

@@ -1,5 +1,5 @@
 /** Constraints and curves of a profile in words, as the board and its messages name them. */
-import type { Constraint, Profile } from '../recipe/schema';
+import type { Constraint, Derived, Profile } from '../recipe/schema';
 
 /** A curve by its name, or by what it is and its id. */
 export function curveWords(profile: Profile, ref: string): string {
@@ -8,6 +8,29 @@ export function curveWords(profile: Profile, ref: string): string {
   const c = profile.curves.find((k) => k.id === ref);
   return c ? (c.name ?? `${c.kind === 'control' ? 'spline' : c.kind} ${c.id}`) : ref;
 }
+
+/**
+ * A curve that follows others: “mirror image of line 1”, “copy 3 of arc 2”, “offset, curve 2”.
+ * @param of words for the curve it follows
+ * @returns undefined where nothing of the profile makes it
+ */
+export function derivedCurveWords(profile: Profile, id: string, of: (curve: string) => string): string | undefined {
+  const d = profile.derived.find((k) => id.startsWith(`${k.id}-`));
+  if (!d) return undefined;
+  const rest = id.slice(d.id.length + 1);
+  return DERIVED_WORDS[d.kind](rest, of);
+}
+const copyWords = (rest: string, of: (curve: string) => string): string => {
+  const cut = rest.indexOf('-');
+  return `copy ${rest.slice(0, cut)} of ${of(rest.slice(cut + 1))}`;
+};
+const DERIVED_WORDS: Readonly<Record<Derived['kind'], (rest: string, of: (curve: string) => string) => string>> = {
+  mirror: (rest, of) => `mirror image of ${of(rest)}`,
+  offset: (rest) => (rest === 'start' || rest === 'end' ? `${rest} of the offset` : `offset, curve ${rest.slice(1)}`),
+  linear: copyWords,
+  circular: copyWords,
+};
+
 export const pointWords = (ref: string): string => (ref === 'origin' ? 'the origin' : `point ${ref}`);
 
 /** A constraint as a short statement: “side is tangent to shoulder”. */

@@ -77,9 +77,9 @@ describe('what can come next', () => {
     expect(split.inputs.plane).toBe(plane.id);
   });
   it('lofts through all closed outlines that nothing is built from, mirrors in the plane a body lies against, splits by one through it', () => {
-    const ring = (p: Project, id: string): Project =>
+    const ring = (p: Project, [id, plane]: readonly [string, string]): Project =>
       setProfile(p, {
-        ...emptyProfile(id, id, 'level', false),
+        ...emptyProfile(id, id, plane, false),
         points: [{ id: 'm', x: 0, y: 0 }],
         curves: [{ kind: 'circle', id: 'c', centre: 'm', radius: 5 }],
       });
@@ -92,19 +92,42 @@ describe('what can come next', () => {
         ],
         curves: [{ kind: 'line', id: 'l', from: 'a', to: 'b' }],
       });
-    const p = ['r', 's', 't'].reduce(ring, line({ ...newProject('Empty'), profiles: [], steps: [], bodies: {} }, 'rail'));
+    const above = (p: Project, from: string) => addStep(p, 'plane', { by: 'distance', from }, { distance: '20 mm' });
+    const low = above(line({ ...newProject('Empty'), profiles: [], steps: [], bodies: {} }, 'rail'), 'level');
+    const high = above(low.project, low.id);
+    const p = (
+      [
+        ['r', 'level'],
+        ['s', low.id],
+        ['t', high.id],
+      ] as const
+    ).reduce(ring, high.project);
     const sections = (q: Project): unknown => nextOffers(q, NONE).offers.find((o) => o.kind === 'loft')?.inputs.sections;
     expect(sections(p)).toEqual(['r', 's', 't']);
+    // What is left over across them, or lies in one plane with the latest, is not meant.
+    expect(sections((['front', high.id] as const).reduce((q, plane) => ring(q, [`on ${plane}`, plane]), p))).toEqual([
+      'r',
+      's',
+      `on ${high.id}`,
+    ]);
+    expect(sections(ring(p, ['u', 'front']))).toEqual(['r', 's', 't']);
     const used = addStep(
       p,
       'extrude',
       nextOffers(p, NONE).offers.find((o) => o.kind === 'extrude' && o.inputs.profile === 'r')!.inputs,
     ).project;
     expect(sections(used)).toEqual(['s', 't']);
+    // The one that is left goes on from a face.
+    const one = addStep(used, 'extrude', { ...used.steps.at(-1)!.inputs, profile: 's' }).project;
+    const next = nextOffers(one, NONE).offers.find((o) => o.kind === 'loft');
+    expect([next?.inputs.sections, next?.pick?.what]).toEqual([['t'], 'faces']);
+    // Without a plane that was placed.
+    const bare = ring(line({ ...newProject('Empty'), profiles: [], steps: [], bodies: {} }, 'rail'), ['r', 'level']);
+    const block = addStep(bare, 'extrude', { ...used.steps.at(-1)!.inputs, profile: 'r' }).project;
     const plane = (min: number[], max: number[]): unknown =>
-      nextOffers(used, { ...NONE, box: () => ({ min, max }) }).offers.find((o) => o.kind === 'mirror')?.inputs.plane;
+      nextOffers(block, { ...NONE, box: () => ({ min, max }) }).offers.find((o) => o.kind === 'mirror')?.inputs.plane;
     const cut = (min: number[], max: number[]): unknown =>
-      nextOffers(used, { ...NONE, box: () => ({ min, max }) }).offers.find((o) => o.kind === 'split')?.inputs.plane;
+      nextOffers(block, { ...NONE, box: () => ({ min, max }) }).offers.find((o) => o.kind === 'split')?.inputs.plane;
     expect([cut([-5, -5, -2], [5, 5, 9]), cut([-5, -5, 0], [5, 5, 9]), cut([-5, 0, 0], [5, 5, 9]), cut([1, 1, 1], [2, 2, 2])]).toEqual([
       'level',
       'front',

@@ -1,5 +1,6 @@
 /** Faces, edges and steps in the sheet's words. */
 import { isOriginPlane } from '../curves/frame';
+import { derivedCurveWords } from '../profile/words';
 import { alternatives, BORDER, type EdgeRef, type FaceRef, splitEdgeName } from './names';
 import type { Profile, Project } from './schema';
 import { sidesOf } from './sides';
@@ -7,7 +8,7 @@ import { type Pick, pieceOf, type SectionRef, stepDefinitions } from './steps';
 
 export function curveWords(profile: Profile | undefined, curveId: string): string {
   const curve = profile?.curves.find((c) => c.id === curveId);
-  if (!curve) return `curve ${curveId}`;
+  if (!curve) return (profile && derivedCurveWords(profile, curveId, (of) => curveWords(profile, of))) ?? `curve ${curveId}`;
   if (curve.name) return curve.name;
   const index = profile!.curves.indexOf(curve) + 1;
   return `${curve.kind} ${index}`;

@@ -263,6 +263,9 @@ export interface Offering {
     readonly closed: boolean;
     /** A step is built from it already. */
     readonly used: boolean;
+    readonly plane: string;
+    /** The plane through the origin that its own is parallel to; null where only the build can tell. */
+    readonly along: string | null;
   })[];
   /** The planes through the origin, then those that were placed. */
   readonly planes: readonly string[];

@@ -39,17 +39,27 @@ export const loft: StepDefinition<LoftInputs, 'startWeight' | 'endWeight'> = {
   needs: 'a drawing, and another or a face',
   offers: (c) => {
     const flat = c.profiles.filter((p) => !p.half);
-    // Outlines that nothing is built from yet are meant, all of them.
-    const waiting = flat.filter((p) => p.closed && !p.used);
+    // Outlines that nothing is built from yet are meant.
+    const unused = flat.filter((p) => p.closed && !p.used);
+    // What lies across the others is another thing, and of those in one plane the last is meant.
+    const [waiting = []] = unused
+      .toReversed()
+      .map((last) =>
+        unused
+          .filter((p) => p.along === last.along || p.along === null || last.along === null)
+          .filter((p, i, all) => all.findLastIndex((q) => q.plane === p.plane) === i),
+      )
+      .sort((a, b) => b.length - a.length);
     if (flat.length === 0 || (flat.length < 2 && c.solids.length === 0)) return [];
+    const toFace = c.solids.length > 0 && (flat.length < 2 || waiting.length === 1);
     return [
       {
         group: 'Raise',
         label: flat.length < 2 ? `Loft from a face to ${flat[0]!.name}` : 'Loft through drawings and faces',
         hint: 'sections, and rails if you like',
-        ...(flat.length < 2 ? { pick: { what: 'faces', field: 'sections', most: 40 } } : {}),
+        ...(toFace ? { pick: { what: 'faces', field: 'sections', most: 40 } } : {}),
         inputs: {
-          sections: (waiting.length >= 2 ? waiting : flat.slice(0, 2)).map((p) => p.id),
+          sections: (waiting.length > (toFace ? 0 : 1) ? waiting : flat.slice(0, 2)).map((p) => p.id),
           paths: [],
           rails: 'drawn',
           skin: 'smooth',
