@@ -68,10 +68,12 @@ export function handOn(page: Page): Hand {
     },
     pick: async (words, [nearX, nearY]) => {
       const stage = (await page.locator('canvas').boundingBox())!;
-      const places: { x: number; y: number; far: number }[] = [];
+      // Faces are met by a wide net, which is drawn first; lines by the fine one.
+      const places: { x: number; y: number; fine: number; far: number }[] = [];
       for (let dy = -160; dy <= 160; dy += 5)
-        for (let dx = -160; dx <= 160; dx += 5) places.push({ x: stage.x + nearX + dx, y: stage.y + nearY + dy, far: Math.hypot(dx, dy) });
-      places.sort((p, q) => p.far - q.far);
+        for (let dx = -160; dx <= 160; dx += 5)
+          places.push({ x: stage.x + nearX + dx, y: stage.y + nearY + dy, fine: dx % 20 || dy % 20 ? 1 : 0, far: Math.hypot(dx, dy) });
+      places.sort((p, q) => p.fine - q.fine || p.far - q.far);
       const under = (): Promise<string> => page.evaluate(() => document.querySelector('[data-testid=hover-name]')?.textContent ?? '');
       for (const { x, y } of places) {
         await page.mouse.move(x, y);

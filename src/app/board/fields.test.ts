@@ -2,8 +2,10 @@ import { describe, expect, it } from 'vitest';
 import { diffuserBody } from '../../../demo/steam-diffuser';
 import { evaluateDimensions } from '../../core/dimensions/dimensions';
 import { asDrawn } from '../../core/profile/session';
+import { emptyProfile } from '../../core/recipe/edit';
 import { readPlace } from './place';
 import { previewMeshes } from './preview';
+import { mirrorLineOf } from './tools';
 
 /** The demo's belly with its widest point drawn at a radius. */
 function shape(x: number) {
@@ -26,6 +28,32 @@ describe('the instant preview', () => {
   });
   it('shows nothing for a draft that can’t be turned', () => {
     expect(previewMeshes(diffuserBody, 'belly', shape(-20))).toBeNull();
+  });
+});
+
+describe('the line that is mirrored about', () => {
+  const profile = {
+    ...emptyProfile('p', 'P', 'front', false),
+    points: ['a', 'b', 'c', 'd', 'e'].map((id, i) => ({ id, x: i, y: i * i })),
+    curves: [
+      { kind: 'line' as const, id: 'ab', from: 'a', to: 'b' },
+      { kind: 'line' as const, id: 'bc', from: 'b', to: 'c' },
+      { kind: 'line' as const, id: 'de', from: 'd', to: 'e' },
+      { kind: 'line' as const, id: 'cd', from: 'c', to: 'd', construction: true as const },
+    ],
+  };
+  const of = (...ids: string[]) =>
+    mirrorLineOf(
+      profile,
+      ids.map((id) => ({ kind: id === 'axis' || id === 'level' ? ('frame' as const) : ('curve' as const), id })),
+    );
+  it('is one of the frame, a construction line or one apart that was chosen last; else the axis', () => {
+    expect(of('ab', 'bc')).toBe('axis');
+    expect(of('ab', 'bc', 'de')).toBe('de');
+    expect(of('ab', 'bc', 'cd')).toBe('cd');
+    expect(of('de', 'ab', 'bc')).toBe('axis');
+    expect(of('ab', 'level', 'de')).toBe('level');
+    expect(of()).toBe('axis');
   });
 });
 

@@ -1,5 +1,7 @@
 import type { Point2 } from '../../core/curves/planar';
 import type { DrawTool } from '../../core/profile/shapes';
+import { pointsOf } from '../../core/profile/solver/terms';
+import type { Profile } from '../../core/recipe/schema';
 
 /** Something on the board that can be chosen: a point, a curve, a line of the frame, a constraint, derived geometry. */
 export interface Picked {
@@ -7,6 +9,20 @@ export interface Picked {
   readonly id: string;
   /** Of what makes several curves: the one that was met. */
   readonly curve?: string;
+}
+
+/**
+ * The line that what is chosen is mirrored about: of the frame's lines the one chosen last, or a line chosen last of all that does not run on from the
+ * rest, as a side of the outline does; else the axis.
+ */
+export function mirrorLineOf(profile: Profile, picked: readonly Picked[]): string {
+  const frame = picked.findLast((p) => p.kind === 'frame' && p.id !== 'origin');
+  if (frame) return frame.id;
+  const curves = picked.flatMap((p) => profile.curves.filter((c) => p.kind === 'curve' && c.id === p.id));
+  const last = curves.at(-1);
+  if (last?.kind !== 'line') return 'axis';
+  const ends = new Set(curves.slice(0, -1).flatMap(pointsOf));
+  return last.construction || !(ends.has(last.from) || ends.has(last.to)) ? last.id : 'axis';
 }
 
 /** Tools that alter what is pointed at. */

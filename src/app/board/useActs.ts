@@ -6,6 +6,7 @@ import { byScale, byShift, byTurn, copy, move } from '../../core/profile/alter';
 import { addDerived, type NewDerived } from '../../core/profile/draw';
 import { dimensionNotes } from '../../core/profile/notes';
 import type { ResolvedProfile } from '../../core/profile/resolve';
+import { curveWords } from '../../core/profile/words';
 import { slug } from '../../core/recipe/file';
 import type { Profile, Project } from '../../core/recipe/schema';
 import { bodyWords } from '../../core/recipe/words';
@@ -15,7 +16,7 @@ import { download } from '../ui/download';
 import type { Act } from './BoardMenus';
 import { bodiesToFollow, followWhole, pickEdges } from './PlaneFields';
 import { readPlace } from './place';
-import type { Picked } from './tools';
+import { mirrorLineOf, type Picked } from './tools';
 
 interface Input {
   readonly project: Project;
@@ -46,8 +47,7 @@ export function useActs(i: Input): { acts: readonly Act[]; more: readonly Act[] 
     i.setPicked([{ kind: 'derived', id: r.id }]);
   };
   const off = <T extends object>(o: T, why: string | undefined): T & { off?: string } => (why ? { ...o, off: why } : o);
-  const lines = picked.filter((p) => p.kind === 'frame' || profile.curves.find((c) => c.id === p.id)?.kind === 'line').map((p) => p.id);
-  const mirrorLine = lines[lines.length - 1] ?? 'axis';
+  const mirrorLine = mirrorLineOf(profile, picked);
   const value = (title: string, initial: string, kind: 'angle' | 'number', use: (v: number) => void): void =>
     ask({
       title,
@@ -90,7 +90,7 @@ export function useActs(i: Input): { acts: readonly Act[]; more: readonly Act[] 
     off(
       {
         words: 'Mirror, kept',
-        hint: mirrorLine === 'axis' ? 'about the axis; choose a line last for another' : `about ${mirrorLine}`,
+        hint: mirrorLine === 'axis' ? 'about the axis; choose a line last for another' : `about ${curveWords(profile, mirrorLine)}`,
         run: () => derived({ kind: 'mirror', of: curves.filter((c) => c !== mirrorLine), line: mirrorLine }),
       },
       curves.some((c) => c !== mirrorLine) ? undefined : 'choose curves first, the mirror line last',
