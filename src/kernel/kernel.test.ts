@@ -7,7 +7,7 @@ import { attempt, type Kernel } from './open';
 import { selectEdges, selectFaces } from './select';
 import { distanceBetween, facesOf, surfaceReader, vertexAt } from './shapes';
 import { hollow } from './steps/shell';
-import { wallLimits } from './swallow';
+import { narrowest, wallLimits } from './swallow';
 import { edgeLines, isClosedMesh, tessellate, weldedMesh } from './tessellate';
 import { verifySolid } from './verify';
 
@@ -167,6 +167,31 @@ describe('what a wall will swallow', () => {
     expect(l.narrow!.width).toBeCloseTo(6, 1);
     // Inwards only its way round the body counts, 17 at the groove’s ground.
     expect((await wallLimits(kernel, body, new Set()))!.tight[0]!.radius).toBeGreaterThan(16.9);
+  });
+});
+
+describe('the narrowest place', () => {
+  it('of a block lies between its nearest sides, those that stay closed', () => {
+    const body = box(kernel, 40, 6, 30);
+    expect(narrowest(kernel, body, new Set())!.width).toBeCloseTo(6, 6);
+    // Of the two that are 6 apart one is open, then both that are 30 apart.
+    const side = (axis: 0 | 1 | 2): number[] => {
+      const mesh = weldedMesh(body.mesh ?? tessellate(kernel, body.shape, 0.05));
+      const faces = new Set(mesh.faceOf);
+      return [...faces].filter((f) => {
+        const t = mesh.faceOf.indexOf(f);
+        const [a, b, c] = [0, 1, 2].map((k) => mesh.positions[3 * mesh.indices[3 * t + k]! + axis]!);
+        return Math.abs(a! - b!) < 1e-9 && Math.abs(a! - c!) < 1e-9;
+      });
+    };
+    expect(narrowest(kernel, body, new Set([side(1)[0]!]))!.width).toBeCloseTo(30, 6);
+    expect(narrowest(kernel, body, new Set([...side(1), ...side(2)]))!.width).toBeCloseTo(40, 6);
+    expect(narrowest(kernel, body, new Set(body.faces.map((_, i) => i)))).toBeUndefined();
+  });
+  it('of a round bar is no less than it is thick, and no more by what facets are off', () => {
+    const { width } = narrowest(kernel, cylinder(kernel, 5, 60), new Set())!;
+    expect(width).toBeLessThan(10 + 1e-6);
+    expect(width).toBeGreaterThan(9.8);
   });
 });
 

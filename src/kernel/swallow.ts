@@ -3,7 +3,8 @@
  * narrower than two walls. Outwards: concave places rounder than the wall, and gaps narrower than two walls.
  */
 
-import type { Vec3 } from '../core/geometry/vectors';
+import { dot, triple, type Vec3 } from '../core/geometry/vectors';
+import { raycast, sharedBvh } from '../core/mesh/bvh';
 import { diagonal, insideOut, bounds as pointBounds } from '../core/mesh/mesh';
 import { measureWall } from '../core/mesh/wall';
 import type { KernelBody } from './body';
@@ -27,6 +28,39 @@ export interface WallLimits {
   /** The widest inscribed ball: no cavity can exist from half of it on; infinite outwards. */
   readonly widest: number;
   readonly widestAt: { readonly width: number; readonly at: Vec3 } | undefined;
+}
+
+/** Facets a body's narrowest place is looked for from. */
+const LOOKED_FROM = 4000;
+/** The cosine between two sides of a narrow place, which lie against each other and do not meet in an edge. */
+const AGAINST = -0.9;
+
+/**
+ * Where a body is narrowest between two sides that lie against each other, as far as its display mesh tells: quick, and no less than what is there.
+ * @param open face indices that do not count
+ */
+export function narrowest(
+  kernel: Kernel,
+  body: KernelBody,
+  open: ReadonlySet<number>,
+): { readonly width: number; readonly at: Vec3 } | undefined {
+  const mesh = weldedMesh(body.mesh ?? tessellate(kernel, body.shape, 0.05));
+  const bvh = sharedBvh(mesh);
+  const { positions: p, indices, faceOf } = mesh;
+  const size = diagonal(pointBounds(p));
+  const hit = { t: 0, triangle: -1 };
+  let best: { width: number; at: Vec3 } | undefined;
+  const stride = Math.max(1, Math.floor(faceOf.length / LOOKED_FROM));
+  for (let t = 0; t < faceOf.length; t += stride) {
+    if (open.has(faceOf[t]!)) continue;
+    const at = triple((k) => (p[3 * indices[3 * t]! + k]! + p[3 * indices[3 * t + 1]! + k]! + p[3 * indices[3 * t + 2]! + k]!) / 3);
+    const n = triple((k) => bvh.normals[3 * t + k]!);
+    raycast(bvh, at[0], at[1], at[2], -n[0], -n[1], -n[2], 1e-6 * size, best?.width ?? size, hit);
+    if (hit.triangle < 0 || open.has(faceOf[hit.triangle]!) || (best && hit.t >= best.width)) continue;
+    const m = triple((k) => bvh.normals[3 * hit.triangle + k]!);
+    if (dot(n, m) < AGAINST) best = { width: hit.t, at };
+  }
+  return best;
 }
 
 const GRID = 9;

@@ -38,6 +38,8 @@ export interface Expectation {
   readonly pieces?: number | undefined;
   /** It can't run through itself by the way it was made: straight, or from bodies that were checked. */
   readonly simple?: true;
+  /** It may come inside out: then it is turned. */
+  readonly either?: true;
 }
 
 export interface Verified {
@@ -60,14 +62,17 @@ function solidChecked(kernel: Kernel, result: Shape, expect: Expectation): Resul
   if (solids.length === 0) return refuse('solids', 'the result is not a solid');
   if (solids.length > (expect.pieces ?? 1)) return refuse('solids', `the result falls into ${solids.length} separate pieces`);
   // The handle itself where it is the solid: integrals are known by handle.
-  const shape = solids.length > 1 ? compoundOf(kernel, solids) : result.ShapeType() === 'TopAbs_SOLID' ? result : solids[0]!;
-  const volume = volumeOf(kernel, shape).volume;
-  const [least, most] = expect.volume ?? [0, Number.POSITIVE_INFINITY];
-  if (!(volume > least && volume < most)) return refuse('volume', 'the result does not have a volume that can be right');
-  const analyzer = new kernel.BRepCheck_Analyzer(shape, true, false, false);
+  const made = solids.length > 1 ? compoundOf(kernel, solids) : result.ShapeType() === 'TopAbs_SOLID' ? result : solids[0]!;
+  const analyzer = new kernel.BRepCheck_Analyzer(made, true, false, false);
   const valid = analyzer.IsValid();
   analyzer.delete();
+  // The volume of what is none is not worth its integral, which takes seconds over many offset faces.
   if (!valid) return refuse('kernel', 'surfaces of the result cross each other or do not meet');
+  const signed = volumeOf(kernel, made).volume;
+  const turned = expect.either === true && signed < 0;
+  const [shape, volume] = turned ? [made.Reversed(), -signed] : [made, signed];
+  const [least, most] = expect.volume ?? [0, Number.POSITIVE_INFINITY];
+  if (!(volume > least && volume < most)) return refuse('volume', 'the result does not have a volume that can be right');
   const deflection = expect.deflection ?? displayDeflection(kernel, shape);
   const mesh = tessellate(kernel, shape, deflection, VERIFY_ANGLE);
   const skin = weldedMesh(mesh);

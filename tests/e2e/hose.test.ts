@@ -134,9 +134,16 @@ it('is rounded, led by rails, bent along its path, coiled, changed and saved', a
       ],
       12,
     );
-  // The figures of a step stand in a line of their own.
   const long = async (step: string): Promise<number> =>
-    Number(/(?:^|\n)([\d.]+) mm (?:long|of it)/.exec(await page.getByTestId(step).innerText())![1]);
+    Number(
+      /^([\d.]+) mm/.exec(
+        (await page
+          .getByTestId(step)
+          .getByText(/^[\d.]+ mm (?:long|of it)/)
+          .first()
+          .textContent())!,
+      )![1],
+    );
   expect(await long(path)).toBeCloseTo(along(60), 2);
   await page.keyboard.press('Escape');
   await next(/^Bend a wire/, 'wire');
@@ -177,9 +184,9 @@ it('is rounded, led by rails, bent along its path, coiled, changed and saved', a
   await page.getByRole('button', { name: 'Front', exact: true }).click();
   await page.waitForTimeout(900);
   await page.getByTestId(coil).getByRole('button', { name: 'pick', exact: true }).click();
-  await pick(/^the helix of step/, [345, 180]);
-  await page.mouse.down();
-  await page.mouse.up();
+  const { x, y } = await pick(/^the helix of step/, [345, 180]);
+  await page.waitForTimeout(1000);
+  await page.mouse.dblclick(x, y);
   await settled();
   await page.keyboard.press('Escape');
   await done(coil);

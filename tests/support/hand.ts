@@ -18,8 +18,8 @@ export interface Hand {
   readonly remove: (step: string) => Promise<void>;
   /** Clicks near the middle of the stage, seen from one side. */
   readonly pickFrom: (view: 'Above' | 'Below' | 'Front') => Promise<void>;
-  /** Moves over the stage, from a place of it outwards (px from its corner), until what is under the pointer is called so, and clicks. */
-  readonly pick: (words: RegExp, near: readonly [number, number]) => Promise<void>;
+  /** Moves over the stage, from a place of it outwards (px from its corner), until what is under the pointer is called so, and clicks; where that was. */
+  readonly pick: (words: RegExp, near: readonly [number, number]) => Promise<{ x: number; y: number }>;
   /** Turns the view by dragging, px. */
   readonly orbit: (across: number) => Promise<void>;
   /** Names a dimension and gives it a value. */
@@ -83,7 +83,7 @@ export function handOn(page: Page): Hand {
         if (!words.test(await under())) continue;
         await page.mouse.click(x, y);
         await page.waitForTimeout(200);
-        return;
+        return { x, y };
       }
       throw new Error(`nothing near there on the stage is called ${words}`);
     },

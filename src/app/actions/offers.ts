@@ -1,4 +1,5 @@
 /** What a sheet can go on with, as actions: the steps that can come next, a drawing to begin, what is brought in. */
+import { isOriginPlane } from '../../core/curves/frame';
 import type { Findable } from '../../core/find';
 import { addStep, emptyProfile, freshId, planesBefore, setProfile } from '../../core/recipe/edit';
 import { type NextOffer, nextOffers } from '../../core/recipe/offers';
@@ -47,6 +48,12 @@ function draw(project: Project, plane: string, half: boolean): void {
 const SEEN: Readonly<Record<string, string>> = { level: 'seen from above', front: 'seen from the front', side: 'seen from the side' };
 const SKETCH = ['sketch', 'section', 'contour', 'outline', 'rectangle', 'line', 'arc', 'circle', 'ellipse', 'polygon', 'text', 'lettering'];
 
+/** The planes through the origin, then those that were placed, the last of them first. */
+const latestFirst = (planes: readonly string[]): string[] => [
+  ...planes.filter(isOriginPlane),
+  ...planes.filter((p) => !isOriginPlane(p)).toReversed(),
+];
+
 /** What can be done next, by what the maker wants; and the kinds of steps that need something first. */
 export function choices(project: Project): { readonly choices: readonly Choice[]; readonly missing: readonly Missing[] } {
   const { result, reports } = useBench.getState();
@@ -65,7 +72,7 @@ export function choices(project: Project): { readonly choices: readonly Choice[]
         known: [...SKETCH, 'lathe'],
         run: () => draw(project, 'front', true),
       },
-      ...planesBefore(project).map(
+      ...latestFirst(planesBefore(project)).map(
         (p): Choice => ({
           group: 'Draw',
           label: `New drawing on ${planeWords(p, project)}`,

@@ -107,6 +107,43 @@ describe('a closed skin', () => {
     expect(judged(deep(0.2)).verdict).not.toBe('sound');
     expect(judged(deep(3)).verdict).toBe('false');
   });
+  it('whose upper side sinks through its lower one is false, however gently it does', () => {
+    const n = 40;
+    // A slab of 0.4 mm, its upper side pressed through the lower one by so much over most of its width: the sheets part by a few degrees.
+    const pressed = (through: number, width: number): TriMesh => {
+      const points: P[] = [];
+      const bump = (s: number): number => Math.cos((Math.PI * Math.min(1, Math.abs(s))) / 2) ** 2;
+      for (const top of [0, 1])
+        for (let i = 0; i <= n; i++)
+          for (let j = 0; j <= n; j++) {
+            const [x, y] = [(2 * i) / n - 1, (2 * j) / n - 1];
+            points.push([width * x, width * y, top * (0.4 - (0.4 + through) * bump(x) * bump(y))]);
+          }
+      const id = (top: number, i: number, j: number): number => top * (n + 1) ** 2 + i * (n + 1) + j;
+      const triangles: [number, number, number][] = [];
+      const quad = (a: number, b: number, c: number, d: number): void => {
+        triangles.push([a, b, c], [a, c, d]);
+      };
+      for (let i = 0; i < n; i++)
+        for (let j = 0; j < n; j++) {
+          quad(id(1, i, j), id(1, i + 1, j), id(1, i + 1, j + 1), id(1, i, j + 1));
+          quad(id(0, i, j), id(0, i, j + 1), id(0, i + 1, j + 1), id(0, i + 1, j));
+        }
+      for (let i = 0; i < n; i++) {
+        quad(id(0, i, 0), id(0, i + 1, 0), id(1, i + 1, 0), id(1, i, 0));
+        quad(id(0, i + 1, n), id(0, i, n), id(1, i, n), id(1, i + 1, n));
+        quad(id(0, 0, i + 1), id(0, 0, i), id(1, 0, i), id(1, 0, i + 1));
+        quad(id(0, n, i), id(0, n, i + 1), id(1, n, i + 1), id(1, n, i));
+      }
+      return meshOf(points, triangles);
+    };
+    for (const width of [10, 40, 150]) {
+      expect([width, judged(pressed(-0.2, width), 0.05).verdict]).toEqual([width, 'sound']);
+      // Thin lenses are never called sound; those that are clear of their facets are proven.
+      expect([width, judged(pressed(0.15, width), 0.05).verdict]).not.toEqual([width, 'sound']);
+      expect([width, judged(pressed(1, width), 0.05).verdict]).toEqual([width, 'false']);
+    }
+  });
   it('whose facets cross by less than they may be off proves nothing', () => {
     // Two balls that overlap by a hundredth, of facets that lie half a millimetre off.
     const r = judged(joined(ball(20), ball(20, [39.9, 0.05, 0.02])), 0.5);

@@ -325,6 +325,9 @@ export type SkinVerdict =
   | { readonly verdict: 'false'; readonly at: readonly [number, number, number]; readonly winding: number }
   | { readonly verdict: 'unsure'; readonly crossings: number };
 
+/** Sheets that reach through each other by a depth are taken to part by this many times as much beside the facets that meet. */
+const OPENING = 10;
+
 /**
  * Judges a closed skin.
  * @param deflection how far facets may lie off the surface, mm
@@ -332,9 +335,9 @@ export type SkinVerdict =
  */
 export function judgeSkin(bvh: Bvh, deflection: number, size: number): SkinVerdict {
   const crossings = selfCrossings(bvh, crossingApart(size));
-  // What crosses along a line shorter than half of what the facets are off by encloses nothing that finer ones could show:
-  // slivers of a mesh graze each other like that.
-  if (crossings.reduce((sum, c) => sum + Math.max(0, c.length), 0) < deflection / 2) {
+  // What crosses along a line shorter than half of what the facets are off by encloses nothing that finer ones could show; nor does what is met by so
+  // little that, however far two sheets open from there, they stay within that: slivers of a mesh graze each other like that.
+  if (crossings.reduce((sum, c) => sum + Math.max(0, Math.min(c.length, OPENING * c.depth)), 0) < deflection / 2) {
     const part = wrongPart(bvh);
     return part
       ? { verdict: 'false', at: centroidOf(bvh, part.triangle, 1 / 3, 1 / 3, 1 / 3), winding: part.winding }

@@ -22,7 +22,7 @@ import { flatFrame, pickedFaces } from '../refer';
 import { type FoundFace, selectFaces } from '../select';
 import { facesOf, roughBounds, solidsOf } from '../shapes';
 import { plannedStraightHollow, straightHollow, straightLimit } from '../straight';
-import { wallLimits } from '../swallow';
+import { narrowest, wallLimits } from '../swallow';
 import { onBody } from '../turned';
 import { plannedHollow, turnedHollow, turnedLimits, turnedOutward } from '../turned-steps';
 import { deflectionFor, verifySolid, verifyWall } from '../verify';
@@ -79,8 +79,13 @@ export function shell(context: ContextOf<'shell'>): StepOutcome {
   const took = performance.now() - began;
   const box = roughBounds(kernel, body.shape);
   const most = Math.min(wall, Math.max(...box.max.map((m, k) => m - box.min[k]!)) / 2);
-  const best = largestWorking((t) => hollow(kernel, body, open.value, t, step.id, side).ok, most, took);
-  return refusal(context, wall, done.error, best, false);
+  const narrow = side === 'inward' ? narrowest(kernel, body, new Set(open.value.map((f) => f.index))) : undefined;
+  const room = narrow && narrow.width < 2 * wall ? narrow : undefined;
+  const best = largestWorking((t) => hollow(kernel, body, open.value, t, step.id, side).ok, most, took, {
+    guess: room && room.width / 2,
+  });
+  const why = room ? `it is ${fixed(room.width, 2)} mm thin here, and both its walls take ${fixed(2 * wall, 2)} mm` : undefined;
+  return refusal(context, wall, why ? { why, at: room!.at } : done.error, best, false);
 }
 
 /** Why a wall does not go, and what does. @param best a wall that works, mm @param exact it is the largest there is */
@@ -298,6 +303,8 @@ function kernelHollow(
       max: box.max.map((m) => m + grown) as [number, number, number],
     },
     deflection: deflectionFor(asked, box),
+    // Over a single face the builder leaves it inside out.
+    either: true,
   });
   if (!verified.ok) return fail({ why: verified.error.check === 'volume' ? 'no cavity of that wall exists' : verified.error.why });
   const faces = facesOf(kernel, verified.value.shape);
@@ -360,9 +367,7 @@ function openShell(kernel: Kernel, body: KernelBody, open: readonly FoundFace[],
         for (const g of listOf(kernel, maker.Generated(e.edge)))
           if (g.ShapeType() === 'TopAbs_FACE') inner.push({ shape: g, name: `${stepId}/inner(${e.name})` });
     const made = maker.Shape();
-    const solid = solidsOf(kernel, made)[0] ?? made;
-    // Over a single face the builder leaves it inside out.
-    const shape = volumeOf(kernel, solid).volume < 0 ? solid.Reversed() : solid;
+    const shape = solidsOf(kernel, made)[0] ?? made;
     return { shape, kept, inner: [...inner, ...cornersOf(kernel, shape, [...kept, ...inner, ...rim], stepId)], rim };
   });
 }
