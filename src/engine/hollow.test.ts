@@ -13,6 +13,7 @@ import {
   empty,
   engine,
   extrude,
+  flat,
   loft,
   block as square,
   stack,
@@ -20,7 +21,7 @@ import {
 } from '../../tests/support/parts';
 import { arc, line, sketchProfile } from '../../tests/support/sketch';
 import { addStep, patchStep, setProfile } from '../core/recipe/edit';
-import type { Profile, Project } from '../core/recipe/schema';
+import type { Profile, Project, Step } from '../core/recipe/schema';
 import { borderChains, loopOf } from '../kernel/surface';
 import { tessellate } from '../kernel/tessellate';
 import { exportBody } from './export';
@@ -394,6 +395,39 @@ describe('a cavity', () => {
     // The even inset of a block holds more: the corners inside are drawn round.
     expect(sections).toBeLessThan(45 * 45 * 36);
     expect(sections).toBeGreaterThan(0.9 * 45 * 45 * 36);
+    // A body that comes to an edge 1.2 mm thick: the inside begins where it is thick enough for its length.
+    const edge = (id: string, plane: string) =>
+      flat(id, plane, [
+        [-20, -0.6],
+        [20, -0.6],
+        [20, 0.6],
+        [-20, 0.6],
+      ]);
+    const pouch = loft(
+      stack([
+        [0, edge],
+        [
+          60,
+          (id: string, plane: string) =>
+            flat(id, plane, [
+              [-14, -14],
+              [14, -14],
+              [14, 14],
+              [-14, 14],
+            ]),
+        ],
+      ]),
+      { skin: 'ruled' },
+    );
+    const s = await report(
+      add(pouch, 'cavity', (into(pouch, 'end', { rim: 'sections' }).steps.at(-1) as Step).inputs, { wall: '0.8', floor: '2', band: '8' }),
+    );
+    expect([s.state, s.why]).toEqual(['warned', null]);
+    const half = (z: number): number => 0.6 + (13.4 * z) / 60;
+    const floor = Number(/floor lies ([\d.]+) mm/.exec(s.warnings[0]!.message)![1]);
+    const room = half(floor) * Math.cos(Math.atan(13.4 / 60)) - 0.8;
+    expect(Math.hypot(20 - (6 * floor) / 60, half(floor)) / room).toBeCloseTo(14, 0);
+    expect(Number(/wall ([\d.]+) to/.exec(s.note!)![1])).toBeGreaterThanOrEqual(0.799);
     // A leaning body: no upright axis passes through all of it.
     const leaning = loft(
       stack([

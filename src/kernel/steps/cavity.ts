@@ -201,6 +201,27 @@ function traced(skin: Bvh, x: number, y: number, cos: number, sin: number, z: nu
 
 /** Sections whose middles the centre line runs through. */
 const MIDDLES = 17;
+/** From the middle of a section to the inside's skin, at least, mm. */
+const ROOM = 0.5;
+/** How many times as far an inside may reach as it is thick: beyond the first its skin comes out crossed, up to the second it never did. */
+const [SLIMMEST, SLIM] = [20, 14] as const;
+/** The share of the height that an inside may begin higher than its floor asks. */
+const MOST_RAISED = 0.5;
+
+/** The lowest height that goes, as far as forty looks tell; the one asked where none does. */
+function firstThatGoes(goes: (z: number) => boolean, from: number, to: number): number {
+  const looks = 40;
+  const at = (k: number): number => from + ((to - from) * k) / looks;
+  const k = Array.from({ length: looks }, (_, i) => i + 1).find((i) => goes(at(i)));
+  if (k === undefined) return from;
+  let [low, high] = [at(k - 1), at(k)];
+  for (let i = 0; i < 10; i++) {
+    const z = (low + high) / 2;
+    if (goes(z)) high = z;
+    else low = z;
+  }
+  return high;
+}
 
 /** An inside that follows the outside at every height, about the middles of its sections. @returns an error in words where no room is left */
 function sectioned(
@@ -212,19 +233,32 @@ function sectioned(
 ): Result<Inside, string> {
   const box = bounds(mesh.positions);
   const [low, high] = [box.min[2], box.max[2]];
-  const [bottom, top] = [low + Math.max(floor, wall) + 0.03, high - 1e-4];
-  if (!(top - bottom > wall)) return fail('the floor takes all of its height');
+  const top = high - 1e-4;
+  const middleAt = (z: number): { readonly at: Vec3; readonly room: number; readonly reach: number } | undefined => {
+    const loops = sliceMesh(mesh, { normal: [0, 0, 1], offset: Math.min(z, high - 1e-3) }).loops.filter((l) => loopArea(l) > 0);
+    const largest = loops.reduce<(typeof loops)[0] | undefined>((a, b) => (a && loopArea(a) >= loopArea(b) ? a : b), undefined);
+    if (!largest) return undefined;
+    const centre = loopCentroid(largest);
+    const reach = Math.max(...largest.map((p) => Math.hypot(p[0] - centre[0], p[1] - centre[1])));
+    const [x, y] = levelPlace(centre);
+    return { at: [x, y, z], room: distanceTo(skin, x, y, z), reach };
+  };
+  const slim = (z: number, most: number): boolean => {
+    const middle = middleAt(z);
+    return !middle || middle.room - wall < Math.max(ROOM, middle.reach / most);
+  };
+  const asked = low + Math.max(floor, wall) + 0.03;
+  if (!(top - asked > wall)) return fail('the floor takes all of its height');
+  // Where it comes to an edge below, as a pouch does, the inside begins where there is room for it.
+  const bottom = slim(asked, SLIMMEST) ? firstThatGoes((z) => !slim(z, SLIM), asked, asked + MOST_RAISED * (top - asked)) : asked;
   const middles: Vec3[] = [];
   for (let k = 0; k < MIDDLES; k++) {
     const z = bottom + ((top - bottom) * k) / (MIDDLES - 1);
-    const loops = sliceMesh(mesh, { normal: [0, 0, 1], offset: Math.min(z, high - 1e-3) }).loops.filter((l) => loopArea(l) > 0);
-    const largest = loops.reduce<(typeof loops)[0] | undefined>((a, b) => (a && loopArea(a) >= loopArea(b) ? a : b), undefined);
-    if (!largest) return fail(`it has no section at height ${fixed(z, 2)} mm`);
-    const [x, y] = levelPlace(loopCentroid(largest));
-    const room = distanceTo(skin, x, y, z);
-    if (room < wall + 0.5)
-      return fail(`at height ${fixed(z, 2)} mm the middle of its section is only ${fixed(room, 2)} mm from the outside`);
-    middles.push([x, y, z]);
+    const middle = middleAt(z);
+    if (!middle) return fail(`it has no section at height ${fixed(z, 2)} mm`);
+    if (middle.room < wall + ROOM)
+      return fail(`at height ${fixed(z, 2)} mm the middle of its section is only ${fixed(middle.room, 2)} mm from the outside`);
+    middles.push(middle.at);
   }
   const line = interpolateCubic(middles);
   const centre = (z: number): readonly [number, number] => {
