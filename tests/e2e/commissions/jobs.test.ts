@@ -1,7 +1,7 @@
 /** Whole jobs as far as their walls, from a new project by mouse and keyboard: each hollows at the first try, and at walls from thin to thick. */
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type App, measured, openApp } from '../support/browser';
-import { handOn } from '../support/hand';
+import { type App, measured, openApp } from '../../support/browser';
+import { handOn } from '../../support/hand';
 
 let app: App;
 beforeAll(async () => {

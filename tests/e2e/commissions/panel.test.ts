@@ -4,10 +4,10 @@
  */
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { readStep } from '../../src/kernel/exchange/step-read';
-import { type App, emptyBench, openApp } from '../support/browser';
-import { handOn } from '../support/hand';
-import { testKernel } from '../support/kernel';
+import { readStep } from '../../../src/kernel/exchange/step-read';
+import { type App, emptyBench, openApp } from '../../support/browser';
+import { handOn } from '../../support/hand';
+import { testKernel } from '../../support/kernel';
 
 let app: App;
 beforeAll(async () => {

@@ -1,10 +1,10 @@
 /** A ribbed bar from a new project by mouse and keyboard: sections on three planes, one drawn once; gaps cut in one go; ribs as one body of many pieces; its file. */
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { readStep } from '../../src/kernel/exchange/step-read';
-import { type App, measured, openApp } from '../support/browser';
-import { handOn } from '../support/hand';
-import { testKernel } from '../support/kernel';
+import { readStep } from '../../../src/kernel/exchange/step-read';
+import { type App, measured, openApp } from '../../support/browser';
+import { handOn } from '../../support/hand';
+import { testKernel } from '../../support/kernel';
 
 let app: App;
 beforeAll(async () => {

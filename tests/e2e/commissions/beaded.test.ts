@@ -1,8 +1,8 @@
 /** A vessel with a beaded rim, from a new project to the saved file: three turned drawings, a rounded crease, hollowed at the first try. */
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { type App, measured, openApp } from '../support/browser';
-import { handOn } from '../support/hand';
+import { type App, measured, openApp } from '../../support/browser';
+import { handOn } from '../../support/hand';
 
 let app: App;
 beforeAll(async () => {

@@ -1,10 +1,10 @@
 /** A rail of bent wire from a new project by mouse and keyboard: a stepped block with leaning faces, its corners rounded, a wire along its edges, the block put away. */
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { readStep } from '../../src/kernel/exchange/step-read';
-import { type App, measured, openApp } from '../support/browser';
-import { handOn } from '../support/hand';
-import { testKernel } from '../support/kernel';
+import { readStep } from '../../../src/kernel/exchange/step-read';
+import { type App, measured, openApp } from '../../support/browser';
+import { handOn } from '../../support/hand';
+import { testKernel } from '../../support/kernel';
 
 let app: App;
 beforeAll(async () => {

@@ -1,10 +1,10 @@
 /** A drain wedge in inches, from a new project by mouse and keyboard: flat sides between two outlines, a hollow, a drawing on a slanted side, a mirror, its file. */
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { readStep } from '../../src/kernel/exchange/step-read';
-import { type App, measured, openApp } from '../support/browser';
-import { handOn } from '../support/hand';
-import { testKernel } from '../support/kernel';
+import { readStep } from '../../../src/kernel/exchange/step-read';
+import { type App, measured, openApp } from '../../support/browser';
+import { handOn } from '../../support/hand';
+import { testKernel } from '../../support/kernel';
 
 let app: App;
 beforeAll(async () => {

@@ -1,7 +1,7 @@
 /** A cage edited in the real interface: picked on the stage, shaped by sentences, handle and keys, kept symmetric, mended, made solid. */
 import AxeBuilder from '@axe-core/playwright';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { type App, emptyBench, measured, openApp } from '../support/browser';
+import { type App, emptyBench, measured, openApp } from '../../support/browser';
 
 let app: App;
 beforeAll(async () => {
