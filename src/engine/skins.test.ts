@@ -199,6 +199,27 @@ describe('a loft', () => {
     expect(r.bodies[0]!.bbox.max[0]).toBeGreaterThan(33.9);
     expect(r.bodies[0]!.bbox.min[0]).toBeLessThan(-33.9);
   });
+  it('says by how much it swells beyond sections that stand unevenly, and not where it is straight or keeps within them', async () => {
+    const tube = stack([
+      [0, disc(24)],
+      [160, disc(16.5)],
+      [166, disc(13)],
+      [180, disc(13)],
+    ]);
+    const r = await engine.rebuild(loft(tube));
+    const told = Number(/it swells ([\d.]+) mm beyond its largest section/.exec(r.steps.at(-1)!.note!)![1]);
+    // Seen on every eighth of the way: the widest place of a bow lies between.
+    const widest = r.bodies[0]!.bbox.max[0] - 24;
+    expect(told).toBeLessThan(widest + 0.06);
+    expect(told).toBeGreaterThan(0.95 * widest);
+    expect(await noteOf(loft(tube, { skin: 'ruled' }))).not.toContain('swells');
+    const barrel = stack([
+      [0, disc(20)],
+      [40, disc(26)],
+      [80, disc(20)],
+    ]);
+    expect(await noteOf(loft(barrel))).not.toContain('swells');
+  });
   it('says which rail misses which section by how much, and pulls it on where asked', async () => {
     const off = railed(0.31);
     expect((await last(loft(off, { paths }))).said).toMatch(/misses section 1 \(at0\) by 0\.(29|30|31)\d mm/);

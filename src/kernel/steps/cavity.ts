@@ -86,7 +86,8 @@ export function cavity(context: ContextOf<'cavity'>): StepOutcome {
   for (let round = 0; ; round++) {
     const { outcome, short } = cavityWith(context, more);
     if (outcome.ok || short === null || short > SHORT || round === 2) return outcome;
-    more += short + 2e-3;
+    // A skin that is fitted anew is off elsewhere: the second time it is given twice what was wanting.
+    more += (1 + round) * short + 2e-3;
   }
 }
 
@@ -204,7 +205,7 @@ const MIDDLES = 17;
 /** From the middle of a section to the inside's skin, at least, mm. */
 const ROOM = 0.5;
 /** How many times as far an inside may reach as it is thick: beyond the first its skin comes out crossed, up to the second it never did. */
-const [SLIMMEST, SLIM] = [20, 14] as const;
+const [SLIMMEST, SLIM] = [20, 12] as const;
 /** The share of the height that an inside may begin higher than its floor asks. */
 const MOST_RAISED = 0.5;
 

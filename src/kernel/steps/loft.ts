@@ -2,7 +2,7 @@
 import { type Frame, normalOf, toSpace } from '../../core/curves/frame';
 import { pathAlong } from '../../core/curves/path';
 import { faceNormal } from '../../core/form/starts';
-import { dot, minus, unit, type Vec3 } from '../../core/geometry/vectors';
+import { distance, dot, minus, triple, unit, type Vec3 } from '../../core/geometry/vectors';
 import { type ChainCurve, openLine } from '../../core/profile/chain';
 import { material } from '../../core/profile/material';
 import type { BodyFace, PathRef, RaiseMode, SectionRef } from '../../core/recipe/steps';
@@ -10,6 +10,7 @@ import { pickWords, stepTitle } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { type Loft, type Rail, loft as skinned } from '../../core/surfaces/loft';
 import type { Section } from '../../core/surfaces/round';
+import { type SplineSpace, surfaceAt } from '../../core/surfaces/space';
 import { fixed } from '../../core/units/units';
 import { type KernelBody, type StepFailure, wanting } from '../body';
 import { scoped } from '../open';
@@ -135,10 +136,32 @@ const raised = (context: ContextOf<'loft'>): ReturnType<RaiserOf<'loft'>> => {
     solids: [solid.value],
     words: 'the loft',
     ties,
-    note: `passes its sections ${within(off)}${rails.length > 0 ? `, its rails ${within(railOff)}` : ''}`,
+    note: `passes its sections ${within(off)}${rails.length > 0 ? `, its rails ${within(railOff)}` : swelling(made.value, run)}`,
     warnings: worst > 1e-3 ? [{ message: `it misses a section or a rail by ${fixed(worst, 4)} mm` }] : [],
   });
 };
+
+/** Told from this share of the largest section's reach on. */
+const SWELLS = 0.03;
+/** Where a skin is looked at: shares of each stretch along it, and of each face round about. */
+const [LOOKS, ABOUT] = [8, 5] as const;
+
+/** How far a skin that was left free reaches out between its sections, beyond the largest of them, in words. */
+function swelling({ patches }: Loft, sections: readonly PlacedSection[]): string {
+  const reach = (places: readonly Vec3[]): number => {
+    const middle = triple((k) => places.reduce((sum, p) => sum + p[k]!, 0) / places.length);
+    return Math.max(...places.map((p) => distance(p, middle)));
+  };
+  const largest = Math.max(...sections.filter((s) => !s.point).map((s) => reach(ALONG.map(s.at))));
+  const at = ({ knots }: SplineSpace, share: number): number => knots[0]! + (knots[knots.length - 1]! - knots[0]!) * share;
+  let most = 0;
+  for (const ring of patches)
+    for (let i = 1; i < LOOKS; i++) {
+      const places = ring.flatMap((p) => Array.from({ length: ABOUT }, (_, j) => surfaceAt(p, at(p.u, j / ABOUT), at(p.v, i / LOOKS))));
+      most = Math.max(most, reach(places) - largest);
+    }
+  return most > SWELLS * largest ? `; it swells ${fixed(most, 1)} mm beyond its largest section` : '';
+}
 
 export function sectionOf(context: StepContext<RaiseMode>, ref: SectionRef, index: number): Result<PlacedSection, StepFailure> {
   if (typeof ref === 'string') return drawnSection(context, ref, index);
