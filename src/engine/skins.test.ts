@@ -310,6 +310,22 @@ describe('a curve in space', () => {
     if (join === 'G1') expect(said).toMatch(/tangent joint/);
     if (join === 'G2' || join === 'G3') expect(said).toContain('smooth throughout');
   });
+  it('as a blend round a corner tells the strength that bends it least: about a circle’s, whose handles are 0.5523 of its radius', async () => {
+    const a = curve(empty(), { places: [at(-30, 0, 0), at(0, 0, 0)] });
+    const b = curve(a.project, { places: [at(30, 30, 0), at(30, 60, 0)] });
+    const blend = (strength: string) =>
+      noteOf(curve(b.project, { by: 'blend', join: 'G1', paths: [{ step: a.id }, { step: b.id }] }, { strength }).project);
+    const [, strength, radius] = /gentlest at a strength of ([\d.]+), which bends down to R ([\d.]+) mm/.exec(await blend('0.5'))!;
+    expect(Number(strength) / ((3 * 0.5523) / Math.SQRT2)).toBeCloseTo(1, 1);
+    expect(Number(radius) / 30).toBeCloseTo(1, 1);
+    const there = await blend(strength!);
+    expect(there).not.toContain('gentlest');
+    expect(Number(/bends down to R ([\d.]+)/.exec(there)![1])).toBeCloseTo(Number(radius), 1);
+    for (const other of [0.9, 1.1]) {
+      const beside = await blend(`${(other * Number(strength)).toFixed(3)}`);
+      expect(Number(/bends down to R ([\d.]+)/.exec(beside)![1])).toBeLessThan(Number(radius));
+    }
+  });
 });
 
 describe('a sweep', () => {

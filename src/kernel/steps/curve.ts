@@ -2,7 +2,7 @@
 import { normalOf } from '../../core/curves/frame';
 import { arcInSpace, pathAlong, polyline, type SpaceCurve, spaceAt, splineThroughPlaces, tangentArc } from '../../core/curves/path';
 import { rebuild } from '../../core/curves/rebuild';
-import { along, distance, type Vec3 } from '../../core/geometry/vectors';
+import { along, cross, distance, type Vec3 } from '../../core/geometry/vectors';
 import { diagonal } from '../../core/mesh/mesh';
 import type { CurveInputs, PathRef } from '../../core/recipe/steps';
 import { fail, ok, type Result } from '../../core/result';
@@ -171,7 +171,7 @@ function drawnCurves(context: ContextOf<'curve'>, say: (words: string) => void):
       return chainOf(context, inputs.paths, inputs.chain === 'smooth', FAILED);
     }
     case 'blend':
-      return blended(context, inputs.paths, inputs, strength);
+      return blended(context, inputs.paths, inputs, strength, say);
   }
 }
 
@@ -181,6 +181,7 @@ function blended(
   refs: readonly PathRef[],
   inputs: CurveInputs,
   strength: number,
+  say: (words: string) => void,
 ): Result<SpaceCurve[], StepFailure> {
   if (refs.length < 2) return missing('two curves are wanted', 'pick the two curves it joins');
   const ends: { p: Vec3; derivatives: Vec3[] }[] = [];
@@ -207,9 +208,8 @@ function blended(
   if (chord < 1e-6) return refuse('the two ends fall together', ['choose the other ends']);
   const order = { G0: 0, G1: 1, G2: 2, G3: 3 }[inputs.join];
   const n = 2 * order + 1;
-  const w = strength * chord;
   // Poles from the derivatives by arc length with speed w: P′ = w T, P″ = w² κN, P‴ = w³ (κN)′.
-  const side = (e: { p: Vec3; derivatives: Vec3[] }, sign: number): Vec3[] => {
+  const side = (e: { p: Vec3; derivatives: Vec3[] }, sign: number, w: number): Vec3[] => {
     const d = e.derivatives.map((v, k) => v.map((x) => x * w ** (k + 1) * sign ** (k + 1)) as unknown as Vec3);
     const p0 = e.p;
     const p1 = along(p0, d[0]!, 1 / n);
@@ -217,7 +217,47 @@ function blended(
     const p3 = along(p2.map((v, i) => 3 * v - 3 * p1[i]! + p0[i]!) as unknown as Vec3, d[2]!, n > 2 ? 1 / (n * (n - 1) * (n - 2)) : 0);
     return [p0, p1, p2, p3].slice(0, order + 1);
   };
-  const poles = [...side(a, 1), ...side(b, -1).reverse()];
   const knots = [...new Array<number>(n + 1).fill(0), ...new Array<number>(n + 1).fill(1)];
-  return ok([{ kind: 'spline', spline: { degree: n, knots, poles } }]);
+  const curveOf = (by: number): SpaceCurve => ({
+    kind: 'spline',
+    spline: { degree: n, knots, poles: [...side(a, 1, by * chord), ...side(b, -1, by * chord).reverse()] },
+  });
+  const made = curveOf(strength);
+  const gentlest = order === 0 ? undefined : gentlestOf((by) => bendOf(curveOf(by)));
+  if (gentlest && gentlest.radius > GENTLER * bendOf(made))
+    say(`gentlest at a strength of ${fixed(gentlest.strength, 2)}, which bends down to R ${fixed(gentlest.radius, 2)} mm`);
+  return ok([made]);
+}
+
+/** Another strength is told where its tightest bend is this much wider. */
+const GENTLER = 1.05;
+/** Places of a blend that its bend is read at, and strengths that are tried before the best is closed in on. */
+const [READ_AT, TRIED] = [160, 24] as const;
+/** The range of strengths that can be typed. */
+const STRENGTHS = [0.1, 2] as const;
+
+/** The radius of a curve's tightest bend, mm; infinite for a straight one. */
+function bendOf(c: SpaceCurve): number {
+  let most = 0;
+  for (let i = 0; i <= READ_AT; i++) {
+    const { d1, d2 } = spaceAt(c, i / READ_AT);
+    const speed = Math.hypot(...d1);
+    if (speed > 0) most = Math.max(most, Math.hypot(...cross(d1, d2)) / speed ** 3);
+  }
+  return 1 / most;
+}
+
+/** The strength whose tightest bend is widest, rounded as it is told. */
+function gentlestOf(radius: (strength: number) => number): { readonly strength: number; readonly radius: number } {
+  const [from, to] = STRENGTHS;
+  const at = (k: number): number => from + ((to - from) * k) / TRIED;
+  const best = Array.from({ length: TRIED + 1 }, (_, k) => k).reduce((a, k) => (radius(at(k)) > radius(at(a)) ? k : a), 0);
+  let [low, high] = [at(Math.max(0, best - 1)), at(Math.min(TRIED, best + 1))];
+  for (let i = 0; i < 14; i++) {
+    const [p, q] = [low + (high - low) / 3, high - (high - low) / 3];
+    if (radius(p) > radius(q)) high = q;
+    else low = p;
+  }
+  const strength = Math.round(50 * (low + high)) / 100;
+  return { strength, radius: radius(strength) };
 }
