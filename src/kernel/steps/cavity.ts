@@ -16,12 +16,12 @@ import { fixed } from '../../core/units/units';
 import { asBody, type KernelBody, type StepFailure } from '../body';
 import { booleanOf } from '../boolean';
 import { nameFaces } from '../names';
-import { attempt, type Kernel, scoped } from '../open';
+import { attempt, type Kernel, type Shape, scoped } from '../open';
 import { frameOf } from '../placed';
 import { pickedFaces } from '../refer';
 import { compoundOf, distanceBetween, facesOf } from '../shapes';
 import { sewn } from '../skin';
-import { tessellate, weldedMesh } from '../tessellate';
+import { type BodyMesh, tessellate, weldedMesh } from '../tessellate';
 import { verifySolid } from '../verify';
 import type { ContextOf, StepOutcome, WallChart } from './operation';
 import { SEAMS, turn } from './revolve';
@@ -68,7 +68,10 @@ interface Inside {
   readonly top: number;
   readonly centre: (z: number) => readonly [number, number];
   readonly radius: (z: number, cos: number, sin: number) => number;
+  /** Which way a share of the way round looks: close together where a slim section turns sharply. Evenly where left out. */
+  readonly heading?: (share: number, z: number) => readonly [cos: number, sin: number];
 }
+const evenly = (share: number): readonly [number, number] => [Math.cos(2 * Math.PI * share), Math.sin(2 * Math.PI * share)];
 
 /** How far beyond the rim the cutting tool reaches, mm. */
 const OVER = 1;
@@ -83,16 +86,24 @@ const SHORT = 0.3;
 export function cavity(context: ContextOf<'cavity'>): StepOutcome {
   // The plan is made on a mesh; where the exact wall is a little short, it is made again with as much more.
   let more = 0;
+  let facets: BodyMesh | undefined;
+  // The same facets for all rounds: those of a body of splines take seconds.
+  const facetsOf: FacetsOf = (shape, deflection) => {
+    facets ??= tessellate(context.kernel, shape, deflection, 0.2);
+    return facets;
+  };
   for (let round = 0; ; round++) {
-    const { outcome, short } = cavityWith(context, more);
+    const { outcome, short } = cavityWith(context, more, facetsOf);
     if (outcome.ok || short === null || short > SHORT || round === 2) return outcome;
     // A skin that is fitted anew is off elsewhere: the second time it is given twice what was wanting.
     more += (1 + round) * short + 2e-3;
   }
 }
 
+type FacetsOf = (shape: Shape, deflection: number) => BodyMesh;
+
 /** @param more planned over the wall asked, mm; @returns how short the exact wall was, where it was */
-function cavityWith(context: ContextOf<'cavity'>, more: number): { outcome: StepOutcome; short: number | null } {
+function cavityWith(context: ContextOf<'cavity'>, more: number, facetsOf: FacetsOf): { outcome: StepOutcome; short: number | null } {
   const { kernel, project, step } = context;
   const inputs = step.inputs;
   const refused = (error: StepFailure): { outcome: StepOutcome; short: null } => ({ outcome: fail(error), short: null });
@@ -122,8 +133,8 @@ function cavityWith(context: ContextOf<'cavity'>, more: number): { outcome: Step
   const plane = frameOf(inputs.plane, context.planes, project);
   if (!plane.ok) return { outcome: plane, short: null };
   const frame = plane.value;
-  const deflection = Math.min(0.02, wall / 100);
-  const mesh = inFrame(weldedMesh(tessellate(kernel, body.shape, deflection, 0.2)), frame);
+  const deflection = Math.min(0.02, asked / 100);
+  const mesh = inFrame(weldedMesh(facetsOf(body.shape, deflection)), frame);
   const open = new Set(picked.value.map((f) => f.index));
   const skin = keptSkin(mesh, open);
   const sections = inputs.rim === 'sections';
@@ -205,7 +216,7 @@ const MIDDLES = 17;
 /** From the middle of a section to the inside's skin, at least, mm. */
 const ROOM = 0.5;
 /** How many times as far an inside may reach as it is thick: beyond the first its skin comes out crossed, up to the second it never did. */
-const [SLIMMEST, SLIM] = [20, 12] as const;
+const [SLIMMEST, SLIM] = [60, 40] as const;
 /** The share of the height that an inside may begin higher than its floor asks. */
 const MOST_RAISED = 0.5;
 
@@ -235,14 +246,16 @@ function sectioned(
   const box = bounds(mesh.positions);
   const [low, high] = [box.min[2], box.max[2]];
   const top = high - 1e-4;
-  const middleAt = (z: number): { readonly at: Vec3; readonly room: number; readonly reach: number } | undefined => {
+  const middleAt = (z: number): SectionMiddle | undefined => {
     const loops = sliceMesh(mesh, { normal: [0, 0, 1], offset: Math.min(z, high - 1e-3) }).loops.filter((l) => loopArea(l) > 0);
     const largest = loops.reduce<(typeof loops)[0] | undefined>((a, b) => (a && loopArea(a) >= loopArea(b) ? a : b), undefined);
     if (!largest) return undefined;
-    const centre = loopCentroid(largest);
-    const reach = Math.max(...largest.map((p) => Math.hypot(p[0] - centre[0], p[1] - centre[1])));
-    const [x, y] = levelPlace(centre);
-    return { at: [x, y, z], room: distanceTo(skin, x, y, z), reach };
+    const [x, y] = levelPlace(loopCentroid(largest));
+    const loop = largest.map((p) => {
+      const [px, py] = levelPlace(p);
+      return [px - x, py - y] as const;
+    });
+    return { at: [x, y, z], room: distanceTo(skin, x, y, z), reach: Math.max(...loop.map((p) => Math.hypot(...p))), loop };
   };
   const slim = (z: number, most: number): boolean => {
     const middle = middleAt(z);
@@ -252,16 +265,16 @@ function sectioned(
   if (!(top - asked > wall)) return fail('the floor takes all of its height');
   // Where it comes to an edge below, as a pouch does, the inside begins where there is room for it.
   const bottom = slim(asked, SLIMMEST) ? firstThatGoes((z) => !slim(z, SLIM), asked, asked + MOST_RAISED * (top - asked)) : asked;
-  const middles: Vec3[] = [];
+  const middles: SectionMiddle[] = [];
   for (let k = 0; k < MIDDLES; k++) {
     const z = bottom + ((top - bottom) * k) / (MIDDLES - 1);
     const middle = middleAt(z);
     if (!middle) return fail(`it has no section at height ${fixed(z, 2)} mm`);
     if (middle.room < wall + ROOM)
       return fail(`at height ${fixed(z, 2)} mm the middle of its section is only ${fixed(middle.room, 2)} mm from the outside`);
-    middles.push(middle.at);
+    middles.push(middle);
   }
-  const line = interpolateCubic(middles);
+  const line = interpolateCubic(middles.map((m) => m.at));
   const centre = (z: number): readonly [number, number] => {
     // The line rises all the way: its parameter at a height is found by halving.
     let [a, b] = [0, 1];
@@ -281,8 +294,44 @@ function sectioned(
       const [x, y] = centre(Math.min(z, top));
       return trace(x, y, cos, sin, Math.min(z, top));
     },
+    ...(middles.some((m) => m.reach > ROUNDISH * m.room) ? { heading: alongSections(middles) } : {}),
   });
 }
+
+/** Sections that reach no farther than so many times their room are gone round evenly. */
+const ROUNDISH = 2;
+
+interface SectionMiddle {
+  readonly at: Vec3;
+  /** From there to the outside, mm. */
+  readonly room: number;
+  /** Farthest of the section from there, mm. */
+  readonly reach: number;
+  /** The section about it. */
+  readonly loop: readonly (readonly [number, number])[];
+}
+
+/** Headings as those of an ellipse as slim as the section: along the direction in which the slimmest of all is longest. */
+function alongSections(middles: readonly SectionMiddle[]): NonNullable<Inside['heading']> {
+  const slimmest = middles.reduce((a, b) => (b.reach / b.room > a.reach / a.room ? b : a));
+  const [ex, ey] = unit2(slimmest.loop.reduce((a, b) => (Math.hypot(b[0], b[1]) > Math.hypot(a[0], a[1]) ? b : a)));
+  const ratios = middles.map(({ loop }) => {
+    const reach = (x: number, y: number): number => Math.max(...loop.map((p) => Math.abs(p[0] * x + p[1] * y)));
+    return reach(-ey, ex) / reach(ex, ey);
+  });
+  const [low, high] = [middles[0]!.at[2], middles.at(-1)!.at[2]];
+  return (share, z) => {
+    const k = Math.min(ratios.length - 1, Math.max(0, ((z - low) / (high - low)) * (ratios.length - 1)));
+    const i = Math.min(ratios.length - 2, Math.floor(k));
+    const ratio = ratios[i]! + (k - i) * (ratios[i + 1]! - ratios[i]!);
+    const [along, across] = evenly(share);
+    return unit2([along * ex - ratio * across * ey, along * ey + ratio * across * ex]);
+  };
+}
+const unit2 = ([x, y]: readonly [number, number]): readonly [number, number] => {
+  const l = Math.hypot(x, y) || 1;
+  return [x / l, y / l];
+};
 
 /** The least distance of the cavity's faces from what is left of the old skin, the opened faces aside. */
 function exactWall(kernel: Kernel, body: KernelBody, stepId: string, opened: readonly string[]): ReturnType<typeof distanceBetween> {
@@ -354,7 +403,7 @@ function followingTool(
   const { kernel, step } = context;
   const cannot = (why: string): Result<never, StepFailure> => fail({ what: '', why, tryInstead: ['keep it round up to the rim'] });
   const n = normalOf(frame);
-  const { radius, centre } = c;
+  const { radius, centre, heading = evenly } = c;
   const round = band === null ? 48 : 72;
   const height = c.top + OVER - c.bottom;
   const even = Array.from({ length: 17 }, (_, i) => (i / 16) * (c.top - c.bottom));
@@ -380,7 +429,7 @@ function followingTool(
     const key = `${share.toFixed(9)} ${z.toFixed(6)}`;
     let r = known.get(key);
     if (r === undefined) {
-      r = radius(z, Math.cos(2 * Math.PI * share), Math.sin(2 * Math.PI * share));
+      r = radius(z, ...heading(share, z));
       known.set(key, r);
     }
     return r;
@@ -390,7 +439,8 @@ function followingTool(
       const z = Math.min(c.top, c.bottom + t);
       const r = plain(s - Math.floor(s), z) - reduction(s - Math.floor(s), z);
       const [x, y] = centre(z);
-      return [x + r * Math.cos(2 * Math.PI * s), y + r * Math.sin(2 * Math.PI * s), c.bottom + t];
+      const [cos, sin] = heading(s, z);
+      return [x + r * cos, y + r * sin, c.bottom + t];
     });
   let local = make();
   for (let trial = 0; trial < ROUNDS; trial++) {
@@ -439,7 +489,7 @@ function chartOf(c: Inside, skin: Bvh, wall: number): WallChart {
     const z = c.bottom + ((c.top - c.bottom) * i) / 40;
     let [least, most] = [Number.POSITIVE_INFINITY, 0];
     for (let k = 0; k < 72; k++) {
-      const [cos, sin] = [Math.cos((k * Math.PI) / 36), Math.sin((k * Math.PI) / 36)];
+      const [cos, sin] = (c.heading ?? evenly)(k / 72, z);
       const r = c.radius(z, cos, sin);
       const [x, y] = c.centre(z);
       const d = distanceTo(skin, x + r * cos, y + r * sin, z);
