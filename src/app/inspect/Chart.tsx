@@ -4,7 +4,10 @@ import { Pane } from '../ui/Pane';
 import type { Plot as PlotItself, PlotTrace } from './Plot';
 
 /** The charting library comes with the first chart, not with the page. */
-const plot = new Later(async () => (await import('./Plot')).Plot);
+const plot = new Later(
+  () => import('./Plot'),
+  (m) => m.Plot,
+);
 function Plot(props: ComponentProps<typeof PlotItself>) {
   const Here = useLater(plot);
   return Here ? <Here {...props} /> : null;
