@@ -20,16 +20,12 @@ const words = (text: string): string[] => text.toLowerCase().match(/[\p{L}\p{N}]
 /** Without the endings that verbs and plurals have, so that `rounding` finds `round` and `holes` `hole`. */
 const stem = (word: string): string => (word.length > 4 ? word.replace(/(?:ings?|ed|es|s)$/, '') : word);
 
-const match = (asked: string, word: string): number =>
-  word === asked
-    ? WHOLE
-    : stem(word) === stem(asked)
-      ? ENDED
-      : word.startsWith(asked)
-        ? BEGINS
-        : asked.length >= LEAST_INSIDE && word.includes(asked)
-          ? HOLDS
-          : 0;
+function match(asked: string, word: string): number {
+  if (word === asked) return WHOLE;
+  if (stem(word) === stem(asked)) return ENDED;
+  if (word.startsWith(asked)) return BEGINS;
+  return asked.length >= LEAST_INSIDE && word.includes(asked) ? HOLDS : 0;
+}
 
 const best = (asked: string, text: string): number => words(text).reduce((most, w) => Math.max(most, match(asked, w)), 0);
 

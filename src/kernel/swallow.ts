@@ -7,6 +7,7 @@ import { dot, triple, type Vec3 } from '../core/geometry/vectors';
 import { raycast, sharedBvh } from '../core/mesh/bvh';
 import { diagonal, insideOut, bounds as pointBounds } from '../core/mesh/mesh';
 import { measureWall } from '../core/mesh/wall';
+import { centroidOf } from '../core/mesh/winding';
 import type { KernelBody } from './body';
 import { exactWall } from './exact-wall';
 import type { Kernel } from './open';
@@ -46,14 +47,14 @@ export function narrowest(
 ): { readonly width: number; readonly at: Vec3 } | undefined {
   const mesh = weldedMesh(body.mesh ?? tessellate(kernel, body.shape, 0.05));
   const bvh = sharedBvh(mesh);
-  const { positions: p, indices, faceOf } = mesh;
-  const size = diagonal(pointBounds(p));
+  const { positions, faceOf } = mesh;
+  const size = diagonal(pointBounds(positions));
   const hit = { t: 0, triangle: -1 };
   let best: { width: number; at: Vec3 } | undefined;
   const stride = Math.max(1, Math.floor(faceOf.length / LOOKED_FROM));
   for (let t = 0; t < faceOf.length; t += stride) {
     if (open.has(faceOf[t]!)) continue;
-    const at = triple((k) => (p[3 * indices[3 * t]! + k]! + p[3 * indices[3 * t + 1]! + k]! + p[3 * indices[3 * t + 2]! + k]!) / 3);
+    const at = centroidOf(bvh, t, 1 / 3, 1 / 3, 1 / 3);
     const n = triple((k) => bvh.normals[3 * t + k]!);
     raycast(bvh, at[0], at[1], at[2], -n[0], -n[1], -n[2], 1e-6 * size, best?.width ?? size, hit);
     if (hit.triangle < 0 || open.has(faceOf[hit.triangle]!) || (best && hit.t >= best.width)) continue;

@@ -7,7 +7,7 @@ import type { TopoDS_Edge } from 'replicad-opencascadejs';
 import { buildBvh, type ClosestHit, closestOpposing, type RayHit, raycast, sharedBvh } from '../core/mesh/bvh';
 import type { Bounds } from '../core/mesh/mesh';
 import { bounds as boundsOfPoints, diagonal, massProperties, type TriMesh } from '../core/mesh/mesh';
-import { judgeSkin } from '../core/mesh/winding';
+import { centroidOf, judgeSkin } from '../core/mesh/winding';
 import { fail, ok, type Result } from '../core/result';
 import { ledBetween } from '../core/surfaces/nearest';
 import { volumeOf } from './amounts';
@@ -148,15 +148,15 @@ function wallChecked(
   const size = diagonal(boundsOfPoints(result.skin.positions));
   const deflection = deflectionFor(wall, boundsOfPoints(result.skin.positions));
   const tolerance = 2 * deflection + 2e-3 * Math.min(wall, 0.1 * size);
-  const { positions: p, indices, faceOf } = result.skin;
+  const { faceOf } = result.skin;
   const outside: number[] = [];
   for (let t = 0; t < faceOf.length; t++) if (kept.has(faceOf[t]!)) outside.push(t);
   const stride = Math.max(1, Math.floor(outside.length / 200));
   for (let i = 0; i < outside.length; i += stride) {
     const t = outside[i]!;
-    const c = [0, 1, 2].map((k) => (p[3 * indices[3 * t]! + k]! + p[3 * indices[3 * t + 1]! + k]! + p[3 * indices[3 * t + 2]! + k]!) / 3);
+    const c = centroidOf(bvh, t, 1 / 3, 1 / 3, 1 / 3);
     const n = bvh.normals.subarray(3 * t, 3 * t + 3);
-    raycast(bvh, c[0]!, c[1]!, c[2]!, -n[0]!, -n[1]!, -n[2]!, 1e-6 * size, size, hit);
+    raycast(bvh, c[0], c[1], c[2], -n[0]!, -n[1]!, -n[2]!, 1e-6 * size, size, hit);
     if (hit.triangle >= 0 && !kept.has(faceOf[hit.triangle]!) && inner.has(faceOf[hit.triangle]!) && hit.t < wall - tolerance)
       return fail({ check: 'wall-rays', why: `the wall would be ${hit.t.toFixed(2)} mm where ${wall.toFixed(2)} mm is asked` });
   }

@@ -1,5 +1,5 @@
 /** What a hand does on the bench, for whole jobs: choosing the next step, typing places, waiting for what is built. */
-import type { Page } from 'playwright-core';
+import type { Locator, Page } from 'playwright-core';
 import { measured } from './browser';
 
 export interface Hand {
@@ -12,6 +12,8 @@ export interface Hand {
   /** Takes an entry of a menu by keyboard, wherever the menu stands: it moves while results arrive. */
   readonly choose: (menu: RegExp | string, entry: RegExp) => Promise<void>;
   readonly state: (step: string) => Promise<string | null>;
+  /** The step that stands last. */
+  readonly last: () => Promise<string>;
   /** Types a value of a step and waits for its verdicts. */
   readonly value: (step: string, name: string, text: string) => Promise<void>;
   readonly gauge: (id: string) => Promise<number>;
@@ -53,6 +55,7 @@ export function handOn(page: Page): Hand {
     },
     tool: choose,
     choose,
+    last: async () => (await page.locator('[data-testid^=step-]').last().getAttribute('data-testid'))!,
     state: (step) => page.getByTestId(step).getAttribute('data-state'),
     value: async (step, name, text) => {
       const field = page.getByTestId(step).getByRole('textbox', { name, exact: true });
@@ -114,5 +117,32 @@ export function handOn(page: Page): Hand {
       await page.mouse.click(x, y);
       await page.waitForTimeout(300);
     },
+  };
+}
+
+export interface FormHand {
+  readonly form: Locator;
+  /** The values of the edit in hand. */
+  readonly edit: Locator;
+  readonly press: (name: string) => Promise<void>;
+  /** Types a value of the edit, or of another part of the pane. */
+  readonly type: (name: string, text: string, where?: Locator) => Promise<void>;
+  readonly doIt: () => Promise<void>;
+}
+
+/** What a hand does at the form's pane. */
+export function formHandOn(page: Page): FormHand {
+  const form = page.getByRole('region', { name: 'Form' });
+  const edit = form.getByRole('group', { name: 'The edit' });
+  return {
+    form,
+    edit,
+    press: (name) => form.getByRole('button', { name, exact: true }).click(),
+    type: async (name, text, where = edit) => {
+      const field = where.getByRole('textbox', { name, exact: true });
+      await field.fill(text);
+      await field.press('Enter');
+    },
+    doIt: () => edit.getByRole('button', { name: 'Do it' }).click(),
   };
 }

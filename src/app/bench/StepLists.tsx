@@ -48,7 +48,7 @@ export function Picks({
   };
   const placeAt = (i: number, text: string): void => {
     const r = readSpace(text, scope, typedBefore(i));
-    if (r.ok) set((most === 1 ? [{ at: r.value }] : refs.toSpliced(i, 1, { at: [...r.value] })).slice(-(most ?? 1)));
+    if (r.ok) set([...refs.slice(0, i), { at: r.value }, ...refs.slice(i + 1)].slice(-(most ?? 1)));
   };
   return (
     <>

@@ -1,21 +1,8 @@
 /** Places in space as they are typed in a step. */
-import { evaluateAs, type Scope } from '../../core/dimensions/expression';
+import { evaluateAs, parted, type Scope } from '../../core/dimensions/expression';
 import { fail, ok, type Result } from '../../core/result';
 
 export type TypedPlace = readonly [string, string, string];
-
-/** The parts of a text between commas or semicolons outside of brackets. */
-function parted(text: string): string[] {
-  const out = [''];
-  let depth = 0;
-  for (const c of text) {
-    if (c === '(') depth++;
-    else if (c === ')') depth--;
-    if ((c === ',' || c === ';') && depth === 0) out.push('');
-    else out[out.length - 1] += c;
-  }
-  return out.map((p) => p.trim());
-}
 
 /**
  * `0, 20 mm, height / 2`: across, away, up from the origin; with an @ before them from the last place.

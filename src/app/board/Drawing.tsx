@@ -2,7 +2,7 @@ import { readCurve } from '../../core/curves/fairness';
 import { flatten, type PlanarCurve, type Point2 } from '../../core/curves/planar';
 import { type ResolvedCurve, type ResolvedProfile, splineChord } from '../../core/profile/resolve';
 import type { Diagnosis } from '../../core/profile/solver/diagnose';
-import { curveWords } from '../../core/profile/words';
+import { curveWords, derivedOf } from '../../core/profile/words';
 import type { Profile, ProfileCurve } from '../../core/recipe/schema';
 import { fixed } from '../../core/units/units';
 import type { Drag, Picked, View } from './tools';
@@ -53,7 +53,7 @@ export function Drawing(props: DrawingProps) {
           key={c.id}
           {...props}
           c={c}
-          on={isOn(c.source ? 'curve' : 'derived', c.source ? c.source.id : derivedOf(profile, c.id))}
+          on={isOn(c.source ? 'curve' : 'derived', c.source ? c.source.id : (derivedOf(profile, c.id)?.id ?? c.id))}
         />
       ))}
       {profile.curves.map((c) => {
@@ -134,8 +134,6 @@ export function Drawing(props: DrawingProps) {
   );
 }
 
-const derivedOf = (profile: Profile, id: string): string => profile.derived.find((d) => id.startsWith(`${d.id}-`))?.id ?? id;
-
 function CurveMark({
   c,
   on,
@@ -154,7 +152,7 @@ function CurveMark({
   const pts = flatten(c.curve, 0.2 / scale + 0.005);
   const d = path(pts);
   const pick: Picked = {
-    ...(c.source ? { kind: 'curve', id: c.source.id } : { kind: 'derived', id: derivedOf(profile, c.id) }),
+    ...(c.source ? { kind: 'curve', id: c.source.id } : { kind: 'derived', id: derivedOf(profile, c.id)?.id ?? c.id }),
     curve: c.id,
   };
   const grab = (e: React.PointerEvent): void => {

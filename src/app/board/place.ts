@@ -2,7 +2,7 @@
  * A place typed at the board: `25, 0` from the origin, `@5, 3` from the last place, `@10 < 45` by length and angle; a length alone where a size is asked.
  */
 import type { Point2 } from '../../core/curves/planar';
-import { evaluateAs, type Scope } from '../../core/dimensions/expression';
+import { evaluateAs, parted, type Scope } from '../../core/dimensions/expression';
 import { fail, ok, type Result } from '../../core/result';
 
 export function readPlace(
@@ -25,24 +25,17 @@ export function readPlace(
     if (!angle.ok) return angle;
     return ok({ x: from.x + length.value * Math.cos(angle.value), y: from.y + length.value * Math.sin(angle.value) });
   }
-  // A comma or a semicolon parts the two, outside of brackets.
-  let depth = 0;
-  let cut = -1;
-  for (let i = 0; i < body.length && cut < 0; i++) {
-    if (body[i] === '(') depth++;
-    else if (body[i] === ')') depth--;
-    else if ((body[i] === ',' || body[i] === ';') && depth === 0) cut = i;
-  }
-  if (cut < 0) {
+  const [across, ...up] = parted(body) as [string, ...string[]];
+  if (up.length === 0) {
     // Any size tells whether one is asked for at all.
     if (relative || !bySize(1)) return fail('type two values with a comma between: across, up');
-    const size = evaluateAs(body, 'length', scope);
+    const size = evaluateAs(across, 'length', scope);
     if (!size.ok) return size;
     return size.value > 1e-6 ? ok(bySize(size.value)!) : fail('a size is above zero');
   }
-  const x = evaluateAs(body.slice(0, cut), 'length', scope);
+  const x = evaluateAs(across, 'length', scope);
   if (!x.ok) return x;
-  const y = evaluateAs(body.slice(cut + 1), 'length', scope);
+  const y = evaluateAs(up.join(', '), 'length', scope);
   if (!y.ok) return y;
   return ok({ x: from.x + x.value, y: from.y + y.value });
 }

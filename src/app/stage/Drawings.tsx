@@ -7,7 +7,7 @@ import type { Project } from '../../core/recipe/schema';
 import { planeWords } from '../../core/recipe/words';
 import { useBench } from '../state/bench';
 import { pickedSoFar } from '../state/picking';
-import { useBoardDrawing, useDrawnLines, useStepCurves } from './drawnLines';
+import { type BoardDrawing, keyOf, useDrawnLines } from './drawnLines';
 import type { Extent } from './extent';
 import { Label } from './Label';
 import { TieLines } from './Ties';
@@ -15,13 +15,22 @@ import { TieLines } from './Ties';
 const TEAL = '#0a6a66';
 
 /** The plane a step places or the board lies on, and the drawing on it, where they are in space. */
-export function Drawings({ project, extent }: { project: Project; extent: Extent }) {
+export function Drawings({
+  project,
+  extent,
+  drawing,
+  curves,
+}: {
+  project: Project;
+  extent: Extent;
+  drawing: BoardDrawing | null;
+  /** Those that steps draw. */
+  curves: readonly (readonly Vec3[])[];
+}) {
   const step = useBench((s) => s.step);
   const result = useBench((s) => s.result);
   const { invalidate } = useThree();
-  const drawing = useBoardDrawing(project);
   const lines = drawing?.lines;
-  const curves = useStepCurves();
   const told = step !== null ? result?.steps.find((s) => s.id === step) : undefined;
   const active = step !== null ? result?.planes.get(step) : undefined;
   const planes: { frame: Frame; words: string }[] = [];
@@ -64,7 +73,7 @@ function LinesToPick({ project }: { project: Project }) {
   const drawn = useDrawnLines(project);
   const over = useBench((s) => s.hover?.line);
   const picking = useBench((s) => s.picking);
-  const taken = useMemo(() => new Set(picking ? pickedSoFar(picking, project).map((r) => JSON.stringify(r)) : []), [picking, project]);
+  const taken = useMemo(() => new Set(picking ? pickedSoFar(picking, project).map(keyOf) : []), [picking, project]);
   const { invalidate } = useThree();
   // biome-ignore lint/correctness/useExhaustiveDependencies: drawn anew when what is shown changes
   useEffect(() => invalidate(), [drawn, over, taken, invalidate]);

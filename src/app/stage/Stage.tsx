@@ -77,7 +77,7 @@ export function Stage({ project, reading = false }: { project: Project; reading?
         <Bodies project={project} extent={extent} reading={reading} />
         {!reading && <FormCage project={project} kept={cage} />}
         {reading && <MeasureLines project={project} />}
-        {reading ? <SectionFrame extent={extent} /> : <Drawings project={project} extent={extent} />}
+        {reading ? <SectionFrame extent={extent} /> : <Drawings {...{ project, extent, drawing, curves }} />}
         {section &&
           scenes.filter((s) => !s.surface && !project.bodies[s.id]?.hidden).map((s) => <Caps key={s.id} scene={s} cut={section} />)}
         {!section && !preview && !reading && overall && <Leaders overall={overall} units={project.units} />}

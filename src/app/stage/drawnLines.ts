@@ -1,12 +1,13 @@
 /** Drawn lines and curves in space: those that stand on the stage, and all there are while a step asks for some. */
 import { useMemo } from 'react';
-import { type Frame, isOriginPlane, ORIGIN_PLANES } from '../../core/curves/frame';
+import type { Frame } from '../../core/curves/frame';
 import type { Vec3 } from '../../core/geometry/vectors';
 import type { Profile, Project } from '../../core/recipe/schema';
 import type { PathRef } from '../../core/recipe/steps';
 import { shownOnBoard } from '../board/shown';
 import { useBench } from '../state/bench';
-import { curvesInSpace, type DrawnLine, drawnBefore, spaceLine } from '../state/lines';
+import { curvesInSpace, type DrawnLine, drawnBefore, frameOfDrawing, spaceLine } from '../state/lines';
+import { goingOn } from './frame';
 import type { PickableLines } from './pick';
 
 export interface DrawnLines extends PickableLines {
@@ -14,34 +15,42 @@ export interface DrawnLines extends PickableLines {
   readonly lines: readonly DrawnLine[];
 }
 
-export const keyOf = (ref: PathRef): string => JSON.stringify(ref);
+export const keyOf = (ref: object): string => JSON.stringify(ref);
 
 /** What may be picked beside edges; null while no step asks for lines. */
 export function useDrawnLines(project: Project): DrawnLines | null {
   const picking = useBench((s) => s.picking);
   const result = useBench((s) => s.result);
   const step = picking?.what === 'paths' && 'step' in picking.target ? picking.target.step : null;
-  return useMemo(() => {
-    if (step === null) return null;
-    const lines = drawnBefore(project, result, step);
-    const segments: number[] = [];
-    const edgeOf: number[] = [];
-    lines.forEach(({ points }, edge) => {
-      for (let i = 1; i < points.length; i++) {
-        segments.push(...points[i - 1]!, ...points[i]!);
-        edgeOf.push(edge);
-      }
-    });
-    return {
-      segments: new Float32Array(segments),
-      edgeOf: new Uint32Array(edgeOf),
-      edgeNames: lines.map((l) => keyOf(l.ref)),
-      lines,
-    };
-  }, [project, result, step]);
+  return useMemo(() => (step === null ? null : pickable(drawnBefore(project, result, step))), [project, result, step]);
 }
 
-interface BoardDrawing {
+/** Lines as the stage picks them. */
+export function pickable(lines: readonly DrawnLine[]): DrawnLines {
+  const segments: number[] = [];
+  const edgeOf: number[] = [];
+  lines.forEach(({ points }, edge) => {
+    for (let i = 1; i < points.length; i++) {
+      segments.push(...points[i - 1]!, ...points[i]!);
+      edgeOf.push(edge);
+    }
+  });
+  return { segments: new Float32Array(segments), edgeOf: new Uint32Array(edgeOf), edgeNames: lines.map((l) => keyOf(l.ref)), lines };
+}
+
+/** Drawn lines whose directions differ by less where their ends meet go on from each other: their places lie up to 0.1 mm beside bends, rad. */
+const TURN = 0.2;
+/** Ends of drawn lines that lie nearer belong together, mm. */
+const JOINED = 1e-4;
+
+/** A line with all that go on from it without a corner; of a drawing one curve stands for those that hang together. */
+export function withAllThatGoOn(drawn: DrawnLines, ref: PathRef): PathRef[] {
+  const at = drawn.lines.findIndex((l) => l.ref === ref);
+  const chain = goingOn(drawn, at, TURN, JOINED).map((i) => drawn.lines[i]!.ref);
+  return chain.filter((r, i) => !('profile' in r) || chain.findIndex((q) => 'profile' in q && q.profile === r.profile) === i);
+}
+
+export interface BoardDrawing {
   readonly profile: Profile;
   readonly frame: Frame;
   readonly lines: ReturnType<typeof curvesInSpace>;
@@ -55,7 +64,7 @@ export function useBoardDrawing(project: Project): BoardDrawing | null {
   return useMemo(() => {
     const { profile } = shownOnBoard(project, step, chosen);
     if (!profile) return null;
-    const frame = isOriginPlane(profile.plane) ? ORIGIN_PLANES[profile.plane] : result?.profiles.get(profile.id)?.frame;
+    const frame = frameOfDrawing(profile, result);
     const used = project.steps.some((s) => s.enabled && s.inputs.profile === profile.id);
     // A half profile on the front plane stands inside its own body.
     if (!frame || (profile.plane === 'front' && used)) return null;

@@ -1,7 +1,7 @@
 /** Edges and faces picked many at once: all within a frame on the screen, or all that go on from one. */
 import * as THREE from 'three';
 import type { ScreenFrame } from '../state/asked';
-import { faceUnder, onScreen, type Pickable, type Pointer } from './pick';
+import { faceUnder, onScreen, type Pickable, type PickableLines, type Pointer } from './pick';
 
 interface Found<B> {
   readonly body: B;
@@ -77,13 +77,14 @@ function placesOf(body: Pickable, what: 'edges' | 'faces'): Map<number, THREE.Ve
   return out;
 }
 
-const ends = (body: Pickable, i: number): [THREE.Vector3, THREE.Vector3] => [
+const ends = (body: PickableLines, i: number): [THREE.Vector3, THREE.Vector3] => [
   new THREE.Vector3().fromArray(body.segments, 6 * i),
   new THREE.Vector3().fromArray(body.segments, 6 * i + 3),
 ];
 
 /** Edges that turn by less where they meet go on, rad: a drawn curve turns a little from piece to piece. */
 const GOES_ON = (8 * Math.PI) / 180;
+/** Ends that lie nearer belong together, mm. */
 const TOUCH = 1e-3;
 
 /** An edge with all that go on from it without a corner; where none does, with the border of the face given. */
@@ -106,17 +107,18 @@ interface End {
   readonly way: THREE.Vector3;
 }
 
-function goingOn(body: Pickable, edge: number): number[] {
-  const all = endsOfEdges(body);
+/** A line with all that go on from it without a corner, its own number first. */
+export function goingOn(lines: PickableLines, edge: number, turn = GOES_ON, touch = TOUCH): number[] {
+  const all = endsOfEdges(lines);
   const chain = new Set([edge]);
   for (const e of chain)
     for (const a of all.filter((x) => x.edge === e))
       for (const b of all)
-        if (!chain.has(b.edge) && a.at.distanceTo(b.at) < TOUCH && a.way.angleTo(b.way.clone().negate()) < GOES_ON) chain.add(b.edge);
+        if (!chain.has(b.edge) && a.at.distanceTo(b.at) < touch && a.way.angleTo(b.way.clone().negate()) < turn) chain.add(b.edge);
   return [...chain];
 }
 
-function endsOfEdges(body: Pickable): End[] {
+function endsOfEdges(body: PickableLines): End[] {
   const pieces = new Map<number, number[]>();
   for (let i = 0; i < body.edgeOf.length; i++) {
     const list = pieces.get(body.edgeOf[i]!);

@@ -10,9 +10,9 @@ import type { BodyScene } from '../../engine/types';
 import type { Picking, ScreenFrame } from '../state/asked';
 import { type SectionCut, setBench, useBench } from '../state/bench';
 import { pickMeasured } from '../state/inspecting';
-import { type DrawnLine, withAllThatGoOn } from '../state/lines';
+import type { DrawnLine } from '../state/lines';
 import { type Picked, takePick, takePicks } from '../state/picking';
-import { keyOf, useDrawnLines } from './drawnLines';
+import { keyOf, useDrawnLines, withAllThatGoOn } from './drawnLines';
 import { chainOf, withinFrame } from './frame';
 import { frameDrag, placeOver, STILL, secondClicks } from './gestures';
 import { listen } from './listen';
@@ -113,7 +113,7 @@ export function usePointer(project: Project, scenes: readonly BodyScene[], off: 
       if (hit && 'drawn' in hit) {
         const { drawn } = state.current;
         // The first of two clicks took it, or let go of it.
-        if (twice && drawn && framed(picking)) takePicks(withAllThatGoOn(drawn.lines, hit.drawn.ref));
+        if (twice && drawn && framed(picking)) takePicks(withAllThatGoOn(drawn, hit.drawn.ref));
         else takePick(hit.drawn.ref, state.current.project);
       } else if (hit && twice && hit.edge >= 0 && framed(picking) && picking.what !== 'faces') pickChain(hit);
       else if (hit) pick(hit, state.current.project);

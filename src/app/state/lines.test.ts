@@ -4,7 +4,7 @@ import { addStep, emptyProfile, newProject, setProfile } from '../../core/recipe
 import { nextOffers } from '../../core/recipe/offers';
 import type { Project } from '../../core/recipe/schema';
 import { pickWords } from '../../core/recipe/words';
-import { chained, drawnBefore, goingOn, withAllThatGoOn } from './lines';
+import { chained, drawnBefore } from './lines';
 
 /** What a line in space begins with. */
 const curveInputs = (p: Project) =>
@@ -21,37 +21,6 @@ describe('pieces strung together', () => {
   });
   it('that do not meet stay apart, and a lone point is no line', () => {
     expect(chained([piece([0, 0], [1, 0]), piece([5, 5], [6, 5]), piece([9, 9])])).toHaveLength(2);
-  });
-});
-
-describe('lines that go on from each other', () => {
-  /** A stretch of a circle of radius 5 about the origin, from one angle to another, degrees. */
-  const bow = (from: number, to: number): Vec3[] =>
-    Array.from({ length: 33 }, (_, i) => {
-      const w = ((from + ((to - from) * i) / 32) * Math.PI) / 180;
-      return [5 * Math.cos(w), 5 * Math.sin(w), 0];
-    });
-  it('do so without a corner, whichever way each runs, and all round', () => {
-    const lines = [
-      piece([5, -9], [5, 0]),
-      bow(90, 0),
-      bow(90, 180),
-      piece([0, 5], [0, 9]),
-      piece([-5, 0], [-5, -9]),
-      piece([20, 0], [30, 0]),
-    ];
-    expect(goingOn(lines, 0).toSorted()).toEqual([0, 1, 2, 4]);
-    expect(goingOn(lines, 3)).toEqual([3]);
-    expect(goingOn([bow(0, 120), bow(120, 240), bow(240, 360)], 1).toSorted()).toEqual([0, 1, 2]);
-  });
-  it('stand for the drawing they belong to by one curve', () => {
-    const lines = [
-      { ref: { step: 's1' }, points: piece([5, -9], [5, 0]) },
-      { ref: { profile: 'p', curve: 'c1' }, points: bow(0, 90) },
-      { ref: { profile: 'p', curve: 'c2' }, points: bow(90, 180) },
-      { ref: { step: 's2' }, points: piece([-5, 0], [-5, -9]) },
-    ];
-    expect(withAllThatGoOn(lines, lines[0]!.ref)).toEqual([{ step: 's1' }, { profile: 'p', curve: 'c1' }, { step: 's2' }]);
   });
 });
 

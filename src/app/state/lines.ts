@@ -1,7 +1,7 @@
 /** Curves in space that something may be followed along: those that steps draw, and chains of drawn ones where their planes put them. */
-import { isOriginPlane, ORIGIN_PLANES, toSpace } from '../../core/curves/frame';
+import { type Frame, isOriginPlane, ORIGIN_PLANES, toSpace } from '../../core/curves/frame';
 import { flatten } from '../../core/curves/planar';
-import { distance, dot, minus, unit, type Vec3 } from '../../core/geometry/vectors';
+import { distance, type Vec3 } from '../../core/geometry/vectors';
 import { withFollowed } from '../../core/profile/follow';
 import { resolveProfile } from '../../core/profile/resolve';
 import type { Profile, Project } from '../../core/recipe/schema';
@@ -40,6 +40,10 @@ export function linesInSpace(project: Project, result: RebuildResult | null): Li
   return out;
 }
 
+/** Where the plane of a drawing puts it; undefined while that is not built. */
+export const frameOfDrawing = (profile: Profile, result: RebuildResult | null): Frame | undefined =>
+  isOriginPlane(profile.plane) ? ORIGIN_PLANES[profile.plane] : (result?.profiles.get(profile.id)?.frame ?? undefined);
+
 /**
  * The curves of a drawing where its plane puts them; none where that is not known.
  * @param deviation of the places from the curve, mm
@@ -50,10 +54,10 @@ export function curvesInSpace(
   result: RebuildResult | null,
   deviation: number,
 ): { readonly id: string; readonly construction: boolean; readonly points: Vec3[] }[] {
-  const place = result?.profiles.get(profile.id);
-  const frame = isOriginPlane(profile.plane) ? ORIGIN_PLANES[profile.plane] : place?.frame;
+  const frame = frameOfDrawing(profile, result);
   if (!frame) return [];
-  const resolved = resolveProfile(withFollowed(profile, place?.follows ?? undefined), tableOf(project).scope);
+  const follows = result?.profiles.get(profile.id)?.follows ?? undefined;
+  const resolved = resolveProfile(withFollowed(profile, follows), tableOf(project).scope);
   if (!resolved.ok) return [];
   return resolved.value.curves.map((c) => ({
     id: c.id,
@@ -82,42 +86,6 @@ export function drawnBefore(project: Project, result: RebuildResult | null, step
     if (isOriginPlane(p.plane) || earlier.has(p.plane))
       for (const c of curvesInSpace(p, project, result, 0.1)) out.push({ ref: { profile: p.id, curve: c.id }, points: c.points });
   return out.filter((l) => l.points.length > 1);
-}
-
-/** Ends of lines of places whose directions differ by less go on from each other: the places lie up to 0.1 mm beside bends, rad. */
-const GOES_ON = 0.2;
-
-/** A line with all that go on from it without a corner; of a drawing one curve stands for those that hang together. */
-export function withAllThatGoOn(lines: readonly DrawnLine[], ref: PathRef): PathRef[] {
-  const at = lines.findIndex((l) => l.ref === ref);
-  const chain = goingOn(
-    lines.map((l) => l.points),
-    at,
-  ).map((i) => lines[i]!.ref);
-  return chain.filter((r, i) => !('profile' in r) || chain.findIndex((q) => 'profile' in q && q.profile === r.profile) === i);
-}
-
-/** Places in the list, its own first. */
-export function goingOn(lines: readonly (readonly Vec3[])[], of: number): number[] {
-  const way = (p: readonly Vec3[], end: 'start' | 'end'): Vec3 => {
-    const [a, b] = end === 'start' ? [p[1]!, p[0]!] : [p.at(-2)!, p.at(-1)!];
-    return unit(minus(b, a)) ?? [0, 0, 0];
-  };
-  const out = [of];
-  for (let i = 0; i < out.length; i++) {
-    const p = lines[out[i]!]!;
-    for (const [j, q] of lines.entries()) {
-      if (out.includes(j)) continue;
-      const meets = (['start', 'end'] as const).some((e) =>
-        (['start', 'end'] as const).some(
-          (f) =>
-            near(e === 'start' ? p[0]! : p.at(-1)!, f === 'start' ? q[0]! : q.at(-1)!) && dot(way(p, e), way(q, f)) < -Math.cos(GOES_ON),
-        ),
-      );
-      if (meets) out.push(j);
-    }
-  }
-  return out;
 }
 
 const near = (a: Vec3, b: Vec3): boolean => distance(a, b) < JOINED;

@@ -20,6 +20,19 @@ export type Kind = 'length' | 'angle' | 'number';
 /** Looks a named dimension up; an error text when it exists but has no value. */
 export type Scope = (name: string) => Result<Quantity> | undefined;
 
+/** The parts of a text between commas or semicolons outside of brackets, each an expression. */
+export function parted(text: string): string[] {
+  const out = [''];
+  let depth = 0;
+  for (const c of text) {
+    if (c === '(') depth++;
+    else if (c === ')') depth--;
+    if ((c === ',' || c === ';') && depth === 0) out.push('');
+    else out[out.length - 1] += c;
+  }
+  return out.map((p) => p.trim());
+}
+
 const MAX_TEXT = 200;
 const RESERVED = new Set(['in', 'to', 'mod', 'and', 'or', 'xor', 'not', 'end', 'pi', 'true', 'false', 'null']);
 const NAME = /^[\p{L}_][\p{L}\p{N}_]*$/u;

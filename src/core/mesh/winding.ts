@@ -155,7 +155,7 @@ function climb(bvh: Bvh, from: readonly [number, number, number], winding: numbe
   return { at: [x, y, z], winding, clear };
 }
 
-const centroidOf = (bvh: Bvh, t: number, a: number, b: number, c: number): [number, number, number] => {
+export const centroidOf = (bvh: Bvh, t: number, a: number, b: number, c: number): [number, number, number] => {
   const { positions: p, indices } = bvh.mesh;
   const on = (k: number): number =>
     a * p[3 * indices[3 * t]! + k]! + b * p[3 * indices[3 * t + 1]! + k]! + c * p[3 * indices[3 * t + 2]! + k]!;

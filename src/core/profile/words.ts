@@ -9,13 +9,16 @@ export function curveWords(profile: Profile, ref: string): string {
   return c ? (c.name ?? `${c.kind === 'control' ? 'spline' : c.kind} ${c.id}`) : ref;
 }
 
+/** What of a drawing makes a curve that was not drawn; undefined for drawn ones. */
+export const derivedOf = (profile: Profile, id: string): Derived | undefined => profile.derived.find((d) => id.startsWith(`${d.id}-`));
+
 /**
  * A curve that follows others: “mirror image of line 1”, “copy 3 of arc 2”, “offset, curve 2”.
  * @param of words for the curve it follows
  * @returns undefined where nothing of the profile makes it
  */
 export function derivedCurveWords(profile: Profile, id: string, of: (curve: string) => string): string | undefined {
-  const d = profile.derived.find((k) => id.startsWith(`${k.id}-`));
+  const d = derivedOf(profile, id);
   if (!d) return undefined;
   const rest = id.slice(d.id.length + 1);
   return DERIVED_WORDS[d.kind](rest, of);

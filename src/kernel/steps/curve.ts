@@ -5,6 +5,7 @@ import { rebuild } from '../../core/curves/rebuild';
 import { along, cross, distance, type Vec3 } from '../../core/geometry/vectors';
 import { diagonal } from '../../core/mesh/mesh';
 import type { CurveInputs, PathRef } from '../../core/recipe/steps';
+import { curve as definition } from '../../core/recipe/steps/curve';
 import { fail, ok, type Result } from '../../core/result';
 import { fixed } from '../../core/units/units';
 import { type StepFailure, wanting } from '../body';
@@ -233,8 +234,8 @@ function blended(
 const GENTLER = 1.05;
 /** Places of a blend that its bend is read at, and strengths that are tried before the best is closed in on. */
 const [READ_AT, TRIED] = [160, 24] as const;
-/** The range of strengths that can be typed. */
-const STRENGTHS = [0.1, 2] as const;
+/** Strengths from here to the most that can be typed. */
+const LEAST_STRENGTH = 0.1;
 
 /** The radius of a curve's tightest bend, mm; infinite for a straight one. */
 function bendOf(c: SpaceCurve): number {
@@ -249,9 +250,9 @@ function bendOf(c: SpaceCurve): number {
 
 /** The strength whose tightest bend is widest, rounded as it is told. */
 function gentlestOf(radius: (strength: number) => number): { readonly strength: number; readonly radius: number } {
-  const [from, to] = STRENGTHS;
-  const at = (k: number): number => from + ((to - from) * k) / TRIED;
-  const best = Array.from({ length: TRIED + 1 }, (_, k) => k).reduce((a, k) => (radius(at(k)) > radius(at(a)) ? k : a), 0);
+  const at = (k: number): number => LEAST_STRENGTH + ((definition.values.strength.atMost! - LEAST_STRENGTH) * k) / TRIED;
+  const radii = Array.from({ length: TRIED + 1 }, (_, k) => radius(at(k)));
+  const best = radii.indexOf(Math.max(...radii));
   let [low, high] = [at(Math.max(0, best - 1)), at(Math.min(TRIED, best + 1))];
   for (let i = 0; i < 14; i++) {
     const [p, q] = [low + (high - low) / 3, high - (high - low) / 3];

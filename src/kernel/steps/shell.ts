@@ -84,8 +84,10 @@ export function shell(context: ContextOf<'shell'>): StepOutcome {
   const best = largestWorking((t) => hollow(kernel, body, open.value, t, step.id, side).ok, most, took, {
     guess: room && room.width / 2,
   });
-  const why = room ? `it is ${fixed(room.width, 2)} mm thin here, and both its walls take ${fixed(2 * wall, 2)} mm` : undefined;
-  return refusal(context, wall, why ? { why, at: room!.at } : done.error, best, false);
+  const error = room
+    ? { why: `it is ${fixed(room.width, 2)} mm thin here, and both its walls take ${fixed(2 * wall, 2)} mm`, at: room.at }
+    : done.error;
+  return refusal(context, wall, error, best, false);
 }
 
 /** Why a wall does not go, and what does. @param best a wall that works, mm @param exact it is the largest there is */

@@ -2,6 +2,7 @@
 import AxeBuilder from '@axe-core/playwright';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { type App, emptyBench, measured, openApp } from '../../support/browser';
+import { formHandOn } from '../../support/hand';
 
 let app: App;
 beforeAll(async () => {
@@ -22,17 +23,9 @@ it('shapes a rounded box by its cage: faces drawn out and moved on both sides, a
   await page.getByRole('option', { name: /Form a rounded box/ }).click();
   await built();
 
-  const form = page.getByRole('region', { name: 'Form' });
+  const { form, press: verb, type, doIt } = formHandOn(page);
   const picked = form.getByTestId('picked');
   const counts = form.getByTestId('cage-counts');
-  const edit = form.getByRole('group', { name: 'The edit' });
-  const verb = async (name: string): Promise<void> => form.getByRole('button', { name, exact: true }).click();
-  const type = async (name: string, text: string): Promise<void> => {
-    const field = edit.getByRole('textbox', { name, exact: true });
-    await field.fill(text);
-    await field.press('Enter');
-  };
-  const doIt = async (): Promise<void> => edit.getByRole('button', { name: 'Do it' }).click();
   const says = async (where: typeof picked, words: RegExp): Promise<void> => {
     await where.getByText(words).first().waitFor({ timeout: 20_000 });
   };
@@ -318,15 +311,7 @@ it('pulls the columns of a cap in, each by itself, though its stem is bent and h
   await page.getByText('next step…').click();
   await page.getByPlaceholder('what should happen next?').fill('cylinder');
   await page.getByRole('option', { name: /^Form a tube/ }).click();
-  const form = page.getByRole('region', { name: 'Form' });
-  const edit = form.getByRole('group', { name: 'The edit' });
-  const press = async (name: string): Promise<void> => form.getByRole('button', { name, exact: true }).click();
-  const type = async (name: string, text: string, where = edit): Promise<void> => {
-    const field = where.getByRole('textbox', { name, exact: true });
-    await field.fill(text);
-    await field.press('Enter');
-  };
-  const doIt = async (): Promise<void> => edit.getByRole('button', { name: 'Do it' }).click();
+  const { form, edit, press, type, doIt } = formHandOn(page);
   const counted = async (words: string): Promise<void> => form.getByTestId('cage-counts').getByText(words).waitFor();
   const picked = async (words: RegExp): Promise<void> => form.getByTestId('picked').getByText(words).waitFor();
 

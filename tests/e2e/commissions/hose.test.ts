@@ -32,8 +32,7 @@ function rounded(places: readonly Place[], radius: number): number {
 
 it('is rounded, led by rails, bent along its path, coiled, changed and saved', async () => {
   const { page, errors } = await app.page();
-  const { next, places, tool, choose, value, gauge, settled, state, pick, orbit, dimension } = handOn(page);
-  const last = async (): Promise<string> => (await page.locator('[data-testid^=step-]').last().getAttribute('data-testid'))!;
+  const { next, places, tool, choose, value, gauge, settled, state, pick, orbit, dimension, last } = handOn(page);
   const told = async (step: string): Promise<string> => (await page.getByTestId(step).textContent())!;
   const done = async (step: string): Promise<void> => expect([step, await state(step)]).toEqual([step, 'done']);
   await emptyBench(page, app.url);

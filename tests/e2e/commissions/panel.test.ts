@@ -6,7 +6,7 @@ import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { readStep } from '../../../src/kernel/exchange/step-read';
 import { type App, emptyBench, openApp } from '../../support/browser';
-import { handOn } from '../../support/hand';
+import { formHandOn, handOn } from '../../support/hand';
 import { testKernel } from '../../support/kernel';
 
 let app: App;
@@ -49,16 +49,8 @@ it('is mended fault by fault, rolled in, made a surface and solid, changed and s
   const { page, errors } = await app.page();
   const { next, value, gauge, settled, state } = handOn(page);
   await emptyBench(page, app.url);
-  const form = page.getByRole('region', { name: 'Form' });
-  const edit = form.getByRole('group', { name: 'The edit' });
+  const { form, press, type, doIt } = formHandOn(page);
   const layout = form.getByRole('list', { name: 'Layout' });
-  const press = async (name: string): Promise<void> => form.getByRole('button', { name, exact: true }).click();
-  const type = async (name: string, text: string): Promise<void> => {
-    const field = edit.getByRole('textbox', { name, exact: true });
-    await field.fill(text);
-    await field.press('Enter');
-  };
-  const doIt = async (): Promise<void> => edit.getByRole('button', { name: 'Do it' }).click();
   const counted = async (words: string): Promise<void> => form.getByTestId('cage-counts').getByText(words).waitFor();
   const volume = (): Promise<number> => gauge('volume');
 

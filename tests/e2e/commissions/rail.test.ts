@@ -55,8 +55,7 @@ function border(step: number, taper: number): number {
 
 it('is bent along the edges of a block that is put away, follows its changes, and is saved', async () => {
   const { page, errors } = await app.page();
-  const { next, places, value, gauge, remove, settled, state, pick, orbit, dimension } = handOn(page);
-  const last = async (): Promise<string> => (await page.locator('[data-testid^=step-]').last().getAttribute('data-testid'))!;
+  const { next, places, value, gauge, remove, settled, state, pick, orbit, dimension, last } = handOn(page);
   await page.goto(app.url);
   await page.getByRole('button', { name: 'New project' }).click();
   await measured(page);

@@ -30,8 +30,7 @@ function ribbed(length: number): { ribs: number; volume: number } {
 
 it('is lofted, cut into ribs, mirrored, made longer, rounded along its back and saved', async () => {
   const { page, errors } = await app.page();
-  const { next, places, tool, value, gauge, remove, settled, state } = handOn(page);
-  const last = async (): Promise<string> => (await page.locator('[data-testid^=step-]').last().getAttribute('data-testid'))!;
+  const { next, places, tool, value, gauge, remove, settled, state, last } = handOn(page);
   const row = async () => page.getByTestId(await last());
   await page.goto(app.url);
   await page.getByRole('button', { name: 'New project' }).click();

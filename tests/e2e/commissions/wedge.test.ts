@@ -24,8 +24,7 @@ const inner = ([x, y]: readonly [number, number]): readonly [number, number] => 
 
 it('is built, measured in inches, and saved', async () => {
   const { page, errors } = await app.page();
-  const { next, places, choose, value, gauge, remove, settled, state, pickFrom } = handOn(page);
-  const last = async (): Promise<string> => (await page.locator('[data-testid^=step-]').last().getAttribute('data-testid'))!;
+  const { next, places, choose, value, gauge, remove, settled, state, pickFrom, last } = handOn(page);
   await page.goto(app.url);
   await page.getByRole('button', { name: 'New project' }).click();
   await measured(page);
