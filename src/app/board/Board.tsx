@@ -1,5 +1,5 @@
 import { ChevronsDown, ChevronsUp } from 'lucide-react';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { distance2, flatten, type Point2 } from '../../core/curves/planar';
 import type { PlaneDrawing } from '../../core/exchange/drawing';
@@ -87,14 +87,17 @@ function Board({ project, stored }: { project: Project; stored: Profile }) {
     setPending([]);
     svg.current?.focus({ preventScroll: true });
   };
-  // biome-ignore lint/correctness/useExhaustiveDependencies: fits when another profile is put on the board, not while drawing on one
-  useEffect(() => {
-    showAll();
+  // Before anything can be typed: what is typed at once must not be taken back.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another profile on the board begins anew, not a change of the one that is drawn
+  useLayoutEffect(() => {
     setPicked([]);
     setPending([]);
     setKept([]);
     setTool(profile.curves.length === 0 ? 'line' : 'select');
-  }, [profile.id, size.w > 0 && size.h > 0]);
+  }, [profile.id]);
+  // The room is known a frame after the board stands; places typed meanwhile stay.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: fits when another profile is put on the board, not while drawing on one
+  useEffect(showAll, [profile.id, size.w > 0 && size.h > 0]);
 
   const path = (pts: readonly Point2[], mirror = false): string =>
     pts

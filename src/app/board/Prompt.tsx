@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from 'react';
+import { useLayoutEffect, useRef, useState } from 'react';
 import type { Scope } from '../../core/dimensions/expression';
 import { type DrawOptions, PLACES, type Place, placeOfSize } from '../../core/profile/shapes';
 import { readPlace } from './place';
@@ -37,8 +37,9 @@ export function Prompt({
 }) {
   const [text, setText] = useState('');
   const input = useRef<HTMLInputElement>(null);
+  // Before anything can be typed, so that what is typed at once is not taken back.
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new tool puts the typing in place, so that the keyboard alone can draw
-  useEffect(() => {
+  useLayoutEffect(() => {
     setText('');
     input.current?.focus({ preventScroll: true });
   }, [tool]);
