@@ -7,7 +7,7 @@ import type { Findable } from '../../core/find';
 import type { OfferGroup } from '../../core/recipe/steps';
 import { chooseStepFile } from '../bench/bringIn';
 import { chooseCageFile } from '../form/begin';
-import { cutOpen, look, setBench, type ViewName } from '../state/bench';
+import { cutOpen, look, nextRoom, setBench, type ViewName } from '../state/bench';
 import { cancelBuild } from '../state/building';
 import { dropLastPick } from '../state/picking';
 import { otherUnits, redo, undo, useProject } from '../state/project';
@@ -128,6 +128,13 @@ export const ACTIONS: readonly Action[] = [
     known: ['section', 'section view', 'clip', 'clipping plane', 'half section', 'cross section'],
     key: { keys: 'c', shown: 'C', where: 'stage' },
     run: cutOpen,
+  },
+  {
+    id: 'room',
+    label: 'Larger board, larger stage, both',
+    known: ['maximise', 'full screen', 'split view', 'pane', 'layout', 'hide the board', 'fold'],
+    key: { keys: 'r', shown: 'R', where: 'sheet' },
+    run: nextRoom,
   },
   {
     id: 'drop-pick',

@@ -7,7 +7,7 @@ import type { Project } from '../../core/recipe/schema';
 import type { OfferGroup } from '../../core/recipe/steps';
 import { planeWords } from '../../core/recipe/words';
 import { formFromDrawing } from '../form/begin';
-import { setBench, useBench } from '../state/bench';
+import { openDrawing, setBench, useBench } from '../state/bench';
 import { change } from '../state/project';
 import { ACTIONS } from './actions';
 
@@ -21,28 +21,42 @@ export interface Missing extends Findable {
   readonly needs: string;
 }
 
-function begin({ kind, inputs, values, pick }: NextOffer): void {
+function begin({ kind, inputs, values, pick, draws }: NextOffer): void {
   let id = '';
+  let profile = '';
   change((p) => {
     const r = addStep(p, kind, inputs, values);
     id = r.id;
-    return r.project;
+    if (!draws) return r.project;
+    const d = withDrawing(r.project, id, false);
+    profile = d.id;
+    return d.project;
   });
-  if (!pick) {
-    setBench({ step: id });
-    return;
+  if (!pick) setBench({ step: id });
+  else {
+    const { what, ...target } = pick;
+    setBench({ step: id, picking: { target: { step: id, ...target }, what } });
   }
-  const { what, ...target } = pick;
-  setBench({ step: id, picking: { target: { step: id, ...target }, what } });
+  if (draws) openDrawing(profile);
 }
 
-function draw(project: Project, plane: string, half: boolean): void {
+/** A project with an empty drawing more. */
+function withDrawing(project: Project, plane: string, half: boolean): { readonly project: Project; readonly id: string } {
   const id = freshId(
     'profile',
     project.profiles.map((p) => p.id),
   );
-  change((p) => setProfile(p, emptyProfile(id, `Profile ${p.profiles.length + 1}`, plane, half)));
-  setBench({ profile: id });
+  return { project: setProfile(project, emptyProfile(id, `Profile ${project.profiles.length + 1}`, plane, half)), id };
+}
+
+function draw(plane: string, half: boolean): void {
+  let id = '';
+  change((p) => {
+    const d = withDrawing(p, plane, half);
+    id = d.id;
+    return d.project;
+  });
+  openDrawing(id);
 }
 
 const SEEN: Readonly<Record<string, string>> = { level: 'seen from above', front: 'seen from the front', side: 'seen from the side' };
@@ -70,7 +84,7 @@ export function choices(project: Project): { readonly choices: readonly Choice[]
         label: 'New half profile',
         hint: 'beside the axis, on the board',
         known: [...SKETCH, 'lathe'],
-        run: () => draw(project, 'front', true),
+        run: () => draw('front', true),
       },
       ...latestFirst(planesBefore(project)).map(
         (p): Choice => ({
@@ -78,7 +92,7 @@ export function choices(project: Project): { readonly choices: readonly Choice[]
           label: `New drawing on ${planeWords(p, project)}`,
           hint: SEEN[p] ?? 'square to it',
           known: SKETCH,
-          run: () => draw(project, p, false),
+          run: () => draw(p, false),
         }),
       ),
       ...offers.map((o): Choice => ({ group: o.group, label: o.label, hint: o.hint, known: o.known, run: () => begin(o) })),

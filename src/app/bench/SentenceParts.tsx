@@ -4,7 +4,7 @@ import { type RaiseMode, type SentencePart, standsAlone, stepDefinitions } from 
 import { evaluateValue } from '../../core/recipe/values';
 import { bodyWords, planeWords, stepTitle } from '../../core/recipe/words';
 import { fail, ok } from '../../core/result';
-import { setBench, useMade } from '../state/bench';
+import { openDrawing, useMade } from '../state/bench';
 import { tableOf } from '../state/project';
 import { ValueField } from '../ui/ValueField';
 import { BodyList, EdgeValues, Picks, ProfileList, Select } from './StepLists';
@@ -65,7 +65,7 @@ export function Part({ part, project, step, onChange }: { part: SentencePart; pr
           onChange={(v) => onChange({ ...step, inputs: { ...step.inputs, [part.profile]: v } })}
         />
         {known && (
-          <button type="button" className="editing ml-1 text-[12px] text-teal hover:underline" onClick={() => setBench({ profile: id })}>
+          <button type="button" className="editing ml-1 text-[12px] text-teal hover:underline" onClick={() => openDrawing(id)}>
             draw
           </button>
         )}

@@ -6,7 +6,7 @@ import { type PickKind, type Pick as PlanePick, type SectionRef, stepDefinitions
 import { evaluateValue } from '../../core/recipe/values';
 import { bodyWords, edgeRefWords, edgeWords, faceRefWords, pickWords, sectionWords } from '../../core/recipe/words';
 import { ok } from '../../core/result';
-import { setBench, useBench, useMade } from '../state/bench';
+import { openDrawing, setBench, useBench, useMade } from '../state/bench';
 import { tableOf } from '../state/project';
 import { ValueField } from '../ui/ValueField';
 import { readSpace, type TypedPlace } from './places';
@@ -212,7 +212,7 @@ export function ProfileList({
             </button>
           )}
           {typeof ref === 'string' ? (
-            <button type="button" className="hover:text-teal" onClick={() => setBench({ profile: ref })}>
+            <button type="button" className="hover:text-teal" onClick={() => openDrawing(ref)}>
               {name(ref)}
             </button>
           ) : (

@@ -1,4 +1,4 @@
-import { ChevronsDown, ChevronsUp } from 'lucide-react';
+import { ChevronsDown, ChevronsUp, Minus } from 'lucide-react';
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { distance2, flatten, type Point2 } from '../../core/curves/planar';
@@ -17,7 +17,7 @@ import type { Profile, Project } from '../../core/recipe/schema';
 import { fixed, formatArea, formatLength, formatVolume } from '../../core/units/units';
 import { readDrawing } from '../files/read';
 import { FormPane } from '../form/FormPane';
-import { setBench, useBench } from '../state/bench';
+import { openDrawing, setBench, useBench } from '../state/bench';
 import { takePick } from '../state/picking';
 import { change, tableOf } from '../state/project';
 import { BoardFields } from './BoardFields';
@@ -54,7 +54,7 @@ function Board({ project, stored }: { project: Project; stored: Profile }) {
   const [coming, setComing] = useState<{ name: string; drawing: PlaneDrawing } | null>(null);
   const [pictureAt, setPictureAt] = useState<Point2 | null>(null);
   const [kept, setKept] = useState<readonly string[]>([]);
-  const tall = useBench((s) => s.tallBoard);
+  const room = useBench((s) => s.room);
   const place = useBench((s) => s.result?.profiles.get(stored.id));
   const follows = place?.follows ?? undefined;
   const profile = useMemo(() => withFollowed(stored, follows), [stored, follows]);
@@ -79,10 +79,11 @@ function Board({ project, stored }: { project: Project; stored: Profile }) {
   const poles = useMemo(() => (half && outline?.ok ? readPoles(outline.value) : []), [outline, half]);
   const regions = useMemo(() => (shown ? findRegions(shown, half) : null), [shown, half]);
   const gaps = useMemo(() => (solved.ok ? smallGaps(profile, solved.value, GAP) : []), [profile, solved]);
-  const { size, view, setView, showAll, px, toMm } = useView(svg, profile, solved, scope);
+  const { size, folded, view, setView, showAll, px, toMm } = useView(svg, profile, solved, scope);
   const grid = GRIDS.find((g) => g * view.k >= 7) ?? 100;
 
   const choose = (t: Tool): void => {
+    if (folded) openDrawing(profile.id);
     setTool(t);
     setPending([]);
     svg.current?.focus({ preventScroll: true });
@@ -95,9 +96,14 @@ function Board({ project, stored }: { project: Project; stored: Profile }) {
     setKept([]);
     setTool(profile.curves.length === 0 ? 'line' : 'select');
   }, [profile.id]);
-  // The room is known a frame after the board stands; places typed meanwhile stay.
+  // The room is known a frame after the board stands. A board opened again shows what it showed.
+  const fitted = useRef('');
   // biome-ignore lint/correctness/useExhaustiveDependencies: fits when another profile is put on the board, not while drawing on one
-  useEffect(showAll, [profile.id, size.w > 0 && size.h > 0]);
+  useEffect(() => {
+    if (folded || fitted.current === profile.id) return;
+    fitted.current = profile.id;
+    showAll();
+  }, [profile.id, folded]);
 
   const path = (pts: readonly Point2[], mirror = false): string =>
     pts
@@ -200,7 +206,7 @@ function Board({ project, stored }: { project: Project; stored: Profile }) {
           aria-label="Profile on the board"
           className="chip max-w-32 font-semibold"
           value={profile.id}
-          onChange={(e) => setBench({ profile: e.target.value })}
+          onChange={(e) => openDrawing(e.target.value)}
         >
           {project.profiles.map((p) => (
             <option key={p.id} value={p.id}>
@@ -212,16 +218,32 @@ function Board({ project, stored }: { project: Project; stored: Profile }) {
         <span className="ml-auto truncate text-[12px] text-ink2" title={active ? figures : undefined} data-testid="board-hint">
           {active ? figures : toolInfo(tool).hint}
         </span>
+        {(folded || room === 'stage') && (
+          <button type="button" className="link" onClick={() => openDrawing(profile.id)}>
+            Open
+          </button>
+        )}
         <button
           type="button"
-          aria-pressed={tall}
+          aria-pressed={room === 'board'}
           aria-label="Larger board"
-          title={tall ? 'Give the stage its room back' : 'Larger board'}
+          title={room === 'board' ? 'Give the stage its room back' : 'Larger board'}
           className="px-1 hover:text-teal"
-          onClick={() => setBench({ tallBoard: !tall })}
+          onClick={() => setBench({ room: room === 'board' ? 'shared' : 'board' })}
         >
-          {tall ? <ChevronsDown size={14} aria-hidden /> : <ChevronsUp size={14} aria-hidden />}
+          {room === 'board' ? <ChevronsDown size={14} aria-hidden /> : <ChevronsUp size={14} aria-hidden />}
         </button>
+        {!folded && (
+          <button
+            type="button"
+            aria-label="Larger stage"
+            title="Larger stage"
+            className="px-1 hover:text-teal"
+            onClick={() => setBench({ room: 'stage' })}
+          >
+            <Minus size={14} aria-hidden />
+          </button>
+        )}
       </div>
       <input
         ref={file}
@@ -266,7 +288,7 @@ function Board({ project, stored }: { project: Project; stored: Profile }) {
           }}
         />
       )}
-      <div className="relative min-h-0 flex-1 select-none">
+      <div className={`relative min-h-0 flex-1 select-none overflow-hidden ${folded ? 'invisible' : ''}`}>
         <svg
           ref={svg}
           tabIndex={0}

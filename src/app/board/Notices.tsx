@@ -6,6 +6,7 @@ import type { Result } from '../../core/result';
 import { fixed } from '../../core/units/units';
 import type { ProfilePlace } from '../../engine/types';
 import type { BoardReport } from '../board-worker';
+import { useBench } from '../state/bench';
 import { Status } from './Status';
 import type { Picked } from './tools';
 
@@ -46,6 +47,11 @@ export function Notices({
   commit,
   onPick,
 }: Props) {
+  // What places its plane was begun and has not all it needs.
+  const awaited = useBench((s) => {
+    const report = s.reports[profile.plane];
+    return report?.state === 'failed' && report.unfinished ? report.tryInstead.join('; or ') : undefined;
+  });
   return (
     <div className="pointer-events-none absolute left-2 top-2 flex max-h-[calc(100%-16px)] max-w-[44%] flex-col items-start gap-1 overflow-y-auto">
       {active && problem && !conflicting && profile.curves.length > 0 && (
@@ -58,7 +64,12 @@ export function Notices({
           {place?.problem ? `▲ ${place.problem}.` : 'The bodies it follows are being built…'}
         </p>
       )}
-      {!waiting && place?.problem && (
+      {!waiting && place?.problem && awaited && (
+        <p className="bg-tealwash px-2 py-1 text-teal" data-testid="plane-awaited">
+          Its plane comes next: {awaited}.
+        </p>
+      )}
+      {!waiting && place?.problem && !awaited && (
         <p role="alert" className="pointer-events-auto bg-madderwash px-2 py-1 text-madder">
           ■ {place.problem}.
         </p>

@@ -6,7 +6,7 @@ import type { Profile, Project, Projection } from '../../core/recipe/schema';
 import { usesOfStep } from '../../core/recipe/uses';
 import { bodyWords, edgeWords, planeWords } from '../../core/recipe/words';
 import type { ProfilePlace } from '../../engine/types';
-import { look, setBench, useBench } from '../state/bench';
+import { look, openDrawing, setBench, useBench } from '../state/bench';
 import { change } from '../state/project';
 import { Row } from './Row';
 
@@ -56,7 +56,7 @@ export function PlaneFields({
       id = r.id;
       return r.project;
     });
-    setBench({ profile: id });
+    openDrawing(id);
   };
   const bodies = bodiesToFollow(project, profile);
   const frame = isOriginPlane(profile.plane) ? ORIGIN_PLANES[profile.plane] : place?.frame;

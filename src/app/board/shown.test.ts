@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { diffuserBody } from '../../../demo/steam-diffuser';
 import { polyProfile } from '../../../tests/support/kernel';
 import { addStep, newProject, removeStep, setProfile } from '../../core/recipe/edit';
-import { shownOnBoard } from './shown';
+import { usesOfStep } from '../../core/recipe/uses';
+import { boardRoom, shownOnBoard } from './shown';
 
 const plain = newProject('Bench');
 const withForm = addStep(plain, 'form', {} as never).project;
@@ -41,5 +42,24 @@ describe('what the board shows', () => {
   it('is a drawing that nothing is made from where there is no other, and nothing where there is none', () => {
     expect(shownOnBoard({ ...plain, steps: [] }, null, 'gone').profile?.id).toBe(plain.profiles[0]!.id);
     expect(shownOnBoard({ ...plain, steps: [], profiles: [] }, null, null)).toEqual({ profile: undefined });
+  });
+});
+
+describe('the room of the board', () => {
+  const shared = { room: 'shared', step: null, drawing: false, asked: false } as const;
+  it('is its share for a form and for what a step is drawn from, and a strip for other steps', () => {
+    expect(boardRoom(withForm, { ...shared, step: form })).toBe('share');
+    expect(boardRoom(diffuserBody, { ...shared, step: 's1' })).toBe('share');
+    const bare = diffuserBody.steps.find((s) => usesOfStep(diffuserBody, s).profiles.length === 0)!;
+    expect(boardRoom(diffuserBody, { ...shared, step: bare.id })).toBe('strip');
+    expect(boardRoom(diffuserBody, shared)).toBe('share');
+    expect(boardRoom(diffuserBody, { ...shared, step: 'gone' })).toBe('share');
+  });
+  it('is its share where a drawing was asked for or is to be picked from, and as it was set by hand', () => {
+    const bare = { ...shared, step: diffuserBody.steps.find((s) => usesOfStep(diffuserBody, s).profiles.length === 0)!.id };
+    expect(boardRoom(diffuserBody, { ...bare, drawing: true })).toBe('share');
+    expect(boardRoom(diffuserBody, { ...bare, asked: true })).toBe('share');
+    expect(boardRoom(diffuserBody, { ...bare, room: 'board' })).toBe('most');
+    expect(boardRoom(withForm, { ...shared, step: form, room: 'stage' })).toBe('strip');
   });
 });

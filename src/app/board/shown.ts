@@ -2,6 +2,7 @@
 import type { Profile, Project } from '../../core/recipe/schema';
 import { type FormInputs, isOf, type StepOf } from '../../core/recipe/steps';
 import { usesOfStep } from '../../core/recipe/uses';
+import type { Room } from '../state/bench';
 
 type Shown =
   | { readonly form: StepOf<FormInputs>; readonly profile?: undefined }
@@ -21,4 +22,24 @@ export function shownOnBoard(project: Project, step: string | null, chosen: stri
   const before = at < 0 ? project.steps : project.steps.slice(0, at + 1);
   const made = before.flatMap((s) => usesOfStep(project, s).profiles);
   return { profile: project.profiles.find((p) => p.id === made.at(-1)) ?? project.profiles[0] };
+}
+
+/** What decides how much room the board takes. */
+export interface BoardUse {
+  /** How the room was shared by hand. */
+  readonly room: Room;
+  readonly step: string | null;
+  /** A drawing was asked for since the step was selected. */
+  readonly drawing: boolean;
+  /** Lines or points of the drawing are asked for. */
+  readonly asked: boolean;
+}
+
+/** What of the room the board takes: most of it, its share, or a strip, where what one is at has neither drawing nor form. */
+export function boardRoom(project: Project, { room, step, drawing, asked }: BoardUse): 'most' | 'share' | 'strip' {
+  if (room === 'board') return 'most';
+  if (room === 'stage') return 'strip';
+  const now = project.steps.find((s) => s.id === step);
+  if (!now || drawing || asked || isOf(now, 'form')) return 'share';
+  return usesOfStep(project, now).profiles.length > 0 ? 'share' : 'strip';
 }

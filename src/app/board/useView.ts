@@ -7,10 +7,14 @@ import { asDrawn } from '../../core/profile/session';
 import type { Profile } from '../../core/recipe/schema';
 import type { View } from './tools';
 
+/** Lower than this there is no board but its strip, px. */
+const FOLDED = 24;
+
 export function useView(svg: RefObject<SVGSVGElement | null>, profile: Profile, solved: ReturnType<typeof resolveProfile>, scope: Scope) {
   const [size, setSize] = useState({ w: 600, h: 300 });
   const [view, setView] = useState<View>({ x: 0, y: 50, k: 2 });
   const { half } = profile;
+  const folded = size.h < FOLDED;
   useEffect(() => {
     const el = svg.current!;
     const watch = new ResizeObserver(() => setSize({ w: el.clientWidth, h: el.clientHeight }));
@@ -20,7 +24,7 @@ export function useView(svg: RefObject<SVGSVGElement | null>, profile: Profile, 
 
   const showAll = useCallback(() => {
     const el = svg.current;
-    if (!el || el.clientWidth === 0) return;
+    if (!el || el.clientWidth === 0 || el.clientHeight < FOLDED) return;
     const drawn = solved.ok ? solved : asDrawn(profile, scope);
     const pts = drawn.ok ? [...drawn.value.points.values(), ...drawn.value.curves.flatMap((c) => flatten(c.curve, 0.5))] : [];
     const w = Math.max(20, ...pts.map((p) => Math.abs(p.x)));
@@ -43,7 +47,7 @@ export function useView(svg: RefObject<SVGSVGElement | null>, profile: Profile, 
   };
   // biome-ignore lint/correctness/useExhaustiveDependencies: looked at when the drawing changes, not when the view does
   useEffect(() => {
-    if (byHand.current === profile.id || !solved.ok || size.w === 0) return;
+    if (byHand.current === profile.id || !solved.ok || size.w === 0 || folded) return;
     const outside = [...solved.value.points.values()].some((p) => {
       const q = px(p);
       return q.x < 8 || q.x > size.w - 8 || q.y < 8 || q.y > size.h - 8;
@@ -54,5 +58,5 @@ export function useView(svg: RefObject<SVGSVGElement | null>, profile: Profile, 
     const box = svg.current!.getBoundingClientRect();
     return { x: view.x + (e.clientX - box.left - size.w / 2) / view.k, y: view.y - (e.clientY - box.top - size.h / 2) / view.k };
   };
-  return { size, view, setView: setViewByHand, showAll, px, toMm };
+  return { size, folded, view, setView: setViewByHand, showAll, px, toMm };
 }

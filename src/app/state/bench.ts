@@ -27,6 +27,8 @@ export interface SquareView {
   readonly up: readonly [number, number, number];
 }
 
+export type Room = 'shared' | 'board' | 'stage';
+
 interface BenchState {
   readonly kernel: KernelState;
   readonly running: { readonly index: number; readonly step: string; readonly since: number } | null;
@@ -60,8 +62,10 @@ interface BenchState {
   readonly profile: string | null;
   /** The body whose gauges are read; the first where none is chosen. */
   readonly gaugeBody: string | null;
-  /** The board takes most of the height. */
-  readonly tallBoard: boolean;
+  /** Who takes the height: stage and board by what one is at, or one of them most of it. */
+  readonly room: Room;
+  /** A drawing was asked for since the step was selected. */
+  readonly drawing: boolean;
   readonly step: string | null;
   /** What is open above the page: the finder, the list of keys, the choice of the next step. */
   readonly finding: boolean;
@@ -94,7 +98,8 @@ export const useBench = create<BenchState>(() => ({
   view: { name: 'corner', request: 0 },
   profile: null,
   gaugeBody: null,
-  tallBoard: false,
+  room: 'shared',
+  drawing: false,
   step: null,
   finding: false,
   listingKeys: false,
@@ -102,6 +107,19 @@ export const useBench = create<BenchState>(() => ({
 }));
 
 export const setBench = useBench.setState;
+
+/** Another step selected: the board is for that one. */
+useBench.subscribe((s, before) => {
+  if (s.step !== before.step && s.drawing && before.drawing) setBench({ drawing: false });
+});
+
+/** Puts a drawing on the board and opens the board for it. */
+export const openDrawing = (profile: string): void =>
+  setBench((s) => ({ profile, drawing: true, room: s.room === 'stage' ? 'shared' : s.room }));
+
+const ROOMS: readonly Room[] = ['shared', 'board', 'stage'];
+/** Most of the height to the board, then to the stage, then to both again. */
+export const nextRoom = (): void => setBench((s) => ({ room: ROOMS[(ROOMS.indexOf(s.room) + 1) % ROOMS.length]! }));
 
 /** The bodies on the stage: those that are built, or what a change that was tried would make of one. */
 export function useScenes(): readonly BodyScene[] {

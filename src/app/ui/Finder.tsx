@@ -6,7 +6,7 @@ import { type Findable, found } from '../../core/find';
 import type { Project } from '../../core/recipe/schema';
 import { ACTIONS } from '../actions/actions';
 import { choices } from '../actions/offers';
-import { setBench, useBench } from '../state/bench';
+import { openDrawing, setBench, useBench } from '../state/bench';
 import { useProject } from '../state/project';
 
 /** Every action with its key, found by its name or by what else it is known as. */
@@ -45,7 +45,7 @@ function Found({ project }: { project: Project }) {
     return [
       ...ACTIONS.filter((a) => a.id !== 'find' && !a.group).map((a): Entry => ({ ...a, key: a.key?.shown, run: () => a.run(go) })),
       ...project.profiles.map(
-        (p): Entry => ({ label: `Draw ${p.name} on the board`, known: ['sketch', 'edit'], run: () => setBench({ profile: p.id }) }),
+        (p): Entry => ({ label: `Draw ${p.name} on the board`, known: ['sketch', 'edit'], run: () => openDrawing(p.id) }),
       ),
       ...next.choices,
       ...next.missing,

@@ -245,6 +245,8 @@ export interface Offer<I> {
   readonly values?: Readonly<Record<string, string>>;
   /** What is asked for at once, and where it goes. */
   readonly pick?: { readonly what: PickKind | 'edges'; readonly field: keyof I & string; readonly most?: number };
+  /** A drawing is begun on the plane that it places. */
+  readonly draws?: true;
 }
 
 interface Called {

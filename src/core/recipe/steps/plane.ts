@@ -89,6 +89,7 @@ export const plane: StepDefinition<PlaneInputs, 'distance' | 'angle' | 'share'> 
       inputs,
       ...(what ? { pick: { what, field: what as keyof PlaneInputs & string, most } } : {}),
     });
+    const ON: PlaneInputs = { by: 'on', faces: [] };
     return [
       place('at a distance', 'from another plane', { by: 'distance', from }),
       place('through a place', 'like another plane', { by: 'place', from, places: [] }, 'places'),
@@ -96,7 +97,13 @@ export const plane: StepDefinition<PlaneInputs, 'distance' | 'angle' | 'share'> 
       place('through three places', 'ends and middles of edges, points, or typed', { by: 'three', places: [] }, 'places', 3),
       ...(c.solids.length + c.skins.length > 0
         ? [
-            place('on a flat face', 'of a body', { by: 'on', faces: [] }, 'faces'),
+            place('on a flat face', 'of a body', ON, 'faces'),
+            {
+              ...place('', 'of a body: click it', ON, 'faces'),
+              group: 'Draw' as const,
+              label: 'New drawing on a flat face',
+              draws: true as const,
+            },
             place('touching a face', 'where it is nearest to a place', { by: 'touch', faces: [], places: [] }, 'faces'),
             place('between two faces', 'half-way, or halving their angle', { by: 'between', faces: [] }, 'faces', 2),
           ]
