@@ -26,8 +26,7 @@ import { type CurvatureMap, curvatureMap, type TightRadius } from '../kernel/ins
 import { measureJoins } from '../kernel/inspect/joins';
 import { readMeasurement } from '../kernel/inspect/measure';
 import type { Kernel } from '../kernel/open';
-import { type BodyMesh, displayDeflection, tessellate } from '../kernel/tessellate';
-import { VERIFY_ANGLE } from '../kernel/verify';
+import { type BodyMesh, displayDeflection, tessellate, VERIFY_ANGLE } from '../kernel/tessellate';
 import { knifeEdges, measureDeflection, measuringSkin, vesselOf, wallsOf } from './measure';
 
 /** A coloured skin for the stage: corners unshared, a value for each facet, or the body's own corners with a value each. */

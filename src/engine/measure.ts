@@ -18,8 +18,7 @@ import { namedEdges } from '../kernel/names';
 import { type Kernel, scoped } from '../kernel/open';
 import { boundsOf, distanceBetween, facesOf, lengthOf } from '../kernel/shapes';
 import { type WallLimits, wallLimits } from '../kernel/swallow';
-import { type BodyMesh, displayDeflection, edgeLines, roughOf, tessellate, weldedMesh } from '../kernel/tessellate';
-import { VERIFY_ANGLE } from '../kernel/verify';
+import { type BodyMesh, displayDeflection, edgeLines, roughOf, tessellate, VERIFY_ANGLE, weldedMesh } from '../kernel/tessellate';
 import { turnedAmounts, turnedFaceAreas, turnedForecast, turnedKnives, turnedScene, turnedVessel, turnedWalls } from './turned-measure';
 import type { BodyScene, KnifeEdges, MeasureResult, Side, WallForecast } from './types';
 

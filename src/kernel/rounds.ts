@@ -14,7 +14,7 @@ import { compoundOf, distanceBetween, edgesWithFaces, facesOf, roughBounds, vert
 import { pushed, straightSoftening } from './straight';
 import { turnMeridian } from './turned';
 import { plannedSoftening } from './turned-steps';
-import { deflectionFor, type Verified, verifyBorders, verifyRounds, verifySolid } from './verify';
+import { type Verified, verifyBorders, verifyRounds, verifySolid } from './verify';
 
 export type Softened = Result<KernelBody, Pick<StepFailure, 'why' | 'at'>>;
 
@@ -86,7 +86,6 @@ function checked(
   body: KernelBody,
   made: Made,
   kinds: ReadonlySet<string>,
-  size: number,
 ): Result<
   { verified: Verified; strips: { face: number; edge: NamedEdge; between: readonly (readonly [Shape, Shape])[] }[] },
   { why: string }
@@ -99,7 +98,6 @@ function checked(
     pieces: body.pieces,
     volume: [concave && !convex ? body.volume - slack : 0, convex && !concave ? body.volume + slack : Infinity],
     inside: box,
-    deflection: deflectionFor(size, box),
   });
   if (!verified.ok) return fail({ why: verified.error.why });
   const faces = facesOf(kernel, verified.value.shape);
@@ -212,16 +210,16 @@ export function roundBody(
     }),
   );
   if (!made.ok || !made.value) return fail({ why: NO_ROOM });
-  const all = plan.flatMap((p) => [p.from, p.to]);
-  const done = checked(kernel, body, made.value, kinds, Math.min(...all));
+  const done = checked(kernel, body, made.value, kinds);
   if (!done.ok) return done;
   const { verified, strips } = done.value;
   if (plan.some((p) => made.value!.bare.has(p.edge.name))) return fail({ why: 'not every edge was rounded' });
+  const alike = new Set(plan.flatMap((p) => [p.from, p.to])).size === 1;
   for (const radii of [...new Set(plan.map((p) => `${p.from} ${p.to}`))]) {
     const [from, to] = radii.split(' ').map(Number) as [number, number];
     const own = plan.filter((p) => p.from === from && p.to === to).map((p) => p.edge.name);
     // A strip that came along with a picked edge has that edge's radius only where all have the same.
-    const mine = strips.filter((r) => own.includes(r.edge.name) || (new Set(all).size === 1 && from === to));
+    const mine = strips.filter((r) => own.includes(r.edge.name) || alike);
     const ball = verifyRounds(kernel, verified, from === to ? from : [Math.min(from, to), Math.max(from, to)], mine);
     if (!ball.ok) return fail({ why: ball.error.why });
   }
@@ -372,7 +370,7 @@ export function bevelBody(
     }),
   );
   if (!made.ok || !made.value) return fail({ why: NO_ROOM });
-  const done = checked(kernel, body, made.value, kinds, bevel.first);
+  const done = checked(kernel, body, made.value, kinds);
   if (!done.ok) return done;
   const { verified, strips } = done.value;
   if (edges.some((e) => made.value!.bare.has(e.name))) return fail({ why: 'not every edge was bevelled' });

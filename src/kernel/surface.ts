@@ -12,8 +12,8 @@ import { asSurface, type KernelBody } from './body';
 import { checking } from './clock';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from './open';
 import { edgesWithFaces, facesOf, lengthOf } from './shapes';
-import { displayDeflection, tessellate, weldedMesh } from './tessellate';
-import { type Refusal, VERIFY_ANGLE, type Verified } from './verify';
+import { displayDeflection, tessellate, VERIFY_ANGLE, weldedMesh } from './tessellate';
+import type { Refusal, Verified } from './verify';
 
 /** Faces as one shell, edges shared as they are. */
 export function shellOf(kernel: Kernel, s: Scope, faces: readonly Shape[]): TopoDS_Shell {

@@ -1,7 +1,10 @@
 /** Triangles and edge lines of a shape, grouped by face and edge in the order of the body's names. */
+import type { gp_Trsf, TopoDS_Face } from 'replicad-opencascadejs';
+import { cross, dot, type Vec3 } from '../core/geometry/vectors';
 import { diagonal, openEdgeCount, type TriMesh, weld } from '../core/mesh/mesh';
+import { numbersOf } from './memory';
 import { type Kernel, type Shape, scoped } from './open';
-import { edgesWithFaces, facesOf, hashOf, roughBounds } from './shapes';
+import { edgesWithFaces, facesOf, hashOf, roughBounds, xyzOf } from './shapes';
 
 export interface BodyMesh {
   /** Vertices are not shared between faces. */
@@ -19,27 +22,125 @@ export interface EdgeLines {
   readonly edgeOf: Uint32Array;
 }
 
+/** Largest turn between facets of a verification mesh, rad. */
+export const VERIFY_ANGLE = 0.15;
+
 /** How far the facets of a shown body may lie off its surface, mm. */
 export const displayDeflection = (kernel: Kernel, shape: Shape): number => Math.max(1e-3, diagonal(roughBounds(kernel, shape)) / 1500);
 
 /** @param deflection largest distance from the exact surface, mm; @param angle largest turn between facets, rad */
 export function tessellate(kernel: Kernel, shape: Shape, deflection: number, angle = 0.3): BodyMesh {
   return scoped((s) => {
-    kernel.BRepTools.Clean(shape, true);
-    const data = s.keep(kernel.ReplicadMeshExtractor.extract(shape, deflection, angle, false));
-    const memory = kernel.wasmMemory.buffer;
-    const positions = new Float32Array(memory, data.getVerticesPtr(), data.getVerticesSize()).slice();
-    const normals = new Float32Array(memory, data.getNormalsPtr(), data.getNormalsSize()).slice();
-    const indices = new Uint32Array(memory, data.getTrianglesPtr(), data.getTrianglesSize()).slice();
-    const groups = new Int32Array(memory, data.getFaceGroupsPtr(), data.getFaceGroupsSize()).slice();
-    const faceOf = new Uint32Array(indices.length / 3);
-    const index = new Map(facesOf(kernel, shape).map((f, i) => [hashOf(kernel, f), i]));
-    for (let g = 0; g < groups.length; g += 3)
-      faceOf.fill(index.get(groups[g + 2]!) ?? 0, groups[g]! / 3, (groups[g]! + groups[g + 1]!) / 3);
-    repairNormals(positions, normals, indices);
-    return { positions, normals, indices, faceOf };
+    // On faces of its own: what is kept on those of the shape hangs on its recipe alone.
+    const still = s.keep(new kernel.gp_Trsf());
+    const copy = s.keep(new kernel.BRepBuilderAPI_Transform(shape, still, true, false));
+    return meshed(kernel, s.keep(copy.Shape()), deflection, angle);
   });
 }
+
+/**
+ * The mesh a body is checked on and shown by. Faces that came from a body meshed like this before keep their facets, which are as fine at least, so that
+ * the price is that of the new faces.
+ */
+export const tessellateOnto = (kernel: Kernel, shape: Shape, deflection: number): BodyMesh =>
+  meshed(kernel, shape, deflection, VERIFY_ANGLE);
+
+/** Meshes what has no facets that are fine enough, and reads all facets. */
+function meshed(kernel: Kernel, shape: Shape, deflection: number, angle: number): BodyMesh {
+  new kernel.BRepMesh_IncrementalMesh(shape, deflection, false, angle, false).delete();
+  const parts = facesOf(kernel, shape).map((face) => facetsOf(kernel, face));
+  const sum = (f: (p: Facets) => number): number => parts.reduce((n, p) => n + f(p), 0);
+  const positions = new Float32Array(sum((p) => p.positions.length));
+  const normals = new Float32Array(positions.length);
+  const indices = new Uint32Array(sum((p) => p.indices.length));
+  const faceOf = new Uint32Array(indices.length / 3);
+  let [v, t] = [0, 0];
+  parts.forEach((p, face) => {
+    positions.set(p.positions, v);
+    normals.set(p.normals, v);
+    for (let i = 0; i < p.indices.length; i++) indices[t + i] = p.indices[i]! + v / 3;
+    faceOf.fill(face, t / 3, (t + p.indices.length) / 3);
+    v += p.positions.length;
+    t += p.indices.length;
+  });
+  repairNormals(positions, normals, indices);
+  return { positions, normals, indices, faceOf };
+}
+
+type Facets = Pick<BodyMesh, 'positions' | 'normals' | 'indices'>;
+const NO_FACETS: Facets = { positions: new Float32Array(), normals: new Float32Array(), indices: new Uint32Array() };
+
+/** The facets a face was meshed with, in space, turned the way it looks. */
+function facetsOf(kernel: Kernel, face: TopoDS_Face): Facets {
+  return scoped((s) => {
+    const location = s.keep(new kernel.TopLoc_Location());
+    const found = kernel.BRep_Tool.Triangulation(face, location, 0) as ReturnType<Kernel['BRep_Tool']['Triangulation']> | null;
+    // The mesher left it out: the skin will not close, and that is told.
+    if (!found) return NO_FACETS;
+    const facets = s.keep(found);
+    kernel.BRepLib_ToolTriangulatedShape.ComputeNormals(face, facets);
+    const [points, triangles] = [facets.NbNodes(), facets.NbTriangles()];
+    const [nodes, normal, corner] = [s.keep(facets.MapNodeArray()), s.keep(facets.MapNormalArray()), s.keep(facets.MapTriangleArray())];
+    const p = numbersOf(kernel, {
+      of: nodes,
+      length: points,
+      per: 3,
+      as: Float64Array,
+      entry: (i) => scoped((e) => xyzOf(e.keep(facets.Node(i + 1)))),
+    });
+    // Unit vectors in a row, one number an entry.
+    const n = numbersOf(kernel, {
+      of: normal,
+      length: 3 * points,
+      per: 1,
+      as: Float32Array,
+      entry: (i) => [normal.Array1().Value(i + 1)],
+    });
+    const c = numbersOf(kernel, {
+      of: corner,
+      length: triangles,
+      per: 3,
+      as: Int32Array,
+      entry: (i) =>
+        scoped((e) => {
+          const t = e.keep(facets.Triangle(i + 1));
+          return [t.Value(1), t.Value(2), t.Value(3)];
+        }),
+    });
+    const reversed = face.Orientation() === 'TopAbs_REVERSED';
+    const positions = new Float32Array(p.length);
+    const normals = new Float32Array(p.length);
+    const to = location.IsIdentity() ? null : transformOf(s.keep(location.Transformation()));
+    const flip = reversed ? -1 : 1;
+    for (let i = 0; i < p.length; i += 3)
+      for (let k = 0; k < 3; k++) {
+        const row = to?.[k];
+        positions[i + k] = row ? row[0] * p[i]! + row[1] * p[i + 1]! + row[2] * p[i + 2]! + row[3] : p[i + k]!;
+        normals[i + k] = flip * (row ? row[0] * n[i]! + row[1] * n[i + 1]! + row[2] * n[i + 2]! : n[i + k]!);
+      }
+    const mirrored = to !== null && handed(to) < 0;
+    const indices = new Uint32Array(c.length);
+    for (let t = 0; t < c.length; t += 3) {
+      const [second, third] = reversed !== mirrored ? [2, 1] : [1, 2];
+      indices[t] = c[t]! - 1;
+      indices[t + 1] = c[t + second]! - 1;
+      indices[t + 2] = c[t + third]! - 1;
+    }
+    return { positions, normals, indices };
+  });
+}
+
+type Row = readonly [number, number, number, number];
+/** Below zero where a transformation mirrors. */
+const handed = (rows: readonly [Row, Row, Row]): number => {
+  const [a, b, c] = rows.map(([x, y, z]): Vec3 => [x, y, z]) as [Vec3, Vec3, Vec3];
+  return dot(cross(a, b), c);
+};
+/** The rows of a transformation. */
+const transformOf = (t: gp_Trsf): readonly [Row, Row, Row] => {
+  const row = (k: number): Row => [t.Value(k, 1), t.Value(k, 2), t.Value(k, 3), t.Value(k, 4)];
+  return [row(1), row(2), row(3)];
+};
 
 /** Kernel normals at poles can be wrong: where one disagrees with its facets, their mean replaces it. */
 function repairNormals(positions: Float32Array, normals: Float32Array, indices: Uint32Array): void {

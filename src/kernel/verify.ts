@@ -15,7 +15,7 @@ import { checking } from './clock';
 import { nearFaces } from './nearest';
 import type { Kernel, Shape } from './open';
 import { compoundOf, distanceBetween, edgesWithFaces, facesOf, solidsOf, surfaceReader, vertexAt } from './shapes';
-import { type BodyMesh, displayDeflection, isClosedMesh, tessellate, weldedMesh } from './tessellate';
+import { type BodyMesh, displayDeflection, isClosedMesh, tessellate, tessellateOnto, VERIFY_ANGLE, weldedMesh } from './tessellate';
 
 export interface Refusal {
   /** Which check refused, for tests and the curious. */
@@ -73,10 +73,17 @@ function solidChecked(kernel: Kernel, result: Shape, expect: Expectation): Resul
   const [shape, volume] = turned ? [made.Reversed(), -signed] : [made, signed];
   const [least, most] = expect.volume ?? [0, Number.POSITIVE_INFINITY];
   if (!(volume > least && volume < most)) return refuse('volume', 'the result does not have a volume that can be right');
-  const deflection = expect.deflection ?? displayDeflection(kernel, shape);
-  const mesh = tessellate(kernel, shape, deflection, VERIFY_ANGLE);
+  const shown = displayDeflection(kernel, shape);
+  const deflection = expect.deflection ?? shown;
+  // What is finer than shown bodies are would stay on the faces and make all that comes of them slow.
+  const anew = (): BodyMesh => tessellate(kernel, shape, deflection, VERIFY_ANGLE);
+  let mesh = deflection < 0.9 * shown ? anew() : tessellateOnto(kernel, shape, deflection);
+  if (!isClosedMesh(weldedMesh(mesh))) {
+    // Facets that were kept need not fit those beside them.
+    mesh = anew();
+    if (!isClosedMesh(weldedMesh(mesh))) return refuse('mesh', 'the result is not closed');
+  }
   const skin = weldedMesh(mesh);
-  if (!isClosedMesh(skin)) return refuse('mesh', 'the result is not closed');
   // The mesh's own area is near enough for a bound, and the exact one of trimmed spline faces takes seconds.
   const facets = massProperties(skin);
   const off = Math.abs(facets.volume - volume);
@@ -108,9 +115,6 @@ function lobeIn(kernel: Kernel, shape: Shape, skin: TriMesh, deflection: number)
   const finer = judgeSkin(buildBvh(weldedMesh(tessellate(kernel, shape, deflection / 4, VERIFY_ANGLE / 2))), deflection / 4, size);
   return finer.verdict === 'false' ? finer.at : undefined;
 }
-
-/** Largest turn between facets of a verification mesh, rad. */
-export const VERIFY_ANGLE = 0.15;
 
 /** Mesh tolerance for verifying a value t on a body. */
 export const deflectionFor = (value: number, b: Bounds): number => Math.min(Math.max(value / 10, 2e-4), 1e-3 * diagonal(b));

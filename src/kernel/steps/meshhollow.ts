@@ -10,8 +10,7 @@ import { fixed } from '../../core/units/units';
 import type { Fix, KernelBody } from '../body';
 import { fromManifold, meshKernel, toManifold } from '../hold';
 import { pickedFaces } from '../refer';
-import { type BodyMesh, displayDeflection, tessellate, weldedMesh } from '../tessellate';
-import { VERIFY_ANGLE } from '../verify';
+import { type BodyMesh, displayDeflection, tessellate, VERIFY_ANGLE, weldedMesh } from '../tessellate';
 import { needBody } from './combine';
 import type { ContextOf, StepOutcome } from './operation';
 
