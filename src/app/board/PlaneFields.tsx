@@ -171,7 +171,7 @@ export function FollowFields({
   const of = `${kindWords(projection)} of ${bodyWords(projection.body, project)}`;
   return (
     <>
-      <b>Follows the {of}</b>
+      <b>Follows {projection.what.kind === 'edges' ? of : `the ${of}`}</b>
       {words && <span className="text-[12px] text-ink2">{words}</span>}
       <label className="flex items-center gap-1.5 text-[12px]">
         <input

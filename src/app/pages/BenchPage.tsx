@@ -1,10 +1,10 @@
 import { useLayoutEffect, useState } from 'react';
 import { Group, Panel, Separator, useDefaultLayout, usePanelRef } from 'react-resizable-panels';
+import type { Project } from '../../core/recipe/schema';
 import { Gauges } from '../bench/Gauges';
 import { Sheet } from '../bench/Sheet';
 import { BoardPane } from '../board/Board';
 import { boardRoom } from '../board/shown';
-import type { Project } from '../../core/recipe/schema';
 import { useBench } from '../state/bench';
 import { useProject } from '../state/project';
 import { note, recall } from '../storage/small';

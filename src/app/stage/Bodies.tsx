@@ -11,6 +11,7 @@ import { useInspect } from '../state/inspecting';
 import { pickedSoFar } from '../state/picking';
 import { useShaping } from '../state/shaping';
 import type { Extent } from './extent';
+import { isFlat } from './flat';
 import { Label } from './Label';
 import { Reading } from './Reading';
 import { edgePlaces, type Hit, usePointer } from './usePointer';
@@ -190,9 +191,12 @@ function Body({
       <Candidates scene={scene} clipping={clipping} />
       {hover && hover.edge >= 0 && <EdgeTint scene={scene} edge={hover.edge} width={3} />}
       {hover?.end && <Spot at={edgePlaces(scene, hover.edge)[hover.end]} />}
-      {hover && hover.edge < 0 && hover.face >= 0 && (picking?.what === 'faces' || picking?.what === 'things') && (
-        <FaceTint scene={scene} face={hover.face} opacity={0.3} clipping={clipping} />
-      )}
+      {hover &&
+        hover.edge < 0 &&
+        hover.face >= 0 &&
+        (picking?.what === 'faces' || picking?.what === 'things' || (picking?.what === 'flats' && isFlat(scene, hover.face))) && (
+          <FaceTint scene={scene} face={hover.face} opacity={0.3} clipping={clipping} />
+        )}
     </group>
   );
 }

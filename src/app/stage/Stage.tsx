@@ -21,6 +21,7 @@ import { Rig } from './Rig';
 
 const PICK_WORDS = {
   faces: 'Pick a face on the body; Shift-drag for all in a frame, Delete takes back.',
+  flats: 'Pick a flat face on the body.',
   edges: 'Pick edges on the body; twice for all that go on, Shift-drag for all in a frame, Delete takes back.',
   paths: 'Pick an edge, a drawn line or a curve in space, here or on the board; twice for all that go on.',
   things: 'Pick a face or an edge: the first thing, then the second.',

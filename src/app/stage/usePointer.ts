@@ -13,6 +13,7 @@ import { pickMeasured } from '../state/inspecting';
 import type { DrawnLine } from '../state/lines';
 import { type Picked, takePick, takePicks } from '../state/picking';
 import { keyOf, useDrawnLines, withAllThatGoOn } from './drawnLines';
+import { isFlat } from './flat';
 import { chainOf, withinFrame } from './frame';
 import { frameDrag, placeOver, STILL, secondClicks } from './gestures';
 import { listen } from './listen';
@@ -57,7 +58,7 @@ export function usePointer(project: Project, scenes: readonly BodyScene[], off: 
       let { edge } = met;
       const picking = useBench.getState().picking;
       if (picking && 'profile' in picking.target && edge && edge.body.id !== picking.target.body) edge = null;
-      if (edge && picking?.what !== 'faces') {
+      if (edge && !asksFaces(picking)) {
         const screen = (p: THREE.Vector3): number => {
           const { x, y } = onScreen(camera, p, box);
           return Math.hypot(x - pointer.x, y - pointer.y);
@@ -65,7 +66,7 @@ export function usePointer(project: Project, scenes: readonly BodyScene[], off: 
         const end = picking?.what === 'places' || picking?.what === 'spots' ? { end: endNear(edge.body, edge.edge, screen) } : {};
         return { body: edge.body, face: best?.face ?? -1, edge: edge.edge, at: best?.at.toArray() ?? null, ...end };
       }
-      const onFaces = !picking || ['faces', 'things', 'spots'].includes(picking.what);
+      const onFaces = !picking || asksFaces(picking) || picking.what === 'things' || picking.what === 'spots';
       return best && onFaces ? { body: best.body, face: best.face, edge: -1, at: best.at.toArray() } : null;
     };
     let down: { x: number; y: number } | null = null;
@@ -75,7 +76,7 @@ export function usePointer(project: Project, scenes: readonly BodyScene[], off: 
       if (!framed(picking)) return;
       const { scenes } = state.current;
       const screen = { width: element.clientWidth, height: element.clientHeight };
-      const what = picking.what === 'faces' ? 'faces' : 'edges';
+      const what = asksFaces(picking) ? 'faces' : 'edges';
       const found = withinFrame(scenes, camera, screen, frame, what, how, section ? uncut(section) : undefined);
       takePicks(
         found.map(({ body, index }) =>
@@ -115,7 +116,7 @@ export function usePointer(project: Project, scenes: readonly BodyScene[], off: 
         // The first of two clicks took it, or let go of it.
         if (twice && drawn && framed(picking)) takePicks(withAllThatGoOn(drawn, hit.drawn.ref));
         else takePick(hit.drawn.ref, state.current.project);
-      } else if (hit && twice && hit.edge >= 0 && framed(picking) && picking.what !== 'faces') pickChain(hit);
+      } else if (hit && twice && hit.edge >= 0 && framed(picking) && !asksFaces(picking)) pickChain(hit);
       else if (hit) pick(hit, state.current.project);
     };
     const leave = (): void => {
@@ -132,6 +133,7 @@ const lengthOf = (points: readonly Vec3[]): number => points.slice(1).reduce((su
 function wordsOf(hit: Hit, project: Project): string {
   const what = useBench.getState().picking?.what;
   const face = (): string => faceWords(hit.body.faceNames[hit.face]!, project);
+  if (hit.edge < 0 && what === 'flats' && !isFlat(hit.body, hit.face)) return `${face()}: not flat`;
   if (hit.edge < 0)
     return what === 'spots' ? `a place on ${face()}` : `${face()}, ${formatArea(hit.body.faceAreas[hit.face]!, project.units, 1)}`;
   const edge = `${edgeWords(hit.body.edgeNames[hit.edge]!, project)}, ${formatLength(hit.body.edgeLengths[hit.edge]!, project.units, 1)}`;
@@ -149,6 +151,9 @@ const uncut =
 /** Whether many can be picked at once: edges or faces for a step. */
 const framed = (picking: Picking | null): picking is Picking =>
   picking !== null && 'step' in picking.target && picking.target.most !== 1 && ['edges', 'paths', 'faces'].includes(picking.what);
+
+/** Whether faces are asked for, of any shape or flat ones. */
+const asksFaces = (picking: Picking | null): boolean => picking?.what === 'faces' || picking?.what === 'flats';
 
 /** What a step takes of a face or an edge. */
 function picked(hit: Hit): Picked {
@@ -170,7 +175,7 @@ function pick(hit: Hit, project: Project): void {
   const { target, what } = picking;
   if ('measure' in target) return pickMeasured(measuredThing(hit, what === 'spots'));
   if (what === 'places') takePick({ body: hit.body.id, edge: hit.body.edgeNames[hit.edge]!, end: hit.end ?? 'middle' }, project);
-  else takePick(picked(what === 'faces' ? { ...hit, edge: -1 } : hit), project);
+  else if (what !== 'flats' || isFlat(hit.body, hit.face)) takePick(picked(asksFaces(picking) ? { ...hit, edge: -1 } : hit), project);
 }
 
 /** What was clicked, to be measured from or to. */

@@ -182,7 +182,7 @@ export const raising = {
 /** What every kind says that raises a solid of its own: it is made or done to a body, in pieces too, and can be raised again elsewhere. */
 export const raisesOwn = { makes: raising.makes, changesBody: raising.changesBody, takesPieces: true, again: true } as const;
 
-export type PickKind = 'faces' | 'paths' | 'places';
+export type PickKind = 'faces' | 'flats' | 'paths' | 'places';
 
 /** Parts left out of the sentence where they say what is usual. */
 export const usually = (usual: boolean, ...parts: readonly SentencePart[]): readonly SentencePart[] =>

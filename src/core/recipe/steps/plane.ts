@@ -64,7 +64,7 @@ const WORDS: Readonly<Record<PlaneBy, (i: PlaneInputs) => readonly SentencePart[
   touch: () => [text('touching'), picks('faces', 1), text('nearest to'), picks('places', 1)],
   between: () => [text('between'), picks('faces', 2)],
   square: () => [text('square to'), picks('paths', 1), text('at'), value('share'), text('of its length')],
-  on: () => [text('on'), picks('faces', 1)],
+  on: () => [text('on'), { picks: 'faces', what: 'flats', most: 1 }],
 };
 
 const list = (i: PlaneInputs): readonly Pick[] => [
@@ -89,7 +89,13 @@ export const plane: StepDefinition<PlaneInputs, 'distance' | 'angle' | 'share'> 
       inputs,
       ...(what ? { pick: { what, field: what as keyof PlaneInputs & string, most } } : {}),
     });
-    const ON: PlaneInputs = { by: 'on', faces: [] };
+    const on = (label: string, hint: string): Offer<PlaneInputs> => ({
+      group: 'Refer',
+      label,
+      hint,
+      inputs: { by: 'on', faces: [] },
+      pick: { what: 'flats', field: 'faces' as keyof PlaneInputs & string, most: 1 },
+    });
     return [
       place('at a distance', 'from another plane', { by: 'distance', from }),
       place('through a place', 'like another plane', { by: 'place', from, places: [] }, 'places'),
@@ -97,13 +103,8 @@ export const plane: StepDefinition<PlaneInputs, 'distance' | 'angle' | 'share'> 
       place('through three places', 'ends and middles of edges, points, or typed', { by: 'three', places: [] }, 'places', 3),
       ...(c.solids.length + c.skins.length > 0
         ? [
-            place('on a flat face', 'of a body', ON, 'faces'),
-            {
-              ...place('', 'of a body: click it', ON, 'faces'),
-              group: 'Draw' as const,
-              label: 'New drawing on a flat face',
-              draws: true as const,
-            },
+            on('Place a plane on a flat face', 'of a body'),
+            { ...on('New drawing on a flat face', 'of a body: click it'), group: 'Draw' as const, draws: true as const },
             place('touching a face', 'where it is nearest to a place', { by: 'touch', faces: [], places: [] }, 'faces'),
             place('between two faces', 'half-way, or halving their angle', { by: 'between', faces: [] }, 'faces', 2),
           ]
