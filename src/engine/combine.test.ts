@@ -3,7 +3,9 @@ import { describe, expect, it } from 'vitest';
 import { polyProfile } from '../../tests/support/kernel';
 import { add, at, bodies, box, empty, engine, extrude, flat, fresh, last, ROW, volume } from '../../tests/support/parts';
 import { addStep, replacePick, setProfile } from '../core/recipe/edit';
+import { atAnyCopy } from '../core/recipe/names';
 import type { Profile, Project } from '../core/recipe/schema';
+import { namedEdges } from '../kernel/names';
 
 describe('bodies are combined', () => {
   const two = (): Project => box(box(empty(), [40, 40, 10]), [10, 10, 30]);
@@ -181,6 +183,35 @@ describe('a pattern', () => {
     const p = add(first, 'pattern', { ...row, along: 'ring', axis: 'z', by: 'extent' }, { count: '8', angle: '360°' });
     expect(await bodies(p)).toEqual({ s1: expect.closeTo(Math.PI * 1600 * 4 - 8 * one, 2) });
     expect(await note(p)).toBe('8 in all, 45.000° apart');
+  });
+  it('has an edge at every copy rounded by one pick, however many copies there are', async () => {
+    const ring = (count: string): Project => {
+      const disc = add(empty(), 'primitive', { shape: 'cylinder', plane: 'level', places: [], ...fresh }, { diameter: '80', height: '4' });
+      const first = add(
+        disc,
+        'primitive',
+        { shape: 'cylinder', plane: 'level', places: [at(30, 0, 0)], mode: 'cut', body: 's1' },
+        { diameter: '6', height: '10' },
+      );
+      return add(first, 'pattern', { ...row, along: 'ring', axis: 'z', by: 'extent' }, { count, angle: '360°' });
+    };
+    await engine.rebuild(ring('8'));
+    const names = namedEdges(await engine.start(), engine.bodies()[0]!.body).map((e) => e.name);
+    // The rims above: of the first hole and of a copy; the ones below are not alike.
+    const above = names.filter((n) => n.includes('s1/top') && n.includes('s2/'));
+    expect(above).toHaveLength(8);
+    expect(new Set(names.map(atAnyCopy)).size).toBeLessThan(names.length - 10);
+    // Pappus: the corner that a ball of 0.5 leaves out goes round at the distance of its middle from the hole's axis.
+    const [r, area] = [0.5, 0.25 * (1 - Math.PI / 4)];
+    const rim = 2 * Math.PI * (3 + (r * (5 / 6 - Math.PI / 4)) / (1 - Math.PI / 4)) * area;
+    for (const picked of [above[0]!, above[5]!])
+      for (const count of ['8', '5']) {
+        const p = add(ring(count), 'fillet', { body: 's1', edges: [{ alike: picked }] }, { radius: '0.5 mm' });
+        expect([count, await bodies(p)]).toEqual([
+          count,
+          { s1: expect.closeTo(Math.PI * 1600 * 4 - Number(count) * (Math.PI * 36 + rim), 2) },
+        ]);
+      }
   });
   it('follows a curve by its length', async () => {
     const line: Profile = {

@@ -1,6 +1,16 @@
 /** From stored references to faces and edges of a body as it is now. */
 import type { TopoDS_Face } from 'replicad-opencascadejs';
-import { alternatives, BORDER, type EdgeRef, type FaceRef, likeness, sameFace, splitEdgeName, stepOf } from '../core/recipe/names';
+import {
+  alternatives,
+  atAnyCopy,
+  BORDER,
+  type EdgeRef,
+  type FaceRef,
+  likeness,
+  sameFace,
+  splitEdgeName,
+  stepOf,
+} from '../core/recipe/names';
 import { fail, ok, type Result } from '../core/result';
 import type { KernelBody, LostPick } from './body';
 import { type NamedEdge, namedEdges } from './names';
@@ -88,7 +98,7 @@ export function selectEdges(kernel: Kernel, body: KernelBody, refs: readonly Edg
       return fail({
         ref,
         candidates: nearest(
-          'edge' in ref ? ref.edge : '',
+          'edge' in ref ? ref.edge : 'alike' in ref ? ref.alike : '',
           edges.map((e) => e.name),
         ),
       });
@@ -103,6 +113,7 @@ function matchesEdge(body: KernelBody, edge: NamedEdge, ref: EdgeRef): boolean {
     const [s, t] = ref.between;
     return (comesFrom(a, s) && comesFrom(b, t)) || (comesFrom(a, t) && comesFrom(b, s));
   }
+  if ('alike' in ref) return atAnyCopy(ref.alike) === atAnyCopy(edge.name);
   if (ref.edge === edge.name) return true;
   const want = splitEdgeName(ref.edge);
   const have = splitEdgeName(edge.name);

@@ -1,12 +1,12 @@
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { bodiesBefore, curvesBefore } from '../../core/recipe/edit';
-import type { EdgeRef, FaceRef } from '../../core/recipe/names';
+import { atAnyCopy, type EdgeRef, type FaceRef } from '../../core/recipe/names';
 import type { Project, Step } from '../../core/recipe/schema';
 import { type PickKind, type Pick as PlanePick, type SectionRef, stepDefinitions } from '../../core/recipe/steps';
 import { evaluateValue } from '../../core/recipe/values';
 import { bodyWords, edgeRefWords, edgeWords, faceRefWords, pickWords, sectionWords } from '../../core/recipe/words';
 import { ok } from '../../core/result';
-import { openDrawing, setBench, useBench, useMade } from '../state/bench';
+import { openDrawing, setBench, useBench, useMade, useScenes } from '../state/bench';
 import { tableOf } from '../state/project';
 import { ValueField } from '../ui/ValueField';
 import { readSpace, type TypedPlace } from './places';
@@ -81,6 +81,7 @@ export function Picks({
       )}
       {refs.length === 0 && <span className="text-ink2">{NOTHING[field] ?? NOTHING[what]}</span>}
       <PickButton step={step} field={field} what={what} most={most} />
+      {what === 'edges' && most === undefined && <AtEveryCopy step={step} refs={refs as readonly EdgeRef[]} set={set} />}
       {what === 'paths' && curves.length > 0 && (
         <Select
           label="add a curve"
@@ -102,6 +103,41 @@ export function Picks({
         </span>
       )}
     </>
+  );
+}
+
+/** Edges that a body has at several copies of what they belong to: all of them for the one that was picked, however many copies there will be. */
+function AtEveryCopy({ step, refs, set }: { step: Step; refs: readonly EdgeRef[]; set: (list: readonly EdgeRef[]) => void }) {
+  const scenes = useScenes();
+  const names = scenes.find((s) => s.id === step.inputs.body)?.edgeNames;
+  const like = useMemo(() => {
+    const count = new Map<string, number>();
+    for (const n of names ?? []) {
+      const key = atAnyCopy(n);
+      if (key) count.set(key, (count.get(key) ?? 0) + 1);
+    }
+    return count;
+  }, [names]);
+  const taken = new Set(refs.flatMap((r) => ('alike' in r ? [atAnyCopy(r.alike)] : [])));
+  const picked = refs.flatMap((r) => ('edge' in r ? [{ edge: r.edge, key: atAnyCopy(r.edge) ?? '' }] : []));
+  const keys = [...new Set(picked.map((p) => p.key))].filter(
+    (k) => !taken.has(k) && (like.get(k) ?? 0) > picked.filter((p) => p.key === k).length,
+  );
+  if (keys.length === 0) return null;
+  const all = keys.reduce((n, k) => n + like.get(k)!, 0);
+  return (
+    <button
+      type="button"
+      className="editing link"
+      onClick={() =>
+        set([
+          ...refs.filter((r) => !('edge' in r && keys.includes(atAnyCopy(r.edge) ?? ''))),
+          ...keys.map((k) => ({ alike: picked.find((p) => p.key === k)!.edge })),
+        ])
+      }
+    >
+      all {all} alike, at every copy
+    </button>
   );
 }
 

@@ -2,7 +2,7 @@ import { Line } from '@react-three/drei';
 import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo, useState } from 'react';
 import * as THREE from 'three';
-import { type EdgeRef, type FaceRef, sameFace } from '../../core/recipe/names';
+import { atAnyCopy, type EdgeRef, type FaceRef, sameFace } from '../../core/recipe/names';
 import type { Project } from '../../core/recipe/schema';
 import { stepOf } from '../../core/recipe/steps';
 import type { BodyScene } from '../../engine/types';
@@ -211,6 +211,10 @@ function usePicked(project: Project, scene: BodyScene): { faces: number[]; edges
     for (const r of refs) {
       if ('face' in r) for (const [i, n] of scene.faceNames.entries()) if (sameFace(r.face, n)) faces.push(i);
       if ('edge' in r) for (const [i, n] of scene.edgeNames.entries()) if (n === r.edge) edges.push(i);
+      if ('alike' in r) {
+        const like = atAnyCopy(r.alike);
+        for (const [i, n] of scene.edgeNames.entries()) if (atAnyCopy(n) === like) edges.push(i);
+      }
     }
     return { faces, edges };
   }, [picking, project, scene]);

@@ -15,7 +15,8 @@ export type FaceName = string;
 export type EdgeName = string;
 
 export type FaceRef = { face: FaceName } | { topOf: string } | { bottomOf: string };
-export type EdgeRef = { edge: EdgeName } | { between: [string, string] };
+/** One edge, every edge between what two steps made, or an edge at every copy of what it belongs to. */
+export type EdgeRef = { edge: EdgeName } | { between: [string, string] } | { alike: EdgeName };
 
 /** The step a face name starts with. */
 export const stepOf = (face: FaceName): string => face.slice(0, face.indexOf('/'));
@@ -70,6 +71,29 @@ export function sameFace(stored: FaceName, found: FaceName): boolean {
   if (!stored.includes('&') && !found.includes('&')) return false;
   const have = new Set(alternatives(found));
   return alternatives(stored).some((n) => have.has(n));
+}
+
+/** What a copy's name begins with, before what it is a copy of: `ring/19(`. */
+const COPY = /[^/(|&]+\/(?:copy|\d+)\(/;
+
+/** A face's name with nothing left of which copy or piece it is. */
+function ofAnyCopy(face: FaceName): FaceName {
+  const plain = face.replace(/(?:#\d+)+/g, '');
+  const copy = COPY.exec(plain);
+  if (!copy) return plain;
+  const from = copy.index + copy[0].length;
+  let depth = 1;
+  let to = from;
+  while (to < plain.length && depth > 0) (depth += plain[to] === '(' ? 1 : plain[to] === ')' ? -1 : 0), to++;
+  return ofAnyCopy(plain.slice(0, copy.index) + plain.slice(from, to - 1) + plain.slice(to));
+}
+
+/** What an edge has in common with the same edge at every other copy; undefined for text that is no edge name. */
+export function atAnyCopy(edge: EdgeName): string | undefined {
+  const parts = splitEdgeName(edge);
+  if (!parts) return undefined;
+  const faces = [parts.a, parts.b].map((f) => mergeNames(alternatives(f).map(ofAnyCopy)));
+  return faces.sort().join('|');
 }
 
 /** Adds a piece number to names that occur more than once; `order` sorts the pieces of one name. */

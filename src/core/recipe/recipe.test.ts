@@ -23,7 +23,7 @@ import {
   usesOf,
 } from './edit';
 import { parseProject, slug, writeProject } from './file';
-import { alternatives, edgeName, likeness, mergeNames, numberPieces, sameFace, splitEdgeName } from './names';
+import { alternatives, atAnyCopy, edgeName, likeness, mergeNames, numberPieces, sameFace, splitEdgeName } from './names';
 import { danglingReferences } from './references';
 import { type Project, projectSchema, VERSION } from './schema';
 import type { FormInputs } from './steps';
@@ -220,6 +220,13 @@ describe('names', () => {
     expect(e).toBe(edgeName('s1/round(s1/a|s1/b)', 's2/side'));
     expect(splitEdgeName(`${e}~2`)).toEqual({ a: 's1/round(s1/a|s1/b)', b: 's2/side', suffix: '~2' });
     expect(splitEdgeName('s1/side')).toBeUndefined();
+    // The same at every copy: whichever copy and piece it is of, also deeper within.
+    for (const at of ['s2/c1|s1/end', 's1/end|s3/19(s2/c1)', 's1/end#4|s3/7(s2/c1)~2', 's1/end|s9/copy(s3/7(s2/c1))'])
+      expect([at, atAnyCopy(at)]).toEqual([at, 's1/end|s2/c1']);
+    expect(atAnyCopy('s5/round(s1/end|s3/19(s2/c1))|s1/end')).toBe('s1/end|s5/round(s1/end|s2/c1)');
+    expect(atAnyCopy('s4/inner(s3/2(s2/c1))&s1/a|s1/b')).toBe('s1/a&s4/inner(s2/c1)|s1/b');
+    expect(atAnyCopy('s1/start|s3/19(s2/c1)')).not.toBe(atAnyCopy('s1/end|s3/19(s2/c1)'));
+    expect(atAnyCopy('s1/end')).toBeUndefined();
   });
   it('merged are still each of the two', () => {
     const m = mergeNames(['s2/b', 's1/a', 's1/a']);
@@ -234,6 +241,11 @@ describe('names', () => {
     expect(faceWords('s5/rim(s2/rim)', diffuserBody)).toBe('rim left of rim of Collar');
     expect(faceWords('s2/side#2', diffuserBody)).toBe('side of Collar, piece 2');
     expect(faceWords('s5/inner(s1/side)', diffuserBody)).toBe('inside behind the side of Belly');
+    const outwards = {
+      ...diffuserBody,
+      steps: diffuserBody.steps.map((s) => (s.id === 's5' ? { ...s, inputs: { ...s.inputs, side: 'outward' } } : s)),
+    };
+    expect(faceWords('s5/inner(s1/side)', outwards)).toBe('outside over the side of Belly');
     expect(edgeWords('s1/side|s2/side', diffuserBody)).toBe('edge between side of Belly and side of Collar');
     expect(edgeRefWords({ between: ['s1', 's2'] }, diffuserBody)).toBe('every edge between Belly and Collar');
     expect(faceRefWords({ topOf: 's2' }, diffuserBody)).toBe('topmost flat face of Collar');

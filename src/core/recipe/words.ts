@@ -1,7 +1,7 @@
 /** Faces, edges and steps in the sheet's words. */
 import { isOriginPlane } from '../curves/frame';
 import { derivedCurveWords } from '../profile/words';
-import { alternatives, BORDER, type EdgeRef, type FaceRef, splitEdgeName } from './names';
+import { alternatives, atAnyCopy, BORDER, type EdgeRef, type FaceRef, splitEdgeName } from './names';
 import type { Profile, Project } from './schema';
 import { sidesOf } from './sides';
 import { type Pick, pieceOf, type SectionRef, stepDefinitions } from './steps';
@@ -30,8 +30,11 @@ export function faceWords(name: string, project: Project): string {
   const inner = /^(inner|outer|rim|full|round|chamfer|copy|\d+)\((.*)\)$/.exec(rest);
   if (inner) {
     const [, what, of] = inner as unknown as [string, string, string];
-    if (what === 'inner') return `inside behind the ${splitEdgeName(of) ? edgeWords(of, project) : faceWords(of, project)}${piece}`;
-    if (what === 'outer') return `outside over the ${splitEdgeName(of) ? edgeWords(of, project) : faceWords(of, project)}${piece}`;
+    if (what === 'inner' || what === 'outer') {
+      // What a wall outwards makes lies over the old faces.
+      const over = what === 'outer' || step?.inputs.side === 'outward';
+      return `${over ? 'outside over' : 'inside behind'} the ${splitEdgeName(of) ? edgeWords(of, project) : faceWords(of, project)}${piece}`;
+    }
     if (what === 'rim') return `rim left of ${faceWords(of, project)}${piece}`;
     if (what === 'full') return `full round over ${faceWords(of, project)}${piece}`;
     if (what === 'chamfer') return `bevel on ${edgeWords(of, project)}${piece}`;
@@ -83,6 +86,7 @@ export function faceRefWords(ref: FaceRef, project: Project): string {
 
 export function edgeRefWords(ref: EdgeRef, project: Project): string {
   if ('edge' in ref) return edgeWords(ref.edge, project);
+  if ('alike' in ref) return `at every copy: ${edgeWords(atAnyCopy(ref.alike) ?? ref.alike, project)}`;
   return `every edge between ${profileOfStep(ref.between[0], project)} and ${profileOfStep(ref.between[1], project)}`;
 }
 

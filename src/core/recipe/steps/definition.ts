@@ -7,7 +7,11 @@ export type StepOf<I> = Omit<Step, 'inputs'> & { readonly inputs: I };
 
 const id = z.string().max(40);
 export const faceRefSchema = z.union([z.object({ face: z.string().max(600) }), z.object({ topOf: id }), z.object({ bottomOf: id })]);
-export const edgeRefSchema = z.union([z.object({ edge: z.string().max(1200) }), z.object({ between: z.tuple([id, id]) })]);
+export const edgeRefSchema = z.union([
+  z.object({ edge: z.string().max(1200) }),
+  z.object({ between: z.tuple([id, id]) }),
+  z.object({ alike: z.string().max(1200) }),
+]);
 export const idSchema = id;
 
 const expression = z.string().max(200);
