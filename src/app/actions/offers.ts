@@ -7,6 +7,7 @@ import type { Project } from '../../core/recipe/schema';
 import type { OfferGroup } from '../../core/recipe/steps';
 import { planeWords } from '../../core/recipe/words';
 import { formFromDrawing } from '../form/begin';
+import { topFace } from '../stage/flat';
 import { openDrawing, setBench, useBench } from '../state/bench';
 import { change } from '../state/project';
 import { ACTIONS } from './actions';
@@ -70,12 +71,16 @@ const latestFirst = (planes: readonly string[]): string[] => [
 
 /** What can be done next, by what the maker wants; and the kinds of steps that need something first. */
 export function choices(project: Project): { readonly choices: readonly Choice[]; readonly missing: readonly Missing[] } {
-  const { result, reports } = useBench.getState();
+  const { result, reports, scenes } = useBench.getState();
   const skins = new Set(result?.bodies.flatMap((b) => (b.closed ? [] : [b.id])));
   const { offers, missing } = nextOffers(project, {
     skins,
     made: (step) => reports[step]?.made,
     box: (body) => result?.bodies.find((b) => b.id === body)?.bbox,
+    top: (body) => {
+      const scene = scenes.find((s) => s.id === body);
+      return scene && topFace(scene);
+    },
   });
   return {
     choices: [

@@ -18,6 +18,21 @@ export function isFlat(body: Skin, face: number): boolean {
   return flat[face] ?? false;
 }
 
+/** The name of the highest face that is flat and level; undefined where there is none. */
+export function topFace(body: Skin): string | undefined {
+  const heights = body.faceNames.map(() => ({ least: Number.POSITIVE_INFINITY, most: Number.NEGATIVE_INFINITY }));
+  for (let i = 0; i < body.indices.length; i++) {
+    const h = heights[body.faceOf[Math.floor(i / 3)]!];
+    const z = body.positions[3 * body.indices[i]! + 2]!;
+    if (!h) continue;
+    h.least = Math.min(h.least, z);
+    h.most = Math.max(h.most, z);
+  }
+  const level = heights.flatMap((h, face) => (h.most - h.least <= 1e-6 * Math.max(1, Math.abs(h.most)) ? [{ face, at: h.most }] : []));
+  const top = level.reduce<(typeof level)[number] | undefined>((best, f) => (best && best.at >= f.at ? best : f), undefined);
+  return top && body.faceNames[top.face];
+}
+
 function flatFaces({ positions: p, indices, faceOf, faceNames }: Skin): boolean[] {
   const corners: number[][] = faceNames.map(() => []);
   for (let t = 0; t < faceOf.length; t++) corners[faceOf[t]!]?.push(indices[3 * t]!, indices[3 * t + 1]!, indices[3 * t + 2]!);

@@ -56,6 +56,15 @@ describe('what can come next', () => {
     expect(skins.filter((o) => o.kind === 'shell').every((o) => o.inputs.body !== bodies[0])).toBe(true);
     expect(skins.filter((o) => o.kind === 'thicken').map((o) => o.inputs.body)).toEqual([bodies[0]]);
   });
+  it('opens a hollow at the face that is topmost on the body as it is built, by the step that made it', () => {
+    const open = (top: Built['top']): unknown =>
+      nextOffers(steamDiffuser, { ...NONE, ...(top ? { top } : {}) }).offers.find((o) => o.kind === 'shell' && o.inputs.body === 's1')!
+        .inputs.open;
+    expect(open(() => 's2/c1&s3/c4')).toEqual([{ topOf: 's2' }]);
+    expect(open(() => 's1/c3#2')).toEqual([{ topOf: 's1' }]);
+    // Nothing built yet, nothing level, or a name of a step that is gone: by the recipe.
+    for (const none of [undefined, () => undefined, () => 'gone/c1']) expect(open(none)).toEqual([{ topOf: 's3' }]);
+  });
   it('stands where the sheet is worked from, and knows nothing of what comes later', () => {
     const first = steamDiffuser.steps[0]!.id;
     const c = offeringOf({ ...steamDiffuser, marker: first }, NONE);

@@ -1,6 +1,7 @@
 /** What can be done next: every kind of step is asked what it can be begun with. */
 import { isOriginPlane } from '../curves/frame';
 import { bodiesBefore, curvesBefore, planesBefore } from './edit';
+import { alternatives, stepOf } from './names';
 import type { Profile, Project } from './schema';
 import { definitions, type Offer, type Offering, pieceOf, type RaiseMode, type StepKind, standsAlone, stepDefinitions } from './steps';
 import { bodyWords, stepTitle } from './words';
@@ -32,6 +33,8 @@ function parallelTo(project: Project, plane: string): string | null {
 export interface Built {
   readonly skins: ReadonlySet<string>;
   readonly made: (step: string) => readonly string[] | undefined;
+  /** The name of a body's topmost flat, level face, where it has one. */
+  readonly top?: (body: string) => string | undefined;
   /** Bounds of a body, mm. */
   readonly box?: (body: string) => { readonly min: readonly number[]; readonly max: readonly number[] } | undefined;
 }
@@ -58,7 +61,7 @@ function closes({ curves }: Profile): boolean {
   return (whole || met.size > 0) && [...met.values()].every((n) => n === 2);
 }
 
-export function offeringOf(project: Project, { skins, made, box }: Built): Offering {
+export function offeringOf(project: Project, { skins, made, box, top }: Built): Offering {
   // Where the next step will stand: after the marker, or at the end.
   const end = project.marker === null ? project.steps.length : project.steps.findIndex((s) => s.id === project.marker) + 1;
   const before = project.steps[end]?.id;
@@ -89,7 +92,11 @@ export function offeringOf(project: Project, { skins, made, box }: Built): Offer
           body: standsAlone(last.inputs.mode as RaiseMode['mode']) ? last.id : (last.inputs.body as string | null),
         }
       : null,
-    topOf: (body) => topMaker(project, body),
+    topOf: (body) => {
+      const face = top?.(body);
+      const maker = face === undefined ? undefined : stepOf(alternatives(face)[0]!);
+      return project.steps.some((s) => s.id === maker) ? maker! : topMaker(project, body);
+    },
     against: (body) => {
       const b = box?.(body);
       if (!b) return null;
