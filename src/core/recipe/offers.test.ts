@@ -62,8 +62,8 @@ describe('what can come next', () => {
         .inputs.open;
     expect(open(() => 's2/c1&s3/c4')).toEqual([{ topOf: 's2' }]);
     expect(open(() => 's1/c3#2')).toEqual([{ topOf: 's1' }]);
-    // Nothing built yet, nothing level, or a name of a step that is gone: by the recipe.
-    for (const none of [undefined, () => undefined, () => 'gone/c1']) expect(open(none)).toEqual([{ topOf: 's3' }]);
+    // Nothing built yet, nothing level, or a name of a step that is gone: by the recipe, whose last straight line is the collar's.
+    for (const none of [undefined, () => undefined, () => 'gone/c1']) expect(open(none)).toEqual([{ topOf: 's2' }]);
   });
   it('stands where the sheet is worked from, and knows nothing of what comes later', () => {
     const first = steamDiffuser.steps[0]!.id;
