@@ -430,6 +430,18 @@ describe('a cavity', () => {
     expect(slim).toBeGreaterThan(36);
     expect(slim).toBeLessThan(41);
     expect(Number(/wall ([\d.]+) to/.exec(s.note!)![1])).toBeGreaterThanOrEqual(0.799);
+    // Shoulders, one over the other, and notches round the foot: the inside steps back under the one and begins over the other.
+    const upright = (p: Project, z: number, r: number, length: string): Project => {
+      const lift = addStep(p, 'plane', { by: 'distance', from: 'level' }, { distance: `${z} mm` });
+      return extrude(lift.project, disc(r)(`at${z}`, lift.id), { mode: 'join', body: 's1' }, { length });
+    };
+    const bottle = upright(upright(box(empty(), [44, 36, 50]), 50, 15, '6'), 56, 11, '10');
+    const top = { open: [{ topOf: bottle.steps.at(-1)!.id }], body: 's1' };
+    const neck = await taken(into(bottle, 'end', { ...top, rim: 'sections' }));
+    // The even inset, its corners square; the neck's bore and the collar's.
+    const inset = 39 * 31 * (50 - 2.5 - 4) + Math.PI * (12.5 ** 2 * 6 + 8.5 ** 2 * 10);
+    expect(neck).toBeGreaterThan(0.85 * inset);
+    expect(neck).toBeLessThan(inset);
     // A leaning body: no upright axis passes through all of it.
     const leaning = loft(
       stack([

@@ -60,7 +60,9 @@ function bottomOf(mesh: TriMesh): Set<number> {
 const LEVEL = 1e-3;
 
 const hit: ClosestHit = { distance: 0, triangle: -1, x: 0, y: 0, z: 0 };
-const distanceTo = (skin: Bvh, x: number, y: number, z: number): number => closestOpposing(skin, x, y, z, 0, 0, 1, 1, 1e4, hit).distance;
+/** How far the skin is, as far as `limit` mm: what lies beyond is told as the limit, and found the sooner. */
+const distanceTo = (skin: Bvh, x: number, y: number, z: number, limit = 1e4): number =>
+  closestOpposing(skin, x, y, z, 0, 0, 1, 1, limit, hit).distance;
 
 /** The inside as a radius about a centre line, by height and direction. */
 interface Inside {
@@ -77,6 +79,8 @@ const evenly = (share: number): readonly [number, number] => [Math.cos(2 * Math.
 const OVER = 1;
 /** Rounds in which a following rim gives way. */
 const ROUNDS = 8;
+/** What a skin is planned over the wall, mm. */
+const SPARE = 0.02;
 /** Rounds of asking the skin before a radius is taken as it is. */
 const STEPS = 40;
 
@@ -133,7 +137,7 @@ function cavityWith(context: ContextOf<'cavity'>, more: number, facetsOf: Facets
   const plane = frameOf(inputs.plane, context.planes, project);
   if (!plane.ok) return { outcome: plane, short: null };
   const frame = plane.value;
-  const deflection = Math.min(0.02, asked / 100);
+  const deflection = Math.min(0.02, asked / 30);
   const mesh = inFrame(weldedMesh(facetsOf(body.shape, deflection)), frame);
   const open = new Set(picked.value.map((f) => f.index));
   const skin = keptSkin(mesh, open);
@@ -151,19 +155,29 @@ function cavityWith(context: ContextOf<'cavity'>, more: number, facetsOf: Facets
   const reach = (c: number, s: number, z: number, from: number): number => traced(skin, 0, 0, c, s, z, wall + 0.03 + deflection, from);
   const what = `the cavity could not be cut from ${name}`;
   const follows = turned ? radiusOf(turned.value, band, inputs.rim === 'follow', reach) : undefined;
-  const inside: Result<Inside, string> = turned
-    ? ok({ bottom: turned.value.bottom, top: turned.value.top, centre: () => [0, 0], radius: follows! })
-    : sectioned(mesh, sides, wall, floor, (x, y, c, s, z) => traced(sides, x, y, c, s, z, wall + 0.03 + deflection));
-  if (!inside.ok)
-    return refused({ what: `no cavity that keeps ${fixed(asked, 2)} mm fits ${name}`, why: inside.error, tryInstead: ['a thinner wall'] });
+  const insideOf = (raised: number): Result<Inside, string> =>
+    turned
+      ? ok({ bottom: turned.value.bottom, top: turned.value.top, centre: () => [0, 0], radius: follows! })
+      : sectioned(mesh, sides, wall, floor, (x, y, c, s, z) => traced(sides, x, y, c, s, z, wall + 0.03 + deflection), raised);
   const opened = picked.value.map((f) => wholeFace(body.faces[f.index]!));
   let outcome: StepOutcome | undefined;
-  for (const seam of inputs.rim === 'round' ? SEAMS : [0]) {
+  // Another seam, or the floor higher up: beside notches and edges sections are too uneven for a skin.
+  for (const trial of inputs.rim === 'round' ? SEAMS : sections ? RAISED : [0]) {
+    const inside = insideOf(sections ? trial : 0);
+    if (!inside.ok)
+      return refused({
+        what: `no cavity that keeps ${fixed(asked, 2)} mm fits ${name}`,
+        why: inside.error,
+        tryInstead: ['a thinner wall'],
+      });
     const tool =
       inputs.rim === 'round'
-        ? turnedTool(kernel, frame, turned!.value, step.id, seam)
+        ? turnedTool(kernel, frame, turned!.value, step.id, trial)
         : followingTool(context, frame, inside.value, inputs.rim === 'follow' ? band : null, skin, wall);
-    if (!tool.ok) return refused({ ...tool.error, what });
+    if (!tool.ok) {
+      outcome = fail({ ...tool.error, what });
+      continue;
+    }
     const cut = booleanOf(kernel, 'cut', body, [tool.value], { target: name, tool: 'the cavity' }, step.id);
     if (!cut.ok) {
       outcome = fail({ ...cut.error, what });
@@ -190,7 +204,11 @@ function cavityWith(context: ContextOf<'cavity'>, more: number, facetsOf: Facets
         volumeChange: cut.value.volume - body.volume,
         warnings:
           thicker > floor + 0.5
-            ? [{ message: `its floor lies ${fixed(thicker, 2)} mm over the lowest place: below that there is no room for the wall` }]
+            ? [
+                {
+                  message: `its floor lies ${fixed(thicker, 2)} mm over the lowest place: its sections farther down are too slim or too uneven`,
+                },
+              ]
             : [],
         note: `${turned ? `${turned.value.points} control points hold ${fixed(100 * turned.value.share, 1)} % of the largest turned cavity` : 'it follows the outside section by section'}; wall ${fixed(least.distance, 3)} to ${fixed(most, 2)} mm, ${fixed((body.volume - cut.value.volume) / 1000, 1)} cm³ hollowed out`,
         chart,
@@ -203,8 +221,12 @@ function cavityWith(context: ContextOf<'cavity'>, more: number, facetsOf: Facets
 /** Outwards from a centre as far as the skin stays away by a distance: that distance never allows a step through it. */
 function traced(skin: Bvh, x: number, y: number, cos: number, sin: number, z: number, away: number, from = 0): number {
   let r = from;
+  // A step on, it is no farther than before by more than that step.
+  let limit = 1e4;
   for (let k = 0; k < STEPS; k++) {
-    const step = distanceTo(skin, x + r * cos, y + r * sin, z) - away;
+    const far = distanceTo(skin, x + r * cos, y + r * sin, z, limit);
+    const step = far - away;
+    limit = (far + Math.abs(step)) * (1 + 1e-9) + 1e-9;
     r += step;
     if (step < 1e-4) break;
   }
@@ -217,6 +239,8 @@ const MIDDLES = 17;
 const ROOM = 0.5;
 /** How many times as far an inside may reach as it is thick: beyond the first its skin comes out crossed, up to the second it never did. */
 const [SLIMMEST, SLIM] = [60, 40] as const;
+/** Shares of the height that the floor of an inside is tried higher, where its skin does not come out. */
+const RAISED = [0, 0.05, 0.12, 0.25] as const;
 /** The share of the height that an inside may begin higher than its floor asks. */
 const MOST_RAISED = 0.5;
 
@@ -235,13 +259,17 @@ function firstThatGoes(goes: (z: number) => boolean, from: number, to: number): 
   return high;
 }
 
-/** An inside that follows the outside at every height, about the middles of its sections. @returns an error in words where no room is left */
+/**
+ * An inside that follows the outside at every height, about the middles of its sections.
+ * @param raised the share of the height that it begins higher than it might @returns an error in words where no room is left
+ */
 function sectioned(
   mesh: TriMesh,
   skin: Bvh,
   wall: number,
   floor: number,
   trace: (x: number, y: number, cos: number, sin: number, z: number) => number,
+  raised: number,
 ): Result<Inside, string> {
   const box = bounds(mesh.positions);
   const [low, high] = [box.min[2], box.max[2]];
@@ -261,8 +289,9 @@ function sectioned(
     const middle = middleAt(z);
     return !middle || middle.room - wall < Math.max(ROOM, middle.reach / most);
   };
-  const asked = low + Math.max(floor, wall) + 0.03;
-  if (!(top - asked > wall)) return fail('the floor takes all of its height');
+  const lowest = low + Math.max(floor, wall) + 0.03;
+  if (!(top - lowest > wall)) return fail('the floor takes all of its height');
+  const asked = lowest + raised * (top - lowest);
   // Where it comes to an edge below, as a pouch does, the inside begins where there is room for it.
   const bottom = slim(asked, SLIMMEST) ? firstThatGoes((z) => !slim(z, SLIM), asked, asked + MOST_RAISED * (top - asked)) : asked;
   const middles: SectionMiddle[] = [];
@@ -275,7 +304,13 @@ function sectioned(
     middles.push(middle);
   }
   const line = interpolateCubic(middles.map((m) => m.at));
+  const known = new Map<number, readonly [number, number]>();
   const centre = (z: number): readonly [number, number] => {
+    const at = known.get(z) ?? middleOf(z);
+    known.set(z, at);
+    return at;
+  };
+  const middleOf = (z: number): readonly [number, number] => {
     // The line rises all the way: its parameter at a height is found by halving.
     let [a, b] = [0, 1];
     for (let k = 0; k < 40; k++) {
@@ -391,6 +426,48 @@ function radiusOf(
   };
 }
 
+/** Heights at which an outside is looked at for shoulders, and how steeply an inside gives way to them, mm a mm. */
+const [LOOKS, STEEPEST] = [96, 1.5] as const;
+/** Rows of a spline skin no nearer than this share of its height. */
+const NEAREST_ROWS = 0.012;
+
+/**
+ * A radius that never exceeds the one given and changes no faster than a spline can follow: under a shoulder an inside that keeps its wall steps
+ * back at once, and a skin through a step swings and crosses itself.
+ */
+function noSteeper(radius: (share: number, z: number) => number, bottom: number, top: number): (share: number, z: number) => number {
+  const at = (k: number): number => bottom + ((top - bottom) * k) / LOOKS;
+  const looked = new Map<number, Float64Array>();
+  return (share, z) => {
+    let r = looked.get(share);
+    if (!r) {
+      r = Float64Array.from({ length: LOOKS + 1 }, (_, k) => radius(share, at(k)));
+      looked.set(share, r);
+    }
+    let least = radius(share, z);
+    for (let k = 0; k <= LOOKS; k++) least = Math.min(least, r[k]! + STEEPEST * Math.abs(z - at(k)));
+    return least;
+  };
+}
+
+/** Heights over the bottom that rows of a skin lie at: even, and halved where the radius between two is off a straight run. */
+function rowsFor(radius: (share: number, z: number) => number, bottom: number, top: number): number[] {
+  const [headings, bends, rounds] = [16, 0.4, 3] as const;
+  let rows = Array.from({ length: 17 }, (_, i) => (i / 16) * (top - bottom));
+  for (let round = 0; round < rounds; round++)
+    rows = rows.flatMap((z, i) => {
+      const next = rows[i + 1];
+      if (next === undefined) return [z];
+      const off = (k: number, share: number): number => {
+        const r = (h: number): number => radius(k / headings, bottom + h);
+        return Math.abs(r(z + share * (next - z)) - (1 - share) * r(z) - share * r(next));
+      };
+      const bent = Array.from({ length: headings }, (_, k) => k).some((k) => [0.25, 0.5, 0.75].some((share) => off(k, share) > bends));
+      return bent ? [z, (z + next) / 2] : [z];
+    });
+  return rows;
+}
+
 /** The cavity with a band below the rim that follows the outside: one spline skin, closed with flat caps. */
 function followingTool(
   context: ContextOf<'cavity'>,
@@ -406,12 +483,23 @@ function followingTool(
   const { radius, centre, heading = evenly } = c;
   const round = band === null ? 48 : 72;
   const height = c.top + OVER - c.bottom;
-  const even = Array.from({ length: 17 }, (_, i) => (i / 16) * (c.top - c.bottom));
+  const known = new Map<string, number>();
+  const given = (share: number, z: number): number => {
+    const key = `${share.toFixed(9)} ${z.toFixed(6)}`;
+    let r = known.get(key);
+    if (r === undefined) {
+      r = radius(z, ...heading(share, z));
+      known.set(key, r);
+    }
+    return r;
+  };
+  const plain = band === null ? noSteeper(given, c.bottom, c.top) : given;
+  const even = band === null ? rowsFor(plain, c.bottom, c.top) : Array.from({ length: 17 }, (_, i) => (i / 16) * (c.top - c.bottom));
   const fine =
     band === null ? [] : Array.from({ length: 9 }, (_, i) => c.top - c.bottom - band - 10 + (i / 8) * (band + 10)).filter((z) => z > 0);
   const vKnots = [...even, ...fine, height]
     .sort((a, b) => a - b)
-    .filter((z, i, all) => i === 0 || z - all[i - 1]! > 0.02 * height || z === height);
+    .filter((z, i, all) => i === 0 || z - all[i - 1]! > NEAREST_ROWS * height || z === height);
   const u: SplineSpace = { degree: 3, knots: Array.from({ length: round + 1 }, (_, i) => i / round), periodic: true };
   const v: SplineSpace = { degree: 3, knots: vKnots, periodic: false };
   // A spline can’t turn as sharply as an outside may: where it would come too near, the radius gives way, round by round.
@@ -423,16 +511,6 @@ function followingTool(
     const [fx, fy] = [x - i, y - j];
     const at = (k: number, m: number): number => less[m]![((k % across) + across) % across]!;
     return (1 - fy) * ((1 - fx) * at(i, j) + fx * at(i + 1, j)) + fy * ((1 - fx) * at(i, j + 1) + fx * at(i + 1, j + 1));
-  };
-  const known = new Map<string, number>();
-  const plain = (share: number, z: number): number => {
-    const key = `${share.toFixed(9)} ${z.toFixed(6)}`;
-    let r = known.get(key);
-    if (r === undefined) {
-      r = radius(z, ...heading(share, z));
-      known.set(key, r);
-    }
-    return r;
   };
   const make = (): SplineSurface =>
     interpolateSurface(u, v, (s, t): Vec3 => {
@@ -449,7 +527,7 @@ function followingTool(
     for (let j = 0; j <= 4 * rows; j++)
       for (let i = 0; i < 4 * across; i++) {
         const p = surfaceAt(local, i / (4 * across), ((c.top - c.bottom) * j) / (4 * rows));
-        const miss = wall + 0.02 - distanceTo(skin, p[0], p[1], p[2]);
+        const miss = wall + SPARE - distanceTo(skin, p[0], p[1], p[2], wall + SPARE);
         if (miss <= 0) continue;
         worst = Math.max(worst, miss);
         for (const m of [Math.floor(j / 4), Math.ceil(j / 4)])
@@ -458,7 +536,8 @@ function followingTool(
             next[m]![q] = Math.max(next[m]![q]!, less[m]![q]! + 1.15 * miss);
           }
       }
-    if (worst === 0) break;
+    // What is still wanting is spared: the exact wall is measured afterwards.
+    if (worst < SPARE / 2) break;
     for (const [m, row] of next.entries()) less[m]!.set(row);
     local = make();
   }
