@@ -232,6 +232,7 @@ describe('a kernel that is renewed', () => {
     const r = await second.rebuild(beaker());
     expect(r.steps.map((s) => s.state)).toEqual(['done', 'failed']);
     expect(r.steps[1]).toMatchObject({ id: hollow!.id, why: 'it ran for 120 s without an end' });
+    expect(r.steps[1]!.tryInstead[0]).toContain('before its last details');
     // Other ways to the same are offered, with the wall as it is typed; each is a step that is built.
     expect(r.steps[1]!.fixes.map((f) => f.kind)).toEqual(['cavity', 'cavity', 'meshhollow']);
     for (const fix of r.steps[1]!.fixes) {

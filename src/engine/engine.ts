@@ -101,6 +101,7 @@ export class Engine {
   giveUp({ key, step, seconds }: GivenUp): void {
     this.cache.set(key, {
       report: failed(step, 'this step was given up', `it ran for ${seconds} s without an end`, [
+        ...(stepDefinitions[step.kind]?.tooLong ? [stepDefinitions[step.kind]!.tooLong!] : []),
         'change one of its values, or make what it works on simpler',
         'close the project and open it again to have it tried once more as it is',
       ]),

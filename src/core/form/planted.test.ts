@@ -123,7 +123,7 @@ const triangles: Plant = (cage, f) => {
 /** One edge creased and no other of its loop. */
 const stray: Plant = (cage, f) => {
   const [a, b] = cage.faces[f] as [number, number, number, number];
-  const known = new Set(cage.creases.flatMap(([p, q]) => [p, q]));
+  const known = new Set(cage.creases.flat());
   if (known.has(a) || known.has(b)) return undefined;
   return {
     cage: { ...cage, creases: [...cage.creases, [a, b, 2]] },

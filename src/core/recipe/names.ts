@@ -84,7 +84,10 @@ function ofAnyCopy(face: FaceName): FaceName {
   const from = copy.index + copy[0].length;
   let depth = 1;
   let to = from;
-  while (to < plain.length && depth > 0) (depth += plain[to] === '(' ? 1 : plain[to] === ')' ? -1 : 0), to++;
+  for (; to < plain.length && depth > 0; to++) {
+    if (plain[to] === '(') depth++;
+    else if (plain[to] === ')') depth--;
+  }
   return ofAnyCopy(plain.slice(0, copy.index) + plain.slice(from, to - 1) + plain.slice(to));
 }
 

@@ -371,6 +371,8 @@ export interface StepDefinition<I extends Record<string, unknown> = Record<strin
   readonly takesPieces?: true;
   /** It is built from bodies alone, so that a change of it can be tried beside the rebuild. */
   readonly tried?: true;
+  /** What helps where it finds no end, before what helps every kind. */
+  readonly tooLong?: string;
   /** What it puts into space where it makes no body. */
   readonly places?: 'plane' | 'curve';
   /** What a curve that it places is called. */

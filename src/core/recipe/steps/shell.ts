@@ -111,6 +111,7 @@ export const shell: StepDefinition<ShellInputs, 'wall' | 'floor'> = {
   makes: () => [],
   changesBody: (i) => i.body,
   tried: true,
+  tooLong: 'hollow it before its last details: move this step up before them',
   ranged: 'wall',
   otherwise: (step) => otherHollows(step),
   uses: (i) => ({ bodies: [i.body], profiles: [], planes: [] }),
