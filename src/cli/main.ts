@@ -13,7 +13,7 @@ import { stepTitle } from '../core/recipe/words';
 import { wordsOf } from '../core/result';
 import { degrees, shownIn, wordsIn } from '../core/units/units';
 import { Engine } from '../engine/engine';
-import { EXPORT_FORMATS, exportBody } from '../engine/export';
+import { EXPORT_FORMATS, exportBodies } from '../engine/export';
 import { inspectAll } from '../engine/inspect';
 import { measureBody } from '../engine/measure';
 import { allNumbers } from '../engine/report';
@@ -22,7 +22,7 @@ import { openKernel } from '../kernel/open';
 import { watchSteps } from './watch';
 
 const USAGE = `usage:
-  lathe build FILE [--set name=expr]… [--out DIR] [--formats step,stl,3mf,obj] [--deviation mm] [--inspect] [--limit seconds] [--json]
+  lathe build FILE [--set name=expr]… [--out DIR] [--formats step,stl,3mf,obj] [--together] [--deviation mm] [--inspect] [--limit seconds] [--json]
   lathe demo
   lathe validate FILE`;
 
@@ -64,6 +64,7 @@ async function build(args: string[]): Promise<number> {
       out: { type: 'string' },
       formats: { type: 'string' },
       deviation: { type: 'string' },
+      together: { type: 'boolean' },
       json: { type: 'boolean' },
       inspect: { type: 'boolean' },
       limit: { type: 'string' },
@@ -92,9 +93,10 @@ async function build(args: string[]): Promise<number> {
   const main = judgedBody(project, built, (b) => b.id);
   const measured = main ? await measureBody(kernel, project, table.scope, main.id, main.body, async () => true) : null;
   const exports: { format: string; path: string; bytes: number }[] = [];
-  for (const { id, body } of built)
+  const parts = built.map(({ id, body }) => ({ body, name: project.bodies[id]?.name ?? id }));
+  for (const together of values.together ? [parts] : parts.map((p) => [p]))
     for (const format of formats) {
-      const file = exportBody(kernel, body, format as ExportFormat, deviation, project.name, project.bodies[id]?.name ?? id);
+      const file = exportBodies(kernel, together, format as ExportFormat, deviation, project.name);
       if (!file.ok) throw new Refused(file.error);
       mkdirSync(values.out!, { recursive: true });
       const path = join(values.out!, file.value.name);

@@ -44,7 +44,7 @@ function played(
         me.givenUp.length = 0;
       },
       inspect: () => never,
-      exportBody: () => never,
+      exportBodies: () => never,
       countTriangles: () => never,
       rebuild: async (_: unknown, told: unknown) => {
         const listener = told as StepListener;
@@ -173,8 +173,8 @@ describe('a worker that dies', () => {
     const asked: number[] = [];
     client.onDeath = () => asked.push(workers.length);
     await client.rebuild(empty(), () => {});
-    const file = client.exportBody('s1', 'stl', 0.05, 'Part', 'Block');
-    const count = client.countTriangles('s1', 0.05);
+    const file = client.exportBodies([{ id: 's1', name: 'Block' }], 'stl', 0.05, 'Part');
+    const count = client.countTriangles(['s1'], 0.05);
     workers[0]!.die();
     expect(await file).toEqual({ ok: false, error: expect.stringContaining('the kernel stopped over it') });
     expect((await count).ok).toBe(false);

@@ -296,12 +296,17 @@ export class EngineClient {
     return (await this.orEnded(ask).catch(gaveUp)) ?? fail('the kernel stopped over it; it starts anew, with everything as it was');
   }
 
-  countTriangles(bodyId: string, deviation: number): Promise<Result<number>> {
-    return this.inWords(async (api) => api.countTriangles(bodyId, deviation));
+  countTriangles(ids: readonly string[], deviation: number): Promise<Result<number>> {
+    return this.inWords(async (api) => api.countTriangles(ids, deviation));
   }
 
-  exportBody(bodyId: string, format: ExportFormat, deviation: number, project: string, bodyName: string): Promise<Result<ExportFile>> {
-    return this.inWords(async (api) => api.exportBody(bodyId, format, deviation, project, bodyName));
+  exportBodies(
+    named: readonly { readonly id: string; readonly name: string }[],
+    format: ExportFormat,
+    deviation: number,
+    project: string,
+  ): Promise<Result<ExportFile>> {
+    return this.inWords(async (api) => api.exportBodies(named, format, deviation, project));
   }
 
   private keep(checkpoint: Checkpoint): void {

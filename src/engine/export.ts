@@ -1,5 +1,5 @@
 /** A built body as a file. */
-import { write3mf, writeObj, writeStl } from '../core/exchange/mesh-files';
+import { type MeshPart, write3mf, writeObj, writeStl } from '../core/exchange/mesh-files';
 import { openEdgeCount, type TriMesh, triangleCount } from '../core/mesh/mesh';
 import { slug } from '../core/recipe/file';
 import { fail, ok, type Result } from '../core/result';
@@ -59,28 +59,48 @@ export function exportMesh(kernel: Kernel, body: KernelBody, deviation: number):
   return ok(weldedMesh(tessellate(kernel, body.shape, deviation, EXPORT_ANGLE)));
 }
 
-/** A mesh file is refused when its skin is not closed: it would only fail later, at the maker's. */
-export function exportBody(
+/** A body that is written, under its name. */
+export interface ExportPart {
+  readonly body: KernelBody;
+  readonly name: string;
+}
+
+/** What a mesh file holds of a body: refused when its skin is not closed, which would only fail later, at the maker's. */
+function meshPart(kernel: Kernel, { body, name }: ExportPart, deviation: number): Result<MeshPart> {
+  if (body.surface) return fail(`${name} is a surface and has no inside to print: close it or give it a wall, or write it as STEP`);
+  const made = exportMesh(kernel, body, deviation);
+  if (!made.ok) return fail(`${name}: ${made.error}`);
+  const open = openEdgeCount(made.value);
+  return open > 0 ? fail(`${name}: at this deviation the mesh has ${open} open edges; choose a finer one`) : ok({ mesh: made.value, name });
+}
+
+/** One file of one body, or of several where they stand: all of them, or none with what stops it. */
+export function exportBodies(
   kernel: Kernel,
-  body: KernelBody,
+  parts: readonly ExportPart[],
   format: ExportFormat,
   deviation: number,
   project: string,
-  bodyName: string,
 ): Result<ExportFile> {
-  const title = `${project}, ${bodyName}`;
-  const name = `${slug(project, bodyName)}.${format}`;
-  if (format === 'step' && body.facets) return fail(`${bodyName} was hollowed as a mesh: STEP has no exact surfaces of it to write`);
+  const one = parts.length === 1 ? parts[0] : undefined;
+  const title = one ? `${project}, ${one.name}` : project;
+  const name = `${one ? slug(project, one.name) : slug(project)}.${format}`;
   if (format === 'step') {
-    const bytes = writeStep(kernel, body.shape, title);
+    const faceted = parts.find((p) => p.body.facets);
+    if (faceted) return fail(`${faceted.name} was hollowed as a mesh: STEP has no exact surfaces of it to write`);
+    const bytes = writeStep(
+      kernel,
+      parts.map((p) => ({ shape: p.body.shape, title: `${project}, ${p.name}` })),
+      title,
+    );
     return bytes.ok ? ok({ name, bytes: bytes.value, triangles: null }) : bytes;
   }
-  if (body.surface) return fail(`${bodyName} is a surface and has no inside to print: close it or give it a wall, or write it as STEP`);
-  const made = exportMesh(kernel, body, deviation);
-  if (!made.ok) return made;
-  const mesh = made.value;
-  const open = openEdgeCount(mesh);
-  if (open > 0) return fail(`at this deviation the mesh has ${open} open edges; choose a finer one`);
-  const bytes = { stl: writeStl, obj: writeObj, '3mf': write3mf }[format](mesh, title);
-  return ok({ name, bytes, triangles: triangleCount(mesh) });
+  const meshes: MeshPart[] = [];
+  for (const part of parts) {
+    const made = meshPart(kernel, part, deviation);
+    if (!made.ok) return made;
+    meshes.push(made.value);
+  }
+  const bytes = { stl: writeStl, obj: writeObj, '3mf': write3mf }[format](meshes, title);
+  return ok({ name, bytes, triangles: meshes.reduce((n, { mesh }) => n + triangleCount(mesh), 0) });
 }

@@ -24,7 +24,7 @@ import { addStep, patchStep, setProfile } from '../core/recipe/edit';
 import type { Profile, Project, Step } from '../core/recipe/schema';
 import { borderChains, loopOf } from '../kernel/surface';
 import { tessellate } from '../kernel/tessellate';
-import { exportBody } from './export';
+import { exportBodies } from './export';
 
 const report = async (p: Project) => (await engine.rebuild(p)).steps.at(-1)!;
 const block = () => box(empty(), [60, 40, 30]);
@@ -249,8 +249,8 @@ describe('a hollow of facets', () => {
     expect([r.bodies[0]!.closed, r.bodies[0]!.facets]).toEqual([true, true]);
     const { body } = engine.bodies()[0]!;
     const kernel = await testKernel();
-    expect(exportBody(kernel, body, 'stl', 0.1, 'Part', 'Block').ok).toBe(true);
-    const step = exportBody(kernel, body, 'step', 0.1, 'Part', 'Block');
+    expect(exportBodies(kernel, [{ body: body, name: 'Block' }], 'stl', 0.1, 'Part').ok).toBe(true);
+    const step = exportBodies(kernel, [{ body: body, name: 'Block' }], 'step', 0.1, 'Part');
     expect(step.ok ? '' : step.error).toContain('hollowed as a mesh');
   });
   it('comes back from its text, and takes no exact step afterwards', async () => {

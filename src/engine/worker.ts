@@ -17,7 +17,7 @@ import { openMeshKernel } from '../kernel/hold';
 import { type Kernel, openKernel } from '../kernel/open';
 import { selectFaces } from '../kernel/select';
 import { Engine } from './engine';
-import { type ExportFile, exportBody, exportMesh } from './export';
+import { type ExportFile, exportBodies, exportMesh } from './export';
 import { type Answer, inspectAll, inspectBody, measurements, sectionOutlines } from './inspect';
 import { forecastWall, measureBody, sceneOf } from './measure';
 import type {
@@ -262,25 +262,38 @@ const api = {
   },
 
   /** How many triangles a mesh export would have. */
-  countTriangles(bodyId: string, deviation: number): Promise<Result<number>> {
+  countTriangles(ids: readonly string[], deviation: number): Promise<Result<number>> {
     return next(async () => {
       const kernel = await engine.start();
-      const built = engine.bodies().find((b) => b.id === bodyId);
-      const mesh = built ? exportMesh(kernel, built.body, deviation) : fail('this body is not built');
-      return mesh.ok ? ok(triangleCount(mesh.value)) : mesh;
+      let sum = 0;
+      for (const id of ids) {
+        const built = engine.bodies().find((b) => b.id === id);
+        const mesh = built ? exportMesh(kernel, built.body, deviation) : fail(NOT_BUILT);
+        if (!mesh.ok) return mesh;
+        sum += triangleCount(mesh.value);
+      }
+      return ok(sum);
     });
   },
 
-  exportBody(bodyId: string, format: ExportFormat, deviation: number, project: string, bodyName: string): Promise<Result<ExportFile>> {
+  /** One file of the bodies that are named, where they stand. */
+  exportBodies(
+    named: readonly { readonly id: string; readonly name: string }[],
+    format: ExportFormat,
+    deviation: number,
+    project: string,
+  ): Promise<Result<ExportFile>> {
     return next(async () => {
       const kernel = await engine.start();
-      const built = engine.bodies().find((b) => b.id === bodyId);
-      if (!built) return fail('this body is not built');
-      const file = exportBody(kernel, built.body, format, deviation, project, bodyName);
+      const parts = named.flatMap(({ id, name }) => engine.bodies().flatMap((b) => (b.id === id ? [{ body: b.body, name }] : [])));
+      if (parts.length < named.length) return fail(NOT_BUILT);
+      const file = exportBodies(kernel, parts, format, deviation, project);
       return file.ok ? Comlink.transfer(file, [file.value.bytes.buffer as ArrayBuffer]) : file;
     });
   },
 };
+
+const NOT_BUILT = 'this body is not built';
 
 const cancelledResult: RebuildResult = {
   cancelled: true,

@@ -28,7 +28,7 @@ async function soundStep(): Promise<string> {
   const blank = { ...newProject('Part'), profiles: [], steps: [], bodies: {} };
   const inputs = { shape: 'cylinder', plane: 'level', places: [], mode: 'new', body: null };
   await engine.rebuild(addStep(blank, 'primitive', inputs, { diameter: '30 mm', height: '20 mm' }).project);
-  const step = writeStep(await engine.start(), engine.bodies()[0]!.body.shape, 'Part');
+  const step = writeStep(await engine.start(), [{ shape: engine.bodies()[0]!.body.shape, title: 'Part' }]);
   if (!step.ok) throw new Error(step.error);
   return new TextDecoder().decode(step.value);
 }

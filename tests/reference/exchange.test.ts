@@ -14,7 +14,7 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { steamDiffuser } from '../../demo/steam-diffuser';
 import { bounds, massProperties, weld } from '../../src/core/mesh/mesh';
 import { Engine } from '../../src/engine/engine';
-import { exportBody } from '../../src/engine/export';
+import { exportBodies } from '../../src/engine/export';
 import type { ExportFormat } from '../../src/engine/types';
 import type { KernelBody } from '../../src/kernel/body';
 import type { Kernel } from '../../src/kernel/open';
@@ -29,7 +29,7 @@ beforeAll(async () => {
   body = engine.bodies()[0]!.body;
 });
 const bytes = (format: ExportFormat): Uint8Array => {
-  const r = exportBody(kernel, body, format, 0.05, 'Steam diffuser', 'Diffuser');
+  const r = exportBodies(kernel, [{ body: body, name: 'Diffuser' }], format, 0.05, 'Steam diffuser');
   if (!r.ok) throw new Error(r.error);
   expect(r.value.name).toBe(`steam-diffuser_diffuser.${format}`);
   return r.value.bytes;
@@ -101,9 +101,61 @@ describe('the diffuser, exported', () => {
     expect(out).toMatch(/Total disconnected facets\s*:\s*0\s+0/);
     expect(out).toMatch(/Number of parts\s*:\s*1\b/);
   });
+  it('with its lid in one file is read as two bodies of their volumes and places, each under its name; STL keeps both', async () => {
+    const engine = new Engine({ open: testKernel });
+    await engine.rebuild(steamDiffuser);
+    const parts = engine.bodies().map((b, k) => ({ body: b.body, name: ['Diffuser', 'Lid & seat'][k]! }));
+    expect(parts).toHaveLength(2);
+    const all = (format: ExportFormat): Uint8Array => {
+      const r = exportBodies(kernel, parts, format, 0.02, 'Steam diffuser');
+      if (!r.ok) throw new Error(r.error);
+      expect(r.value.name).toBe(`steam-diffuser.${format}`);
+      return r.value.bytes;
+    };
+    const exact = parts.map((p) => p.body.volume);
+    const near = (volumes: readonly number[]): void => {
+      expect(volumes).toHaveLength(2);
+      volumes.forEach((v, k) => void expect(Math.abs(v / exact[k]! - 1)).toBeLessThan(5e-3));
+    };
+    const step = all('step');
+    const read = (await occtImport()).ReadStepFile(step, {
+      linearUnit: 'millimeter',
+      linearDeflectionType: 'absolute_value',
+      linearDeflection: 0.02,
+      angularDeflection: 0.1,
+    });
+    const solid = (m: (typeof read.meshes)[number]) => {
+      const indices = Uint32Array.from(m.index.array);
+      const positions = Float64Array.from(m.attributes.position.array);
+      return weld({ positions, indices, faceOf: new Uint32Array(indices.length / 3) }, 1e-4);
+    };
+    near(read.meshes.map((m) => massProperties(solid(m)).volume));
+    // Where they stand: neither is moved into the other's frame.
+    const tops = read.meshes.map((m) => bounds(solid(m).positions).max[2]);
+    expect(tops[0]).toBeCloseTo(140, 2);
+    expect(tops[1]).toBeGreaterThan(140);
+    expect([...new TextDecoder().decode(step).matchAll(/\bPRODUCT\('([^']*)'/g)].map((m) => m[1])).toEqual([
+      'Steam diffuser, Diffuser',
+      'Steam diffuser, Lid & seat',
+    ]);
+    Object.assign(globalThis, { DOMParser });
+    const found: Mesh[] = [];
+    new ThreeMFLoader().parse(arrayBuffer(all('3mf'))).traverse((o) => {
+      if ((o as Mesh).isMesh) found.push(o as Mesh);
+    });
+    near(found.map((m) => volumeOfGeometry(m.geometry)));
+    const objects = new OBJLoader().parse(new TextDecoder().decode(all('obj'))).children as Mesh[];
+    near(objects.map((m) => volumeOfGeometry(m.geometry)));
+    expect(objects.map((o) => o.name)).toEqual(['Diffuser', 'Lid & seat']);
+    const both = volumeOfGeometry(new STLLoader().parse(arrayBuffer(all('stl'))));
+    expect(Math.abs(both / (exact[0]! + exact[1]!) - 1)).toBeLessThan(5e-3);
+    // One that can't be written stops the file, and is named.
+    const without = exportBodies(kernel, [parts[0]!, { body: { ...parts[1]!.body, surface: true }, name: 'Lid' }], '3mf', 0.1, 'a');
+    expect(without).toEqual({ ok: false, error: expect.stringMatching(/^Lid is a surface/) });
+  });
   it('is finer with a smaller deviation', () => {
     const count = (d: number): number => {
-      const r = exportBody(kernel, body, 'stl', d, 'a', 'b');
+      const r = exportBodies(kernel, [{ body: body, name: 'b' }], 'stl', d, 'a');
       return r.ok ? r.value.triangles! : 0;
     };
     expect(count(0.02)).toBeGreaterThan(count(0.2));

@@ -13,7 +13,7 @@ import { joinClass } from '../../src/core/inspect/joins';
 import { massProperties } from '../../src/core/mesh/mesh';
 import type { Project } from '../../src/core/recipe/schema';
 import type { FormSource } from '../../src/core/recipe/steps';
-import { exportBody } from '../../src/engine/export';
+import { exportBodies } from '../../src/engine/export';
 import { measureJoins } from '../../src/kernel/inspect/joins';
 import { namedEdges } from '../../src/kernel/names';
 import { testKernel } from '../support/kernel';
@@ -104,7 +104,7 @@ describe.each(CAGES)('%s', (_, source, { split, hollow, round = 1, bore = 8 }) =
     // Neighbouring faces meet within half a degree unless they are creased or a flat end.
     const joins = (await measureJoins(kernel, first.body))!;
     for (const j of joins) expect(j.angle < (0.9 * Math.PI) / 180 || joinClass(j) === 'G0').toBe(true);
-    const step = exportBody(kernel, first.body, 'step', 0.1, 'Test', 'Body');
+    const step = exportBodies(kernel, [{ body: first.body, name: 'Body' }], 'step', 0.1, 'Test');
     if (!step.ok) throw new Error(step.error);
     const back = (await occtImport()).ReadStepFile(step.value.bytes, null);
     expect(back.success && back.meshes.length).toBe(1);

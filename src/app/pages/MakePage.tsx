@@ -25,6 +25,9 @@ const FORMATS: Record<ExportFormat, { label: string; for: string; mesh: boolean 
   step: { label: 'STEP', for: 'machining and other modelers; exact surfaces', mesh: false },
 };
 
+/** Chosen in place of one body. */
+const TOGETHER = 'together';
+
 /** Handing over: verdicts once more, format, deviation with its triangle count, and the file. */
 export function MakePage() {
   const project = useProject((s) => s.project);
@@ -40,7 +43,9 @@ function MakeOf({ project }: { project: Project }) {
   const [deviation, setDeviation] = useState('0.05 mm');
   const [busy, setBusy] = useState(false);
   const bodies = result?.bodies ?? [];
-  const body = judgedBody(project, bodies, (b) => b.id, chosen) ?? undefined;
+  const together = chosen === TOGETHER && bodies.length > 1;
+  const body = judgedBody(project, bodies, (b) => b.id, together ? null : chosen) ?? undefined;
+  const written = together ? bodies : body ? [body] : [];
   const gauges = useJudged(project, body?.id ?? null).gauges.filter((g) => g.target !== '–');
   const { scope } = tableOf(project);
   const check = (t: string) => {
@@ -51,21 +56,29 @@ function MakeOf({ project }: { project: Project }) {
   const mm = parsed.ok ? (parsed.value as number) : 0.05;
   const mesh = FORMATS[format].mesh;
   const count = useQuery({
-    queryKey: ['triangles', body?.id, mm, result],
-    queryFn: () => engine.countTriangles(body!.id, mm),
-    enabled: mesh && body !== undefined && !stale,
+    queryKey: ['triangles', written.map((b) => b.id), mm, result],
+    queryFn: () =>
+      engine.countTriangles(
+        written.map((b) => b.id),
+        mm,
+      ),
+    enabled: mesh && written.length > 0 && !stale,
     staleTime: Infinity,
     structuralSharing: false,
   });
   const failed = result?.steps.filter((s) => s.state === 'failed') ?? [];
-  const name = body ? `${slug(project.name, body.name)}.${format}` : '';
+  const name = `${together ? slug(project.name) : slug(project.name, body?.name ?? '')}.${format}`;
   const triangles = count.data?.ok ? count.data.value : null;
   const size = triangles !== null && format === 'stl' ? 84 + 50 * triangles : null;
 
   const save = async (): Promise<void> => {
-    if (!body) return;
     setBusy(true);
-    const file = await engine.exportBody(body.id, format, mm, project.name, body.name);
+    const file = await engine.exportBodies(
+      written.map(({ id, name }) => ({ id, name })),
+      format,
+      mm,
+      project.name,
+    );
     setBusy(false);
     if (!file.ok) return void toast.error('Not exported', { description: file.error });
     download(file.value.name, file.value.bytes);
@@ -103,14 +116,27 @@ function MakeOf({ project }: { project: Project }) {
           {body && (
             <>
               <fieldset className="mb-5">
-                <legend className="heading mb-1">Body</legend>
+                <legend className="heading mb-1">{bodies.length > 1 ? 'Bodies' : 'Body'}</legend>
                 {bodies.map((b) => (
                   <label key={b.id} className="flex items-center gap-2 py-0.5">
-                    <input type="radio" name="body" className="accent-teal" checked={b.id === body.id} onChange={() => setBody(b.id)} />
+                    <input
+                      type="radio"
+                      name="body"
+                      className="accent-teal"
+                      checked={!together && b.id === body.id}
+                      onChange={() => setBody(b.id)}
+                    />
                     {b.name}
                     <span className="text-ink2">{bodyAmount(b, project.units)}</span>
                   </label>
                 ))}
+                {bodies.length > 1 && (
+                  <label className="flex items-center gap-2 py-0.5">
+                    <input type="radio" name="body" className="accent-teal" checked={together} onChange={() => setBody(TOGETHER)} />
+                    All {bodies.length} in one file
+                    <span className="text-ink2">where they stand, each under its name{format === 'stl' ? '; STL keeps no names' : ''}</span>
+                  </label>
+                )}
               </fieldset>
               <fieldset className="mb-5">
                 <legend className="heading mb-1">Format</legend>
@@ -139,7 +165,7 @@ function MakeOf({ project }: { project: Project }) {
               <button type="button" className="btn-strong" disabled={busy || stale} onClick={() => void save()}>
                 {busy ? 'Writing…' : `Save ${name}`}
               </button>
-              <p className="mt-2 text-ink2">In millimetres. The file name says project and body.</p>
+              <p className="mt-2 text-ink2">In millimetres. The file name says project{together ? '' : ' and body'}.</p>
             </>
           )}
           <h2 className="mb-1 mt-8 text-[15px] font-semibold">The project itself</h2>

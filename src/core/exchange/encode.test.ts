@@ -25,7 +25,7 @@ const byCode = (t: string): string =>
 describe('names in files', () => {
   it('leave 3MF and SVG well formed, and come back', () => {
     for (const name of NAMES) {
-      const model = new TextDecoder().decode(unzipSync(write3mf(TETRA, name))['3D/3dmodel.model']);
+      const model = new TextDecoder().decode(unzipSync(write3mf([{ mesh: TETRA, name: name }], name))['3D/3dmodel.model']);
       expect([name, XMLValidator.validate(model)]).toEqual([name, true]);
       const read = new XMLParser({ ignoreAttributes: false, processEntities: false, trimValues: false }).parse(model);
       expect(byCode(read.model.metadata['#text'] ?? read.model.metadata)).toBe(asXml(name));
@@ -36,10 +36,10 @@ describe('names in files', () => {
   });
   it('leave OBJ and STL with the geometry they have', () => {
     for (const name of NAMES) {
-      const group = new OBJLoader().parse(new TextDecoder().decode(writeObj(TETRA, name)));
+      const group = new OBJLoader().parse(new TextDecoder().decode(writeObj([{ mesh: TETRA, name: name }], name)));
       const mesh = group.children[0] as unknown as { geometry: { attributes: { position: { count: number } } } };
       expect([name, group.children.length, mesh.geometry.attributes.position.count]).toEqual([name, 1, 12]);
-      const stl = writeStl(TETRA, name);
+      const stl = writeStl([{ mesh: TETRA, name: name }], name);
       expect([name, stl.length, /^[\x20-\x7e]*\0*$/.test(new TextDecoder('latin1').decode(stl.subarray(0, 80)))]).toEqual([
         name,
         84 + 50 * 4,
@@ -51,7 +51,7 @@ describe('names in files', () => {
     const kernel = await testKernel();
     const box = new kernel.BRepPrimAPI_MakeBox(10, 20, 30).Shape();
     for (const name of NAMES.slice(0, 24)) {
-      const file = writeStep(kernel, box, name);
+      const file = writeStep(kernel, [{ shape: box, title: name }]);
       if (!file.ok) throw new Error(file.error);
       const text = new TextDecoder('latin1').decode(file.value);
       const product = /PRODUCT\('((?:[^']|'')*)','((?:[^']|'')*)'/.exec(text)!;

@@ -11,7 +11,7 @@ const tetra: TriMesh = {
 };
 
 describe('binary STL', () => {
-  const bytes = writeStl(tetra, 'Téte');
+  const bytes = writeStl([{ mesh: tetra, name: 'Téte' }], 'Téte');
   const view = new DataView(bytes.buffer);
   it('has a header, a count and fifty bytes a triangle', () => {
     expect(bytes.length).toBe(84 + 4 * 50);
@@ -25,7 +25,7 @@ describe('binary STL', () => {
 });
 
 describe('OBJ', () => {
-  const text = strFromU8(writeObj(tetra, 'a\nb'));
+  const text = strFromU8(writeObj([{ mesh: tetra, name: 'a\nb' }], 'a\nb'));
   it('counts vertices from one and says its unit', () => {
     expect(text).toContain('# units: mm');
     expect(text.match(/^v /gm)).toHaveLength(4);
@@ -38,7 +38,7 @@ describe('OBJ', () => {
 
 describe('3MF', () => {
   it('escapes what a title could break', () => {
-    const model = strFromU8(unzipSync(write3mf(tetra, '<b> & "c"'))['3D/3dmodel.model']!);
+    const model = strFromU8(unzipSync(write3mf([{ mesh: tetra, name: '<b> & "c"' }], '<b> & "c"'))['3D/3dmodel.model']!);
     expect(model).toContain('&lt;b&gt; &amp; &quot;c&quot;');
     expect(model.match(/<vertex /g)).toHaveLength(4);
     expect(model.match(/<triangle /g)).toHaveLength(4);

@@ -11,7 +11,7 @@ beforeAll(async () => {
 });
 const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
 const written = (): Uint8Array => {
-  const r = writeStep(kernel, cylinder(kernel, 20, 50).shape, 'Cylinder');
+  const r = writeStep(kernel, [{ shape: cylinder(kernel, 20, 50).shape, title: 'Cylinder' }]);
   if (!r.ok) throw new Error(r.error);
   return r.value;
 };
@@ -30,7 +30,9 @@ describe('a STEP file', () => {
     expect(r.value[0]!.faces).toBe(3);
   });
   it('of two solids brings both', () => {
-    const both = writeStep(kernel, compoundOf(kernel, [cylinder(kernel, 20, 50).shape, cylinder(kernel, 5, 90).shape]), 'Two');
+    const both = writeStep(kernel, [
+      { shape: compoundOf(kernel, [cylinder(kernel, 20, 50).shape, cylinder(kernel, 5, 90).shape]), title: 'Two' },
+    ]);
     const r = readStep(kernel, both.ok ? both.value : new Uint8Array());
     expect(r.ok ? r.value.map((s) => Math.round(s.volume)).sort((a, b) => a - b) : r.error).toEqual([7069, 62832]);
   });

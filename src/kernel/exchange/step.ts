@@ -3,13 +3,19 @@ import { stepText } from '../../core/exchange/encode';
 import { fail, ok, type Result } from '../../core/result';
 import { attempt, type Kernel, type Shape, scoped } from '../open';
 
-export function writeStep(kernel: Kernel, shape: Shape, title: string): Result<Uint8Array> {
+/** Every shape is a product of its own under its title; the first one's is the file's, unless it has one. */
+export function writeStep(
+  kernel: Kernel,
+  shapes: readonly { readonly shape: Shape; readonly title: string }[],
+  fileTitle = shapes[0]?.title ?? '',
+): Result<Uint8Array> {
   const path = '/export.step';
   const made = attempt(kernel, () =>
     scoped((s) => {
       const writer = s.keep(new kernel.STEPControl_Writer());
       const progress = s.keep(new kernel.Message_ProgressRange());
-      if (writer.Transfer(shape, 'STEPControl_AsIs', true, progress) !== 'IFSelect_RetDone') return undefined;
+      for (const { shape } of shapes)
+        if (writer.Transfer(shape, 'STEPControl_AsIs', true, progress) !== 'IFSelect_RetDone') return undefined;
       if (writer.Write(path) !== 'IFSelect_RetDone') return undefined;
       const bytes = kernel.FS.readFile(path) as Uint8Array;
       kernel.FS.unlink(path);
@@ -19,11 +25,15 @@ export function writeStep(kernel: Kernel, shape: Shape, title: string): Result<U
   if (!made.ok) return fail(`the STEP file could not be written: ${made.error}`);
   if (!made.value) return fail('the STEP file could not be written');
   // The kernel puts its own name where the product's belongs.
-  const words = stepText(title);
+  const words = shapes.map(({ title }) => stepText(title));
+  let product = 0;
   // By a function: a name may hold what a replacement text has a meaning for.
   const text = new TextDecoder('latin1')
     .decode(made.value)
-    .replace(/PRODUCT\('[^']*'\s*,\s*'[^']*'/, () => `PRODUCT('${words}','${words}'`)
-    .replace(/FILE_NAME\('[^']*'/, () => `FILE_NAME('${words}'`);
+    .replace(/\bPRODUCT\('[^']*'\s*,\s*'[^']*'/g, (found) => {
+      const name = words[product++];
+      return name === undefined ? found : `PRODUCT('${name}','${name}'`;
+    })
+    .replace(/FILE_NAME\('[^']*'/, () => `FILE_NAME('${stepText(fileTitle)}'`);
   return ok(Uint8Array.from(text, (c) => c.charCodeAt(0) & 255));
 }

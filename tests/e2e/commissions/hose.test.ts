@@ -217,14 +217,19 @@ it('is rounded, led by rails, bent along its path, coiled, changed and saved', a
 
   await page.getByRole('link', { name: 'Make' }).click();
   await page.getByRole('radio', { name: /STEP/ }).click();
-  const bodies = page.getByRole('group', { name: 'Body' }).getByRole('radio');
-  const volumes: number[] = [];
-  for (let k = 0; k < 3; k++) {
-    await bodies.nth(k).check();
+  // Each by itself, and all in one file where they stand.
+  const saved = async (which: string | RegExp): Promise<number[]> => {
+    await page.getByRole('group', { name: 'Bodies' }).getByRole('radio', { name: which }).check();
     const download = page.waitForEvent('download');
     await page.getByRole('button', { name: /^Save .*\.step$/ }).click();
     const read = readStep(await testKernel(), readFileSync((await (await download).path())!));
-    volumes.push(...(read.ok ? read.value.map((s) => s.volume / 1000) : []));
+    return read.ok ? read.value.map((s) => s.volume / 1000) : [];
+  };
+  const volumes = await saved(/^All 3 in one file/);
+  for (const [k, v] of volumes.entries()) {
+    const radio = page.getByRole('group', { name: 'Bodies' }).getByRole('radio').nth(k);
+    const words = (await radio.locator('..').textContent())!;
+    expect([words, await saved(words)]).toEqual([words, [expect.closeTo(v, 6)]]);
   }
   const wire = 3 * 2.5 * Math.hypot(30 * Math.PI, 8) + bends;
   expect(volumes).toEqual([
