@@ -120,11 +120,11 @@ function AtEveryCopy({ step, refs, set }: { step: Step; refs: readonly EdgeRef[]
   }, [names]);
   const taken = new Set(refs.flatMap((r) => ('alike' in r ? [atAnyCopy(r.alike)] : [])));
   const picked = refs.flatMap((r) => ('edge' in r ? [{ edge: r.edge, key: atAnyCopy(r.edge) ?? '' }] : []));
-  const keys = [...new Set(picked.map((p) => p.key))].filter(
-    (k) => !taken.has(k) && (like.get(k) ?? 0) > picked.filter((p) => p.key === k).length,
-  );
+  /** How many there are: those that stand on the body, and the picked ones that the step has made away with. */
+  const among = (key: string): number => (like.get(key) ?? 0) + picked.filter((p) => p.key === key && !names?.includes(p.edge)).length;
+  const keys = [...new Set(picked.map((p) => p.key))].filter((k) => !taken.has(k) && among(k) > picked.filter((p) => p.key === k).length);
   if (keys.length === 0) return null;
-  const all = keys.reduce((n, k) => n + like.get(k)!, 0);
+  const all = keys.reduce((n, k) => n + among(k), 0);
   return (
     <button
       type="button"
