@@ -29,7 +29,8 @@ function Panes({ project }: { project: Project }) {
       room: s.room,
       step: s.step,
       drawing: s.drawing,
-      asked: s.picking !== null && ('profile' in s.picking.target || s.picking.what === 'places' || s.picking.what === 'paths'),
+      // The stage stays as large as it is while something is picked on it.
+      asked: s.picking !== null,
     }),
   );
   // As they were left; the board's own share is not what one view of it took.
