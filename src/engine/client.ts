@@ -14,7 +14,7 @@ import type { Answer } from './inspect';
 import { hasLeft, untilLeft } from './leaving';
 import type { RangeReport } from './range';
 import type { RangeApi } from './range-worker';
-import type { Checkpoint, ExportFormat, GivenUp, MadeBody, MeasureResult, StepReport } from './types';
+import type { Checkpoint, GivenUp, MadeBody, MeasureResult, StepReport } from './types';
 import { type Alternative, untried } from './untried';
 import type { EngineApi, RebuildAnswer, StepListener } from './worker';
 
@@ -300,13 +300,8 @@ export class EngineClient {
     return this.inWords(async (api) => api.countTriangles(ids, deviation));
   }
 
-  exportBodies(
-    named: readonly { readonly id: string; readonly name: string }[],
-    format: ExportFormat,
-    deviation: number,
-    project: string,
-  ): Promise<Result<ExportFile>> {
-    return this.inWords(async (api) => api.exportBodies(named, format, deviation, project));
+  exportBodies(...asked: Parameters<EngineApi['exportBodies']>): Promise<Result<ExportFile>> {
+    return this.inWords(async (api) => api.exportBodies(...asked));
   }
 
   private keep(checkpoint: Checkpoint): void {

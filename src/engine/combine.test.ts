@@ -172,7 +172,7 @@ describe('a pattern', () => {
     const both = add(hole(0), 'pattern', { ...row, symmetric: 'both' }, { count: '5', length: '20 mm' });
     expect(await bodies(both)).toEqual({ s1: expect.closeTo(8000 - 5 * one, 3) });
   });
-  it('goes round in a ring, the whole turn shared by all', async () => {
+  const ring = (count: string): Project => {
     const disc = add(empty(), 'primitive', { shape: 'cylinder', plane: 'level', places: [], ...fresh }, { diameter: '80', height: '4' });
     const first = add(
       disc,
@@ -180,21 +180,14 @@ describe('a pattern', () => {
       { shape: 'cylinder', plane: 'level', places: [at(30, 0, 0)], mode: 'cut', body: 's1' },
       { diameter: '6', height: '10' },
     );
-    const p = add(first, 'pattern', { ...row, along: 'ring', axis: 'z', by: 'extent' }, { count: '8', angle: '360°' });
+    return add(first, 'pattern', { ...row, along: 'ring', axis: 'z', by: 'extent' }, { count, angle: '360°' });
+  };
+  it('goes round in a ring, the whole turn shared by all', async () => {
+    const p = ring('8');
     expect(await bodies(p)).toEqual({ s1: expect.closeTo(Math.PI * 1600 * 4 - 8 * one, 2) });
     expect(await note(p)).toBe('8 in all, 45.000° apart');
   });
   it('has an edge at every copy rounded by one pick, however many copies there are', async () => {
-    const ring = (count: string): Project => {
-      const disc = add(empty(), 'primitive', { shape: 'cylinder', plane: 'level', places: [], ...fresh }, { diameter: '80', height: '4' });
-      const first = add(
-        disc,
-        'primitive',
-        { shape: 'cylinder', plane: 'level', places: [at(30, 0, 0)], mode: 'cut', body: 's1' },
-        { diameter: '6', height: '10' },
-      );
-      return add(first, 'pattern', { ...row, along: 'ring', axis: 'z', by: 'extent' }, { count, angle: '360°' });
-    };
     await engine.rebuild(ring('8'));
     const names = namedEdges(await engine.start(), engine.bodies()[0]!.body).map((e) => e.name);
     // The rims above: of the first hole and of a copy; the ones below are not alike.

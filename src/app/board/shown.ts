@@ -31,7 +31,7 @@ export interface BoardUse {
   readonly step: string | null;
   /** A drawing was asked for since the step was selected. */
   readonly drawing: boolean;
-  /** Lines or points of the drawing are asked for. */
+  /** Something is asked for, on the stage or on the drawing: both are there to pick from. */
   readonly asked: boolean;
 }
 

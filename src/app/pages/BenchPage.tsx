@@ -29,7 +29,6 @@ function Panes({ project }: { project: Project }) {
       room: s.room,
       step: s.step,
       drawing: s.drawing,
-      // The stage stays as large as it is while something is picked on it.
       asked: s.picking !== null,
     }),
   );

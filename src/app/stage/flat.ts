@@ -18,8 +18,16 @@ export function isFlat(body: Skin, face: number): boolean {
   return flat[face] ?? false;
 }
 
+const tops = new WeakMap<Skin, { readonly name: string | undefined }>();
+
 /** The name of the highest face that is flat and level; undefined where there is none. */
 export function topFace(body: Skin): string | undefined {
+  const top = tops.get(body) ?? { name: highest(body) };
+  tops.set(body, top);
+  return top.name;
+}
+
+function highest(body: Skin): string | undefined {
   const heights = body.faceNames.map(() => ({ least: Number.POSITIVE_INFINITY, most: Number.NEGATIVE_INFINITY }));
   for (let i = 0; i < body.indices.length; i++) {
     const h = heights[body.faceOf[Math.floor(i / 3)]!];

@@ -450,10 +450,12 @@ function noSteeper(radius: (share: number, z: number) => number, bottom: number,
   };
 }
 
+const evenRows = (height: number): number[] => Array.from({ length: 17 }, (_, i) => (i / 16) * height);
+
 /** Heights over the bottom that rows of a skin lie at: even, and halved where the radius between two is off a straight run. */
 function rowsFor(radius: (share: number, z: number) => number, bottom: number, top: number): number[] {
   const [headings, bends, rounds] = [16, 0.4, 3] as const;
-  let rows = Array.from({ length: 17 }, (_, i) => (i / 16) * (top - bottom));
+  let rows = evenRows(top - bottom);
   for (let round = 0; round < rounds; round++)
     rows = rows.flatMap((z, i) => {
       const next = rows[i + 1];
@@ -494,7 +496,7 @@ function followingTool(
     return r;
   };
   const plain = band === null ? noSteeper(given, c.bottom, c.top) : given;
-  const even = band === null ? rowsFor(plain, c.bottom, c.top) : Array.from({ length: 17 }, (_, i) => (i / 16) * (c.top - c.bottom));
+  const even = band === null ? rowsFor(plain, c.bottom, c.top) : evenRows(c.top - c.bottom);
   const fine =
     band === null ? [] : Array.from({ length: 9 }, (_, i) => c.top - c.bottom - band - 10 + (i / 8) * (band + 10)).filter((z) => z > 0);
   const vKnots = [...even, ...fine, height]
