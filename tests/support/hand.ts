@@ -22,8 +22,8 @@ export interface Hand {
   readonly pickFrom: (view: 'Above' | 'Below' | 'Front') => Promise<void>;
   /** Moves over the stage, from a place of it outwards (px from its corner), until what is under the pointer is called so, and clicks; where that was. */
   readonly pick: (words: RegExp, near: readonly [number, number]) => Promise<{ x: number; y: number }>;
-  /** Turns the view by dragging, px. */
-  readonly orbit: (across: number) => Promise<void>;
+  /** Turns the view by dragging, degrees to the right. */
+  readonly orbit: (degrees: number) => Promise<void>;
   /** Names a dimension and gives it a value. */
   readonly dimension: (name: string, text: string) => Promise<void>;
   readonly settled: () => Promise<void>;
@@ -78,9 +78,14 @@ export function handOn(page: Page): Hand {
           places.push({ x: stage.x + nearX + dx, y: stage.y + nearY + dy, fine: dx % 20 || dy % 20 ? 1 : 0, far: Math.hypot(dx, dy) });
       places.sort((p, q) => p.fine - q.fine || p.far - q.far);
       const under = (): Promise<string> => page.evaluate(() => document.querySelector('[data-testid=hover-name]')?.textContent ?? '');
+      const met = new Set<string>();
+      const until = Date.now() + 90_000;
       for (const { x, y } of places) {
+        if (Date.now() > until) break;
         await page.mouse.move(x, y);
-        if (!words.test(await under())) continue;
+        const name = await under();
+        met.add(name);
+        if (!words.test(name)) continue;
         // It may be of the place before.
         await page.waitForTimeout(150);
         if (!words.test(await under())) continue;
@@ -88,10 +93,12 @@ export function handOn(page: Page): Hand {
         await page.waitForTimeout(200);
         return { x, y };
       }
-      throw new Error(`nothing near there on the stage is called ${words}`);
+      throw new Error(`nothing near there on the stage is called ${words}, but: ${[...met].join(' · ')}`);
     },
-    orbit: async (across) => {
+    orbit: async (degrees) => {
       const stage = (await page.locator('canvas').boundingBox())!;
+      // The view turns by the stage's height, at its own speed (`rotateSpeed`): a drag of px alone would turn by its size.
+      const across = ((degrees / 360) * stage.height) / 0.8;
       const [x, y] = [stage.x + stage.width / 2 - across / 2, stage.y + stage.height - 60];
       await page.mouse.move(x, y);
       await page.mouse.down();

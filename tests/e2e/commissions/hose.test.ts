@@ -55,10 +55,10 @@ it('is rounded, led by rails, bent along its path, coiled, changed and saved', a
     await next(/^Round off narrow faces fully of Body \d/, 'full round');
     const step = await last();
     for (const [words, x, y] of ends) {
-      if (words.source.includes('left')) await orbit(260);
+      if (words.source.includes('left')) await orbit(165);
       await pick(words, [x, y]);
       await settled();
-      if (words.source.includes('left')) await orbit(-260);
+      if (words.source.includes('left')) await orbit(-165);
     }
     await page.keyboard.press('Escape');
     await done(step);

@@ -82,14 +82,14 @@ it('is bent along the edges of a block that is put away, follows its changes, an
   await pick(/^back of/, [345, 230]);
   await page.getByRole('button', { name: 'Corner', exact: true }).click();
   await page.waitForTimeout(900);
-  await orbit(220);
+  await orbit(140);
   await pick(/^outer left side of/, [424, 325]);
   await page.keyboard.press('Escape');
   await value(taper, 'angle', '10°');
   expect(await state(taper)).toBe('done');
 
   const edge = (a: string, b: string): RegExp => new RegExp(`between (${a} and ${b}|${b} and ${a}) of Body 2`);
-  await orbit(-500);
+  await orbit(42);
   for (const [radius, ...edges] of [
     ['16 mm', [edge('lower top', 'outer left side'), [505, 267]], [edge('right side', 'upper top'), [208, 148]]],
     ['7 mm', [edge('upper top', 'inner left side'), [345, 172]], [edge('inner left side', 'lower top'), [344, 235]]],
