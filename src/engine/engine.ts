@@ -20,9 +20,9 @@ import type { KernelBody, StepFailure } from '../kernel/body';
 import { takeChecked } from '../kernel/clock';
 import { followsOf } from '../kernel/follow';
 import { openMeshKernel } from '../kernel/hold';
-import { heapBytes, type Kernel } from '../kernel/open';
+import { heapBytes, type Kernel, scoped } from '../kernel/open';
 import { frameOf } from '../kernel/placed';
-import { boundsOf, edgesWithFaces, facesOf } from '../kernel/shapes';
+import { boundsOf, edgesWithFaces, facesOf, unmeshed } from '../kernel/shapes';
 import { operationOf, type StepContext, type StepOutcome } from '../kernel/steps';
 import { borderLoops } from '../kernel/surface';
 import { roughOf, weldedMesh } from '../kernel/tessellate';
@@ -366,8 +366,8 @@ export class Engine {
       const { bodies, gone, volumeChange, note, ties, chart } = outcome.value;
       const live = new Map(bodies.map((b) => [b.id, b.body]));
       const made = bodies.map(({ id, body }): MadeBody => {
-        kernel.BRepTools.Clean(body.shape, true);
-        const brep = kernel.BRepToolsWrapper.Write(body.shape);
+        // Without facets, which stay on the body for the next step.
+        const brep = scoped((s) => kernel.BRepToolsWrapper.Write(unmeshed(kernel, s, body.shape)));
         return {
           id,
           brep,

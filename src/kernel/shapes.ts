@@ -11,6 +11,12 @@ export const xyzOf = (p: { X(): number; Y(): number; Z(): number }): Vec3 => [p.
 const HASH_LIMIT = 2147483647;
 export const hashOf = (kernel: Kernel, shape: Shape): number => kernel.ReplicadShapeHasher.HashCode(shape, HASH_LIMIT);
 
+/** The same on faces of its own, without facets: what is kept on those of the shape itself hangs on its recipe alone. */
+export function unmeshed(kernel: Kernel, s: Scope, shape: Shape): Shape {
+  const still = s.keep(new kernel.gp_Trsf());
+  return s.keep(s.keep(new kernel.BRepBuilderAPI_Transform(shape, still, true, false)).Shape());
+}
+
 /** Sub-shapes of a kind in the kernel's own order, each once. */
 export function subShapes(kernel: Kernel, shape: Shape, kind: TopAbs_ShapeEnum): Shape[] {
   const explorer = new kernel.TopExp_Explorer(shape, kind);
@@ -198,8 +204,7 @@ const FINE = 0.01;
 /** Bounds by the facets of a face, whose corners lie on it: the kernel's own search has gone 0.7 mm past trimmed offset faces. */
 function facetBounds(kernel: Kernel, face: TopoDS_Face): Bounds {
   return scoped((s) => {
-    kernel.BRepTools.Clean(face, true);
-    const data = s.keep(kernel.ReplicadMeshExtractor.extract(face, FINE, 0.1, false));
+    const data = s.keep(kernel.ReplicadMeshExtractor.extract(unmeshed(kernel, s, face), FINE, 0.1, false));
     const { min, max } = bounds(new Float32Array(kernel.wasmMemory.buffer, data.getVerticesPtr(), data.getVerticesSize()));
     return { min: [tidy(min[0]), tidy(min[1]), tidy(min[2])], max: [tidy(max[0]), tidy(max[1]), tidy(max[2])] };
   });

@@ -4,7 +4,7 @@ import { cross, dot, type Vec3 } from '../core/geometry/vectors';
 import { diagonal, openEdgeCount, type TriMesh, weld } from '../core/mesh/mesh';
 import { numbersOf } from './memory';
 import { type Kernel, type Shape, scoped } from './open';
-import { edgesWithFaces, facesOf, hashOf, roughBounds, xyzOf } from './shapes';
+import { edgesWithFaces, facesOf, hashOf, roughBounds, unmeshed, xyzOf } from './shapes';
 
 export interface BodyMesh {
   /** Vertices are not shared between faces. */
@@ -30,12 +30,7 @@ export const displayDeflection = (kernel: Kernel, shape: Shape): number => Math.
 
 /** @param deflection largest distance from the exact surface, mm; @param angle largest turn between facets, rad */
 export function tessellate(kernel: Kernel, shape: Shape, deflection: number, angle = 0.3): BodyMesh {
-  return scoped((s) => {
-    // On faces of its own: what is kept on those of the shape hangs on its recipe alone.
-    const still = s.keep(new kernel.gp_Trsf());
-    const copy = s.keep(new kernel.BRepBuilderAPI_Transform(shape, still, true, false));
-    return meshed(kernel, s.keep(copy.Shape()), deflection, angle);
-  });
+  return scoped((s) => meshed(kernel, unmeshed(kernel, s, shape), deflection, angle));
 }
 
 /**
@@ -228,12 +223,13 @@ export const isClosedMesh = (mesh: TriMesh): boolean => mesh.indices.length > 0 
 /** Polylines of all edges, for drawing and picking. */
 export function edgeLines(kernel: Kernel, shape: Shape, deflection: number): EdgeLines {
   return scoped((s) => {
-    const data = s.keep(kernel.ReplicadEdgeMeshExtractor.extract(shape, deflection, 0.2));
+    const own = unmeshed(kernel, s, shape);
+    const data = s.keep(kernel.ReplicadEdgeMeshExtractor.extract(own, deflection, 0.2));
     const memory = kernel.wasmMemory.buffer;
     const segments = new Float32Array(memory, data.getLinesPtr(), data.getLinesSize()).slice();
     const groups = new Int32Array(memory, data.getEdgeGroupsPtr(), data.getEdgeGroupsSize()).slice();
     const edgeOf = new Uint32Array(segments.length / 6);
-    const index = new Map(edgesWithFaces(kernel, facesOf(kernel, shape)).map((e, i) => [hashOf(kernel, e.edge), i]));
+    const index = new Map(edgesWithFaces(kernel, facesOf(kernel, own)).map((e, i) => [hashOf(kernel, e.edge), i]));
     for (let g = 0; g < groups.length; g += 3)
       edgeOf.fill(index.get(groups[g + 2]!) ?? 0, groups[g]! / 2, (groups[g]! + groups[g + 1]!) / 2);
     return { segments, edgeOf };
