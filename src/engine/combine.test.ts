@@ -172,6 +172,12 @@ describe('a pattern', () => {
     const both = add(hole(0), 'pattern', { ...row, symmetric: 'both' }, { count: '5', length: '20 mm' });
     expect(await bodies(both)).toEqual({ s1: expect.closeTo(8000 - 5 * one, 3) });
   });
+  it('says how many of its copies meet nothing', async () => {
+    // The plate ends at 50: those at 60, 80 and 100 lie beside it.
+    const p = add(hole(-40), 'pattern', row, { count: '8', length: '20 mm' });
+    expect(await bodies(p)).toEqual({ s1: expect.closeTo(8000 - 5 * one, 3) });
+    expect(await note(p)).toBe('8 in all, 20.000 mm apart, 14.000 mm between; 3 of 7 meet nothing of Body 1');
+  });
   const ring = (count: string): Project => {
     const disc = add(empty(), 'primitive', { shape: 'cylinder', plane: 'level', places: [], ...fresh }, { diameter: '80', height: '4' });
     const first = add(

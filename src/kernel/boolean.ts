@@ -25,6 +25,8 @@ export interface Parts {
   readonly pieces: readonly KernelBody[];
   /** Names of the faces of all of them. */
   readonly claims: readonly Claim[];
+  /** How many of the tools left no face on the result: they meet nothing, or lie wholly inside. */
+  readonly idle: number;
 }
 
 /**
@@ -95,7 +97,7 @@ export function booleanParts(
       tryInstead: ['split by the surface instead', 'give it a wall, or close it, first'],
     });
   const turned = turnedBoolean(kernel, mode, target, tools, stepId);
-  if (turned) return ok({ pieces: [turned], claims: [] });
+  if (turned) return ok({ pieces: [turned], claims: [], idle: 0 });
   if (mode === 'common' && tools.length > 1) {
     // Tools that run into each other would leave the cells between them as pieces.
     const united = booleanParts(kernel, 'join', tools[0]!, tools.slice(1), { target: words.tool, tool: words.tool }, stepId);
@@ -117,8 +119,8 @@ export function booleanParts(
       if (hair > 0) op.SetFuzzyValue(hair);
       op.Build();
       if (!op.IsDone()) return undefined;
-      const claims = [target, ...tools].flatMap((b) => inherit(kernel, op, facesOf(kernel, b.shape), b.faces));
-      return { shape: op.Shape(), claims };
+      const [own, ...others] = [target, ...tools].map((b) => inherit(kernel, op, facesOf(kernel, b.shape), b.faces));
+      return { shape: op.Shape(), claims: [...own!, ...others.flat()], idle: others.filter((c) => c.length === 0).length };
     }),
   );
   if (!made.ok || !made.value) {
@@ -154,10 +156,11 @@ export function booleanParts(
   if (wrong && !wrong.ok) return fail({ what, why: wrong.error.why, tryInstead: [otherwise(mode)] });
   if (!(sum > least && sum < most))
     return fail({ what, why: 'the result does not have a volume that can be right', tryInstead: [otherwise(mode)] });
-  const { claims } = made.value;
+  const { claims, idle } = made.value;
   return ok({
     pieces: verified.flatMap((v) => (v.ok ? [asBody(v.value, nameFaces(kernel, v.value.shape, claims, stepId))] : [])),
     claims,
+    idle,
   });
 }
 

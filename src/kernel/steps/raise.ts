@@ -172,7 +172,7 @@ function asNewBody(context: StepContext<PiecesInputs>, made: Result<Raised, Step
 function partsOf({ kernel, step }: StepContext, { solids, words }: Raised): Result<Parts, StepFailure> {
   if (solids.length > 1 && solids.every((b) => !b.surface))
     return booleanParts(kernel, 'join', solids[0]!, solids.slice(1), { target: words, tool: words }, step.id);
-  return ok({ pieces: solids, claims: [] });
+  return ok({ pieces: solids, claims: [], idle: 0 });
 }
 
 export const together = (...notes: readonly (string | undefined)[]): string => notes.filter((n) => n).join('; ');
@@ -213,5 +213,16 @@ export function combineInto(
             ? `${raised.words} removes nothing`
             : `${name} lies wholly inside ${raised.words} and loses nothing`,
     });
-  return ok({ bodies, volumeChange: volume - target.volume, warnings, ...noted({ ...raised, note: together(raised.note, note) }) });
+  const { idle } = made.value;
+  const many = raised.solids.length;
+  const beyond =
+    many > 1 && idle > 0 && idle < many
+      ? `${idle} of ${many} ${mode === 'join' ? 'add nothing to' : 'meet nothing of'} ${name}`
+      : undefined;
+  return ok({
+    bodies,
+    volumeChange: volume - target.volume,
+    warnings,
+    ...noted({ ...raised, note: together(raised.note, note, beyond) }),
+  });
 }
