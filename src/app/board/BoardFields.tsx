@@ -99,9 +99,7 @@ export function BoardFields(props: Props) {
           setConstraint={setConstraint}
         />
       )}
-      {derived && (
-        <DerivedFields project={project} profile={profile} derived={derived} row={resolved?.rows.get(derived.id)} onChange={onChange} />
-      )}
+      {derived && <DerivedFields project={project} profile={profile} derived={derived} resolved={resolved} onChange={onChange} />}
       {about.length > 0 && (
         <ul aria-label="Relations of what is picked" className="flex flex-col border-t border-line pt-1 text-[12px]">
           {about.map((c) => (

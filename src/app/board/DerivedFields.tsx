@@ -1,6 +1,6 @@
 import { evaluateAs } from '../../core/dimensions/expression';
-import { derivedWords } from '../../core/profile/resolve';
-import type { RowPlan } from '../../core/profile/spacing';
+import { insideOf } from '../../core/profile/derive';
+import { derivedWords, type ResolvedProfile } from '../../core/profile/resolve';
 import { curveWords } from '../../core/profile/words';
 import type { Derived, Profile, Project } from '../../core/recipe/schema';
 import { degrees, fixed } from '../../core/units/units';
@@ -13,16 +13,19 @@ export function DerivedFields({
   project,
   profile,
   derived: d,
-  row,
+  resolved,
   onChange,
 }: {
   project: Project;
   profile: Profile;
   derived: Derived;
-  row: RowPlan | undefined;
+  resolved: ResolvedProfile | null;
   onChange: (p: Profile) => void;
 }) {
   const scope = tableOf(project).scope;
+  const row = resolved?.rows.get(d.id);
+  const inside = d.kind === 'offset' ? insideOf(d.of.flatMap((id) => resolved?.curves.find((c) => c.id === id)?.curve ?? [])) : undefined;
+  const sideWords = (side: 'left' | 'right'): string => (inside ? (inside === side ? 'inside' : 'outside') : side);
   const set = (next: Derived): void => onChange({ ...profile, derived: profile.derived.map((k) => (k.id === d.id ? next : k)) });
   const field = (label: string, value: string, kind: 'length' | 'angle' | 'number', commit: (v: string) => void) => (
     <Row label={label}>
@@ -51,8 +54,8 @@ export function DerivedFields({
             'Side',
             d.side,
             [
-              ['left', 'left'],
-              ['right', 'right'],
+              ['left', sideWords('left')],
+              ['right', sideWords('right')],
               ['both', 'both'],
             ],
             (side) => set({ ...d, side }),

@@ -14,6 +14,7 @@ import { arcAbout, distance2, type PlanarCurve, pointAt } from '../curves/planar
 import { evaluateDimensions } from '../dimensions/dimensions';
 import type { Profile } from '../recipe/schema';
 import { breakAtCrossings, byScale, byShift, byTurn, closeGaps, copy, extend, move, smallGaps, softenCorner, trim } from './alter';
+import { insideOf } from './derive';
 import { addDerived, removeCurve } from './draw';
 import { dimensionNotes } from './notes';
 import { areaAndCentroid, findOutline } from './outline';
@@ -229,6 +230,27 @@ describe('what follows', () => {
     // A ring and what is inside it make up the larger of the two outlines.
     expect(wall('left')).toBeCloseTo(600, 9);
     expect(wall('right')).toBeCloseTo(34 * 24, 9);
+  });
+  it('an offset of a closed line lies inside or outside of it, whichever way it was drawn', () => {
+    const rim = sketchProfile({ m: [3, 4] }, [{ kind: 'circle', id: 'c', name: 'c', centre: 'm', radius: 10 }]);
+    const clockwise = sketchProfile(
+      { a: [0, 0], b: [0, 20], c: [30, 20], d: [30, 0] },
+      outline.map((ends) => line(ends)),
+    );
+    for (const [drawn, of, larger] of [
+      [box, outline, 34 * 24],
+      [clockwise, outline, 34 * 24],
+      [rim, ['c'], Math.PI * 144],
+    ] as const) {
+      const whole = findRegions(solve(drawn), false).regions[0]!.area;
+      const inside = insideOf(solve(drawn).curves.map((c) => c.curve))!;
+      for (const side of ['left', 'right'] as const) {
+        const p = addDerived(drawn, { kind: 'offset', of: [...of], distance: '2 mm', side, ends: 'open' }).profile;
+        const all = findRegions(solve(p), false).regions.reduce((sum, r) => sum + r.area, 0);
+        expect([of, side, all]).toEqual([of, side, expect.closeTo(side === inside ? whole : larger, 9)]);
+      }
+    }
+    expect(insideOf(solve(sketchProfile({ a: [0, 0], b: [20, 0] }, [line('ab')])).curves.map((c) => c.curve))).toBeUndefined();
   });
   it('an open offset closes its ends: a strip of length × width', () => {
     const p = addDerived(sketchProfile({ a: [0, 0], b: [20, 0] }, [line('ab')]), {

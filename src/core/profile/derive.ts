@@ -74,6 +74,19 @@ export interface DeriveInput {
   readonly scope: Scope;
 }
 
+/** On which side of a closed line, as an offset of it runs, its inside lies; undefined where it is open. */
+export function insideOf(curves: readonly PlanarCurve[]): 'left' | 'right' | undefined {
+  const chain = curves.length > 0 ? chained(curves) : undefined;
+  if (!chain || distance2(chain[0]!.a, chain[chain.length - 1]!.b) > 1e-6) return undefined;
+  const corners = chain.flatMap((c) => flatten(c, 0.01));
+  const twice = corners.reduce((sum, p, i) => {
+    const q = corners[(i + 1) % corners.length]!;
+    return sum + p.x * q.y - p.y * q.x;
+  }, 0);
+  if (twice === 0) return undefined;
+  return twice > 0 ? 'left' : 'right';
+}
+
 /** Works one derivation out. Errors are words without the profile's name. */
 export function derive(d: Derived, input: DeriveInput): Result<DerivedOutcome> {
   const sources: { id: string; curve: PlanarCurve }[] = [];
