@@ -1,5 +1,6 @@
-/** Takes the README's pictures from the demo data. `npm run pictures` */
+/** Takes the README's pictures, and those of the demos' cards, from the demo data. `npm run pictures` */
 import { execSync } from 'node:child_process';
+import { writeFileSync } from 'node:fs';
 import { measured, openApp } from '../tests/support/browser';
 
 execSync('npx vite build --logLevel error', { stdio: 'inherit' });
@@ -11,10 +12,13 @@ const shot = async (name: string): Promise<void> => {
   await page.screenshot({ path: `docs/screenshots/${name}.png` });
 };
 await page.goto(app.url);
-await page.getByRole('link', { name: 'Steam diffuser' }).waitFor();
-await shot('projects');
+/** Until its figures are there and its picture for the card is kept. */
+const seen = async (): Promise<void> => {
+  await measured(page);
+  await page.waitForTimeout(1500);
+};
 await page.getByRole('link', { name: 'Steam diffuser' }).click();
-await measured(page);
+await seen();
 await page.getByTestId('step-s5').click({ position: { x: 5, y: 5 } });
 await page.getByText('keeps every detail up to').waitFor({ timeout: 60_000 });
 await shot('bench');
@@ -58,7 +62,7 @@ await shot('refusal');
 const demo = async (name: string): Promise<void> => {
   await page.goto(app.url);
   await page.getByRole('link', { name }).click();
-  await measured(page);
+  await seen();
 };
 await demo('Steam tower');
 await page.getByTestId('step-s5').click({ position: { x: 5, y: 5 } });
@@ -105,4 +109,24 @@ await demo('Robe hook');
 await shot('sweep');
 await demo('Soap tray');
 await shot('pattern');
+await page.goto(app.url);
+await page.getByRole('link', { name: 'Steam diffuser' }).waitFor();
+await shot('projects');
+// What the first visit shows of the demos before any is built.
+const looks = await page.evaluate(async () => {
+  const all = <T>(name: string, store: string): Promise<T[]> =>
+    new Promise((resolve, reject) => {
+      const opening = indexedDB.open(name);
+      opening.onerror = reject;
+      opening.onsuccess = () => {
+        const asked = opening.result.transaction(store).objectStore(store).getAll();
+        asked.onerror = reject;
+        asked.onsuccess = () => resolve(asked.result as T[]);
+      };
+    });
+  const projects = await all<{ id: string; doc: { name: string } }>('ivory-lathe', 'projects');
+  const kept = await all<{ id: string; picture: string; size: string }>('ivory-lathe-kept', 'pictures');
+  return kept.map(({ id, picture, size }) => [projects.find((p) => p.id === id)!.doc.name, { picture, size }] as const);
+});
+writeFileSync('demo/pictures.json', `${JSON.stringify(Object.fromEntries(looks.sort(([a], [b]) => a.localeCompare(b))), null, 2)}\n`);
 await app.close();

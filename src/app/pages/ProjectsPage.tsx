@@ -5,6 +5,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import grip from '../../../demo/ladle-grip.lathe.json';
+import pictures from '../../../demo/pictures.json';
 import hook from '../../../demo/robe-hook.lathe.json';
 import dish from '../../../demo/soap-dish.lathe.json';
 import tray from '../../../demo/soap-tray.lathe.json';
@@ -17,6 +18,7 @@ import { salvage } from '../../core/recipe/salvage';
 import type { Project } from '../../core/recipe/schema';
 import { readProjectFile } from '../files/read';
 import { useKeptOffline } from '../offline';
+import { type KeptPicture, keepAlike, keepOnly, keepPicture, keptPictures } from '../storage/kept';
 import { openAgain, useStorage } from '../storage/rows';
 import { note, recall } from '../storage/small';
 import {
@@ -49,7 +51,9 @@ async function addDemos(): Promise<void> {
   for (const raw of [tray, dish, hook, twisted, tower, grip, diffuser]) {
     const demo = readProject(raw);
     if (!demo.ok) throw new Error(demo.error);
-    await createProject(demo.value);
+    const id = await createProject(demo.value);
+    const looks = (pictures as Readonly<Record<string, Omit<KeptPicture, 'id'>>>)[demo.value.name];
+    if (looks) await keepPicture({ id, ...looks });
   }
 }
 
@@ -62,6 +66,15 @@ export function ProjectsPage() {
   const { lasting, why } = useStorage();
   const keptOffline = useKeptOffline();
   const projects = useQuery({ queryKey: ['projects'], queryFn: listWithDemos });
+  const looks = useQuery({ queryKey: ['pictures', projects.dataUpdatedAt], queryFn: keptPictures, enabled: projects.isSuccess });
+  const [sought, setSought] = useState('');
+  const here = projects.data?.here ?? [];
+  const found = here.filter((row) => `${row.name} ${row.client}`.toLowerCase().includes(sought.trim().toLowerCase()));
+  // What belongs to no project any more is let go of, once a visit.
+  const all = projects.data;
+  useEffect(() => {
+    if (all) void keepOnly(new Set([...all.here, ...all.deleted].map((row) => row.id)));
+  }, [all]);
   const refresh = () => client.invalidateQueries({ queryKey: ['projects'] });
   useEffect(() => onAnnouncement(() => void client.invalidateQueries({ queryKey: ['projects'] })), [client]);
   useEffect(() => {
@@ -99,7 +112,7 @@ export function ProjectsPage() {
     const loaded = await loadProject(row.id);
     if (!loaded.ok) return void toast.error(loaded.error);
     const { project } = loaded.value;
-    await createProject(named(project, project.name, ' copy'));
+    await keepAlike(row.id, await createProject(named(project, project.name, ' copy')));
     await refresh();
   };
   /** The stored document to a file, as it is. */
@@ -144,9 +157,19 @@ export function ProjectsPage() {
         <h1 className="text-[15px] font-bold">Ivory Lathe</h1>
         <span className="ml-3 text-ink2">bodies you can trust, measured while you build them</span>
       </header>
-      <main className="mx-auto w-full max-w-4xl flex-1 overflow-auto px-6 py-8">
+      <main className="mx-auto w-full max-w-6xl flex-1 overflow-auto px-6 py-6">
         <div className="mb-3 flex items-center gap-2">
           <h2 className="mr-auto text-[15px] font-semibold">Projects in this browser</h2>
+          {here.length > 1 && (
+            <input
+              type="search"
+              aria-label="Find a project"
+              placeholder="find a project…"
+              className="field w-44"
+              value={sought}
+              onChange={(e) => setSought(e.target.value)}
+            />
+          )}
           <button
             type="button"
             className="btn-strong inline-flex items-center gap-1.5"
@@ -185,14 +208,15 @@ export function ProjectsPage() {
             </button>
           </p>
         )}
-        <ul className="border border-line2 bg-panel">
-          {projects.data?.here.map((row) => (
-            <li key={row.id} className="flex items-center gap-3 border-b border-line px-4 py-2.5 last:border-0">
-              <div className="min-w-0 flex-1">
+        <ul aria-label="Projects" className="grid grid-cols-[repeat(auto-fill,minmax(15rem,1fr))] gap-3">
+          {found.map((row) => (
+            <li key={row.id} className="flex flex-col border border-line2 bg-panel">
+              <Picture row={row} kept={looks.data?.get(row.id)} />
+              <div className="flex flex-1 flex-col gap-0.5 border-t border-line px-3 py-2">
                 {renaming === row.id ? (
                   <input
                     aria-label={`New name of ${row.name}`}
-                    className="field w-72"
+                    className="field w-full"
                     defaultValue={row.name}
                     autoFocus
                     onKeyDown={(e) => {
@@ -208,58 +232,71 @@ export function ProjectsPage() {
                 ) : row.problem ? (
                   <span className="font-semibold text-ink2">{row.name}</span>
                 ) : (
-                  <Link to={`/project/${row.id}/bench`} className="text-[15px] font-semibold hover:text-teal">
+                  <Link to={`/project/${row.id}/bench`} className="truncate text-[15px] font-semibold hover:text-teal" title={row.name}>
                     {row.name}
                   </Link>
                 )}
-                <div className="text-ink2">
+                <div className="text-[12px] text-ink2">
                   {row.problem ? (
                     <span className="text-madder">■ {row.problem}</span>
                   ) : (
                     <>
                       {row.client && `${row.client} · `}
-                      {row.steps} {row.steps === 1 ? 'step' : 'steps'} · changed{' '}
-                      {new Date(row.updatedAt).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })}
+                      {row.steps} {row.steps === 1 ? 'step' : 'steps'}
+                      {looks.data?.get(row.id) && <span className="block font-mono">{looks.data.get(row.id)!.size}</span>}
                     </>
                   )}
                 </div>
+                <div className="mt-auto flex items-center gap-1.5 pt-1 text-[12px]">
+                  <span className="mr-auto text-ink2" title={`changed ${dated(row.updatedAt)}`}>
+                    {new Date(row.updatedAt).toLocaleDateString(undefined, { dateStyle: 'medium' })}
+                  </span>
+                  <button
+                    type="button"
+                    className="btn py-0.5!"
+                    aria-label={`Rename ${row.name}`}
+                    disabled={row.problem !== null}
+                    onClick={() => setRenaming(row.id)}
+                  >
+                    Rename
+                  </button>
+                  <DropdownMenu.Root>
+                    <DropdownMenu.Trigger className="btn py-0.5!" aria-label={`More for ${row.name}`}>
+                      More
+                    </DropdownMenu.Trigger>
+                    <DropdownMenu.Portal>
+                      <DropdownMenu.Content align="end" className="z-50 min-w-44 rounded-sm border border-line2 bg-card py-1 shadow-md">
+                        <MenuItem icon={<Copy size={14} />} onSelect={() => void duplicate(row)} disabled={row.problem !== null}>
+                          Duplicate
+                        </MenuItem>
+                        <MenuItem icon={<FileDown size={14} />} onSelect={() => void (row.problem ? saveRaw(row) : save(row))}>
+                          {row.problem ? 'Save to a file as it is' : 'Save to a file'}
+                        </MenuItem>
+                        {row.problem && (
+                          <MenuItem icon={<LifeBuoy size={14} />} onSelect={() => void repair(row)}>
+                            Open what can be read
+                          </MenuItem>
+                        )}
+                        <MenuItem icon={<Trash2 size={14} />} onSelect={() => void remove(row)}>
+                          Delete
+                        </MenuItem>
+                      </DropdownMenu.Content>
+                    </DropdownMenu.Portal>
+                  </DropdownMenu.Root>
+                </div>
               </div>
-              <button
-                type="button"
-                className="btn"
-                aria-label={`Rename ${row.name}`}
-                disabled={row.problem !== null}
-                onClick={() => setRenaming(row.id)}
-              >
-                Rename
-              </button>
-              <DropdownMenu.Root>
-                <DropdownMenu.Trigger className="btn" aria-label={`More for ${row.name}`}>
-                  More
-                </DropdownMenu.Trigger>
-                <DropdownMenu.Portal>
-                  <DropdownMenu.Content align="end" className="z-50 min-w-44 rounded-sm border border-line2 bg-card py-1 shadow-md">
-                    <MenuItem icon={<Copy size={14} />} onSelect={() => void duplicate(row)} disabled={row.problem !== null}>
-                      Duplicate
-                    </MenuItem>
-                    <MenuItem icon={<FileDown size={14} />} onSelect={() => void (row.problem ? saveRaw(row) : save(row))}>
-                      {row.problem ? 'Save to a file as it is' : 'Save to a file'}
-                    </MenuItem>
-                    {row.problem && (
-                      <MenuItem icon={<LifeBuoy size={14} />} onSelect={() => void repair(row)}>
-                        Open what can be read
-                      </MenuItem>
-                    )}
-                    <MenuItem icon={<Trash2 size={14} />} onSelect={() => void remove(row)}>
-                      Delete
-                    </MenuItem>
-                  </DropdownMenu.Content>
-                </DropdownMenu.Portal>
-              </DropdownMenu.Root>
             </li>
           ))}
+          {here.length > 0 && found.length === 0 && (
+            <li className="col-span-full px-4 py-8 text-center text-ink2">
+              No project is called like that.{' '}
+              <button type="button" className="link" onClick={() => setSought('')}>
+                Show all {here.length}
+              </button>
+            </li>
+          )}
           {projects.data?.here.length === 0 && (
-            <li className="px-4 py-8 text-center text-ink2">
+            <li className="col-span-full border border-line2 bg-panel px-4 py-8 text-center text-ink2">
               Nothing here yet. Start a <b>new project</b> with a small turned beaker, open a <code>.lathe.json</code> file (or drop it
               here), or{' '}
               <button type="button" className="link" onClick={() => void addDemos().then(refresh)}>
@@ -293,9 +330,7 @@ export function ProjectsPage() {
               {projects.data.deleted.map((row) => (
                 <li key={row.id} className="flex items-center gap-3 border-b border-line px-4 py-1.5 last:border-0">
                   <span className="min-w-0 flex-1 truncate">{row.name}</span>
-                  <span className="text-ink2">
-                    deleted {new Date(row.deletedAt!).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })}
-                  </span>
+                  <span className="text-ink2">deleted {dated(row.deletedAt!)}</span>
                   <button
                     type="button"
                     className="btn"
@@ -311,6 +346,29 @@ export function ProjectsPage() {
         )}
       </main>
     </div>
+  );
+}
+
+const dated = (at: number): string => new Date(at).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' });
+
+/** What it looked like when it was last built. */
+function Picture({ row, kept }: { row: ProjectRow; kept: KeptPicture | undefined }) {
+  const seen = (
+    <span className="flex aspect-[4/3] w-full items-center justify-center overflow-hidden bg-stage">
+      {kept ? (
+        <img src={kept.picture} alt="" className="h-full w-full object-contain" />
+      ) : (
+        <span className="text-[12px] text-ink2">not built yet</span>
+      )}
+    </span>
+  );
+  // The name beneath leads to the same place: one of the two is enough for who can't see it.
+  return row.problem ? (
+    seen
+  ) : (
+    <Link to={`/project/${row.id}/bench`} aria-hidden tabIndex={-1}>
+      {seen}
+    </Link>
   );
 }
 

@@ -16,6 +16,8 @@ import { Label } from './Label';
 import { Reading } from './Reading';
 import { edgePlaces, type Hit, usePointer } from './usePointer';
 
+/** What of the stage goes onto a card. */
+export const BODIES = 'bodies';
 const IVORY = '#e9e3d3';
 /** A body that no longer matches the sheet is shown in grey: a change of colour needs no new shader. */
 const OLD = '#d3d4cf';
@@ -44,7 +46,7 @@ export function Bodies({ project, extent, reading }: { project: Project; extent:
     [all, project.bodies, only],
   );
   const preview = useBench((s) => s.preview);
-  const stale = useBench((s) => s.stale);
+  const stale = useBench((s) => s.stale && !s.kept);
   const picking = useBench((s) => s.picking !== null);
   const chosenStep = useBench((s) => s.step);
   const clipping = useClipping();
@@ -66,20 +68,22 @@ export function Bodies({ project, extent, reading }: { project: Project; extent:
   usePointer(project, scenes, preview !== null || shaping, setHover);
   return (
     <>
-      {!preview &&
-        scenes
-          .filter((s) => s.id !== hidden)
-          .map((s) => (
-            <Body
-              key={s.id}
-              scene={s}
-              project={project}
-              clipping={clipping}
-              old={stale}
-              hover={hover?.body === s ? hover : null}
-              covered={covered === s.id}
-            />
-          ))}
+      <group name={BODIES}>
+        {!preview &&
+          scenes
+            .filter((s) => s.id !== hidden)
+            .map((s) => (
+              <Body
+                key={s.id}
+                scene={s}
+                project={project}
+                clipping={clipping}
+                old={stale}
+                hover={hover?.body === s ? hover : null}
+                covered={covered === s.id}
+              />
+            ))}
+      </group>
       {reading && !preview && read !== null && <Reading clipping={clipping} />}
       {(standsIn ? null : preview)?.map((m, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: preview meshes stand for nothing beyond their order

@@ -4,6 +4,7 @@ import { type ComponentRef, useEffect, useMemo, useRef } from 'react';
 import * as THREE from 'three';
 
 import { picture, useBench, type ViewName } from '../state/bench';
+import { BODIES } from './Bodies';
 import type { Extent } from './extent';
 import { distanceToFit, inView } from './fit';
 
@@ -31,8 +32,10 @@ export function Rig({ extent, standing }: { extent: Extent; standing: Extent }) 
       gl.render(scene, camera);
       return gl.domElement.toDataURL('image/png');
     };
+    picture.card = () => cardOf(gl, scene, camera, latest.current.standing);
     return () => {
       picture.take = null;
+      picture.card = null;
     };
   }, [gl, scene, camera]);
   const controls = useRef<ComponentRef<typeof OrbitControls>>(null);
@@ -105,6 +108,40 @@ export function Rig({ extent, standing }: { extent: Extent; standing: Extent }) 
       <GroundShadow extent={standing} />
     </>
   );
+}
+
+/** Of a card, device px. */
+const [CARD_WIDTH, CARD_HEIGHT] = [288, 216] as const;
+
+/** The bodies alone, drawn into a corner of the canvas and copied from there before anything of it is shown; then the stage is drawn as it was. */
+function cardOf(gl: THREE.WebGLRenderer, scene: THREE.Scene, camera: THREE.Camera, bodies: Extent): string | null {
+  const canvas = gl.domElement;
+  if (canvas.width < CARD_WIDTH || canvas.height < CARD_HEIGHT) return null;
+  const eye = new THREE.PerspectiveCamera(26, CARD_WIDTH / CARD_HEIGHT);
+  eye.up.set(0, 0, 1);
+  const aim = new THREE.Vector3(...[0, 1, 2].map((k) => (bodies.min[k]! + bodies.max[k]!) / 2));
+  const away = new THREE.Vector3(...DIRECTIONS.corner).normalize();
+  const reach = Math.max(1, Math.hypot(...[0, 1, 2].map((k) => bodies.max[k]! - bodies.min[k]!)) / 2);
+  const distance = distanceToFit(bodies, null, aim, away, eye.up, (13 * Math.PI) / 180, CARD_WIDTH / CARD_HEIGHT);
+  eye.position.copy(aim).addScaledVector(away, distance);
+  eye.near = Math.max(0.1, distance - 3 * reach);
+  eye.far = distance + 3 * reach;
+  eye.lookAt(aim);
+  eye.updateProjectionMatrix();
+  const beside = scene.children.filter((o) => o.visible && !(o as THREE.Light).isLight && o.name !== BODIES);
+  const ratio = gl.getPixelRatio();
+  const size = gl.getSize(new THREE.Vector2());
+  for (const o of beside) o.visible = false;
+  gl.setViewport(0, 0, CARD_WIDTH / ratio, CARD_HEIGHT / ratio);
+  gl.render(scene, eye);
+  const out = document.createElement('canvas');
+  [out.width, out.height] = [CARD_WIDTH, CARD_HEIGHT];
+  // The corner is the lower left one.
+  out.getContext('2d')!.drawImage(canvas, 0, canvas.height - CARD_HEIGHT, CARD_WIDTH, CARD_HEIGHT, 0, 0, CARD_WIDTH, CARD_HEIGHT);
+  for (const o of beside) o.visible = true;
+  gl.setViewport(0, 0, size.x, size.y);
+  gl.render(scene, camera);
+  return out.toDataURL('image/webp', 0.85);
 }
 
 function GroundShadow({ extent }: { extent: Extent }) {

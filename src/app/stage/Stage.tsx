@@ -189,12 +189,15 @@ function Status() {
   const result = useBench((s) => s.result);
   const scenes = useBench((s) => s.scenes);
   const shown = useBench((s) => s.shown);
+  const kept = useBench((s) => s.kept);
   const failed = result?.steps.some((s) => s.state === 'failed' && !s.unfinished);
   let words: string | null = null;
-  if (kernel === 'loading' || kernel === 'idle') words = 'loading the kernel…';
+  const before = kept ? 'as it was last built; ' : '';
+  if (kernel === 'loading' || kernel === 'idle') words = `${before}loading the kernel…`;
   else if (kernel === 'failed') words = 'The kernel could not be loaded, or stopped. Nothing is lost.';
-  else if (running) words = `building step ${running.index + 1}…`;
+  else if (running) words = `${before}building step ${running.index + 1}…`;
   else if (stopped) words = scenes.length > 0 ? 'stopped; shows an older state' : 'stopped; nothing is built';
+  else if (kept) words = 'as it was last built';
   else if (stale && scenes.length > 0) words = 'shows an older state';
   else if (shown !== null) words = 'shows what was tried; nothing is changed';
   else if (failed) words = 'shows the last good body';

@@ -18,13 +18,13 @@ export function inView(extent: Extent, camera: THREE.Camera): boolean {
 
 /**
  * Distance of the eye from where it looks, mm.
- * @param standing the bodies, which have figures beside them; within the extent
+ * @param standing the bodies, which have figures beside them; within the extent. Null where there are no figures
  * @param d unit vector from there to the eye @param up the eye's up, not along `d`
  * @param fov half the vertical angle of view, rad @param aspect width by height
  */
 export function distanceToFit(
   extent: Extent,
-  standing: Extent,
+  standing: Extent | null,
   aim: THREE.Vector3,
   d: THREE.Vector3,
   up: THREE.Vector3,
@@ -33,20 +33,22 @@ export function distanceToFit(
 ): number {
   const right = new THREE.Vector3().crossVectors(up, d).normalize();
   const above = new THREE.Vector3().crossVectors(d, right);
-  const { min, max } = standing;
-  const side = Math.max(max[0] - min[0], max[2] - min[2]);
-  const figures: Extent = {
-    min: [min[0], min[1] - BEFORE * side, min[2]],
-    max: [max[0] + BESIDE * side, max[1] + BEFORE * side, max[2] + ABOVE * side],
-  };
   const high = Math.tan(fov);
   let distance = 0;
-  for (const [x, y, z] of [...corners(extent), ...corners(figures)]) {
+  for (const [x, y, z] of [...corners(extent), ...(standing ? corners(withFigures(standing)) : [])]) {
     const v = new THREE.Vector3(x, y, z).sub(aim);
     const off = Math.max(Math.abs(v.dot(right)) / (high * aspect * ACROSS), Math.abs(v.dot(above)) / (high * UP));
     distance = Math.max(distance, v.dot(d) + off);
   }
   return distance;
+}
+
+function withFigures({ min, max }: Extent): Extent {
+  const side = Math.max(max[0] - min[0], max[2] - min[2]);
+  return {
+    min: [min[0], min[1] - BEFORE * side, min[2]],
+    max: [max[0] + BESIDE * side, max[1] + BEFORE * side, max[2] + ABOVE * side],
+  };
 }
 
 const corners = ({ min, max }: Extent): (readonly [number, number, number])[] =>

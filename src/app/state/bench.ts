@@ -38,6 +38,8 @@ interface BenchState {
   readonly scenes: readonly BodyScene[];
   /** Bodies shown are of an earlier state of the sheet. */
   readonly stale: boolean;
+  /** Bodies shown are as they were last built of this same sheet, and not built yet. */
+  readonly kept: boolean;
   /** The last build was stopped by hand. */
   readonly stopped: boolean;
   readonly measures: readonly MeasureResult[] | null;
@@ -81,6 +83,7 @@ export const useBench = create<BenchState>(() => ({
   reports: {},
   scenes: [],
   stale: false,
+  kept: false,
   stopped: false,
   measures: null,
   forecasts: {},
@@ -135,7 +138,11 @@ export function useScenes(): readonly BodyScene[] {
 export const engine = new EngineClient();
 
 /** Draws the stage once more and gives it as a picture; set while there is a stage. */
-export const picture: { take: (() => string) | null } = { take: null };
+export const picture: {
+  take: (() => string) | null;
+  /** The bodies alone from the corner, small and without ground; null where the stage is too small. */
+  card: (() => string | null) | null;
+} = { take: null, card: null };
 
 let requests = 0;
 export const showMark = (at: Mark['at'], words: string, tone: Mark['tone'] = 'info'): void =>

@@ -1,14 +1,55 @@
 /** Keeps the bodies and gauges up with the document. */
+import { hashText } from '../../core/hash';
 import type { Project } from '../../core/recipe/schema';
+import { formatLength } from '../../core/units/units';
 import { reportIn } from '../../engine/step-report';
-import { engine, setBench, useBench } from './bench';
+import type { BodyScene } from '../../engine/types';
+import { overallOf } from '../stage/extent';
+import { keepPicture, keepScenes, keptScenes } from '../storage/kept';
+import { engine, picture, setBench, useBench } from './bench';
 import { useProject } from './project';
 
 let latest = 0;
 
+/** The state of a document is built once for as long as it stays, ms: what is changed at once is not kept in between. */
+const SETTLED = 800;
+
 /** What of a document the geometry depends on; a change of brief or name alone builds nothing. */
 const geometryOf = (p: Project): readonly unknown[] => [p.dimensions, p.profiles, p.steps, p.marker, p.bodies, p.units, p.imports];
 const same = (a: readonly unknown[], b: readonly unknown[]): boolean => a.every((x, i) => x === b[i]);
+
+const keyOf = (p: Project): string => hashText(JSON.stringify(geometryOf(p)));
+
+/** What was built last of this same document stands on the stage until it is built again. */
+async function showKept(project: Project): Promise<void> {
+  const { id } = useProject.getState();
+  const kept = id ? await keptScenes(id) : undefined;
+  if (!kept || kept.of !== keyOf(project) || useProject.getState().project !== project || useBench.getState().result) return;
+  setBench({ scenes: kept.scenes, kept: true });
+}
+
+/** Keeps what was built, once nothing else is asked for: its meshes for the next visit, its picture for the card. */
+function keepLater(project: Project, mine: number): void {
+  setTimeout(() => {
+    const { scenes, result, section, shown, preview, stale } = useBench.getState();
+    const { id } = useProject.getState();
+    if (mine !== latest || !id || !result || stale || scenes.every((s) => project.bodies[s.id]?.hidden)) return;
+    void keepScenes({ id, of: keyOf(project), scenes });
+    const own = section || shown !== null || preview ? null : picture.card?.();
+    if (own) void keepPicture({ id, picture: own, size: sizeWords(scenes, project) });
+  }, SETTLED);
+}
+
+/** Width × depth × height of what is shown. */
+function sizeWords(scenes: readonly BodyScene[], project: Project): string {
+  const built = useBench.getState().result?.bodies;
+  const { min, max } = overallOf(
+    scenes.filter((s) => !project.bodies[s.id]?.hidden),
+    (id) => built?.find((b) => b.id === id)?.bbox,
+  );
+  const [w, d, h] = max.map((m, k) => formatLength(m - min[k]!, project.units, 1).replace(/\s?(mm|in)$/, ''));
+  return `${w} × ${d} × ${h} ${project.units}`;
+}
 
 async function ensureKernel(): Promise<boolean> {
   if (useBench.getState().kernel === 'ready') return true;
@@ -25,7 +66,7 @@ async function ensureKernel(): Promise<boolean> {
 
 async function build(project: Project): Promise<void> {
   const mine = ++latest;
-  setBench({ stale: true, stopped: false, forecasts: {}, tried: {}, shown: null });
+  setBench({ stale: true, kept: false, stopped: false, forecasts: {}, tried: {}, shown: null });
   engine.stopRange();
   if (!(await ensureKernel()) || mine !== latest) return;
   const answer = await engine
@@ -47,6 +88,7 @@ async function build(project: Project): Promise<void> {
     reports: Object.fromEntries(steps.map((s) => [s.id, s])),
     scenes: answer.scenes,
     stale: false,
+    kept: false,
     preview: null,
     mark: null,
   });
@@ -66,6 +108,7 @@ async function measure(project: Project, mine: number): Promise<void> {
   });
   if (mine !== latest) return;
   setBench({ measuring: false, ...(measures ? { measures } : {}) });
+  keepLater(project, mine);
   for (const step of project.steps) {
     if (step.kind !== 'shell' || !step.enabled) continue;
     const forecast = await engine.forecast(project, step.id);
@@ -107,7 +150,10 @@ export async function cancelBuild(): Promise<void> {
 /** Builds now and after every change that touches geometry. */
 export function startBuilding(): () => void {
   const first = useProject.getState().project;
-  if (first) void build(first);
+  if (first) {
+    void showKept(first);
+    void build(first);
+  }
   let last = first;
   const forgetDeaths = builtAfterDeaths();
   // A page that is come back to as it was left has lost its workers.
@@ -137,6 +183,7 @@ export function startBuilding(): () => void {
       result: null,
       reports: {},
       scenes: [],
+      kept: false,
       measures: null,
       forecasts: {},
       tried: {},
