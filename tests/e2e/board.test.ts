@@ -1,6 +1,6 @@
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type App, measured, openApp } from '../support/browser';
+import { type App, measured, newBeaker, openApp } from '../support/browser';
 
 let app: App;
 beforeAll(async () => {
@@ -11,7 +11,7 @@ afterAll(() => app?.close());
 const newProject = async (): Promise<{ page: Page; errors: string[] }> => {
   const opened = await app.page();
   await opened.page.goto(app.url);
-  await opened.page.getByRole('button', { name: 'New project' }).click();
+  await newBeaker(opened.page);
   await measured(opened.page);
   return opened;
 };

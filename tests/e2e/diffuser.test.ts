@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type App, measured, openApp } from '../support/browser';
+import { type App, measured, newBeaker, openApp } from '../support/browser';
 
 let app: App;
 beforeAll(async () => {
@@ -89,7 +89,15 @@ describe('the one job, end to end', () => {
     // Close and come back.
     await page.goto(app.url);
     await page.reload();
+    const card = page.getByRole('listitem').filter({ hasText: 'Steam diffuser' });
+    // Its picture and its size, as they were last built; the others by what came with them.
+    expect(await card.locator('img').getAttribute('src')).toMatch(/^data:image\/webp/);
+    await card.getByText(/^92\.\d × 92\.\d × 145\.\d mm$/).waitFor();
+    await page.getByRole('searchbox', { name: 'Find a project' }).fill('diff');
+    expect(await page.getByRole('list', { name: 'Projects' }).getByRole('listitem').count()).toBe(1);
     await page.getByRole('link', { name: 'Steam diffuser' }).click();
+    // Its bodies stand there while the kernel is still to come.
+    await page.getByText(/^as it was last built; loading the kernel/).waitFor();
     await page.getByRole('textbox', { name: 'wall', exact: true }).first().waitFor();
     expect(await page.getByRole('textbox', { name: 'wall', exact: true }).first().inputValue()).toBe('2.4 mm');
     await measured(page);
@@ -102,7 +110,7 @@ describe('the one job, end to end', () => {
   it('says in words why a wall can’t be, keeps the last good body, and offers one that works', async () => {
     const { page, errors } = await app.page();
     await page.goto(app.url);
-    await page.getByRole('button', { name: 'New project' }).click();
+    await newBeaker(page);
     await measured(page);
     await page.getByText('next step…').click();
     await page.getByRole('option', { name: /Hollow Body 1 open at its topmost/ }).click();

@@ -1,7 +1,7 @@
 /** Drawings and pictures from outside, and out again. */
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { type App, openApp } from '../support/browser';
+import { type App, newBeaker, openApp } from '../support/browser';
 
 let app: App;
 beforeAll(async () => {
@@ -15,7 +15,7 @@ const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="80mm" height="40mm" 
 it('an SVG drawing comes in at its own scale, and goes out as DXF and dimensioned SVG', async () => {
   const { page, errors } = await app.page();
   await page.goto(app.url);
-  await page.getByRole('button', { name: 'New project' }).click();
+  await newBeaker(page);
   await page.getByTestId('freedoms').waitFor();
   await page.getByLabel('Drawing file').setInputFiles({ name: 'plate.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(svg) });
   const dialog = page.getByRole('dialog', { name: 'Bring in plate.svg' });
@@ -45,7 +45,7 @@ it('an SVG drawing comes in at its own scale, and goes out as DXF and dimensione
 it('a picture lies under the drawing and is scaled by two places and a known length', async () => {
   const { page, errors } = await app.page();
   await page.goto(app.url);
-  await page.getByRole('button', { name: 'New project' }).click();
+  await newBeaker(page);
   await page.getByTestId('freedoms').waitFor();
   // A 40 × 20 picture, drawn here.
   const png = await page.evaluate(() => {

@@ -1,7 +1,7 @@
 import { type Browser, chromium } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { serve } from '../hard/served';
-import { CHROMIUM_FLAGS, measured } from '../support/browser';
+import { CHROMIUM_FLAGS, measured, newBeaker } from '../support/browser';
 
 let browser: Browser;
 beforeAll(async () => {
@@ -22,7 +22,7 @@ describe('the application', () => {
     await expect(fetch(served.url)).rejects.toThrow();
 
     await page.reload();
-    await page.getByRole('button', { name: 'New project' }).click();
+    await newBeaker(page);
     await page.waitForURL(/\/project\/[^/]+\/bench/);
     // Loaded by this very address, with the kernel and its worker.
     await page.reload();
@@ -31,7 +31,7 @@ describe('the application', () => {
     await page.getByRole('link', { name: 'Make' }).click();
     await page.getByRole('button', { name: /Save/ }).first().waitFor();
     await page.goto(served.url);
-    await page.getByRole('link', { name: 'Untitled vessel' }).waitFor();
+    await page.getByRole('link', { name: 'Untitled' }).waitFor();
     expect(errors).toEqual([]);
     // The licences of all that is bundled, the page's own libraries, the workers' and the fonts', are a text of the application.
     const opened = context.waitForEvent('page');

@@ -2,7 +2,7 @@
 import { readFileSync } from 'node:fs';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { type App, measured, openApp } from '../support/browser';
+import { type App, measured, newBeaker, openApp } from '../support/browser';
 
 let app: App;
 beforeAll(async () => {
@@ -43,7 +43,7 @@ const gain = async (page: Page, step: string): Promise<number> => {
 it('a drawing on the rim follows its outline, is extruded, and goes up with it', async () => {
   const { page, errors } = await app.page();
   await page.goto(app.url);
-  await page.getByRole('button', { name: 'New project' }).click();
+  await newBeaker(page);
   await measured(page);
   // The rim is picked on the stage, from above.
   await next(page, /Place a plane on a flat face/);
@@ -95,7 +95,7 @@ it('a drawing on the rim follows its outline, is extruded, and goes up with it',
 it('a drawing across the body cuts through it, and the cut is repeated in a ring', async () => {
   const { page, errors } = await app.page();
   await page.goto(app.url);
-  await page.getByRole('button', { name: 'New project' }).click();
+  await newBeaker(page);
   await measured(page);
   await next(page, /New drawing on the front plane/);
   await draw(page, /^Circle/);
@@ -119,7 +119,7 @@ it('a drawing across the body cuts through it, and the cut is repeated in a ring
 it('bodies are set up, named, coloured, hidden, split and put away', async () => {
   const { page, errors } = await app.page();
   await page.goto(app.url);
-  await page.getByRole('button', { name: 'New project' }).click();
+  await newBeaker(page);
   await measured(page);
   await next(page, /Set up a box/);
   await page
@@ -151,7 +151,7 @@ it('bodies are set up, named, coloured, hidden, split and put away', async () =>
 it('a STEP file is brought in as a body, and one that is none is refused in words', async () => {
   const { page, errors } = await app.page();
   await page.goto(app.url);
-  await page.getByRole('button', { name: 'New project' }).click();
+  await newBeaker(page);
   await measured(page);
   await page.getByRole('link', { name: 'Make' }).click();
   await page

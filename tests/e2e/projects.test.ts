@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { APART, type App, measured, openApp } from '../support/browser';
+import { APART, type App, measured, newBeaker, openApp } from '../support/browser';
 
 let app: App;
 beforeAll(async () => {
@@ -154,7 +154,7 @@ describe('projects', () => {
     });
     await page.goto(app.url);
     await page.getByText(/storage can’t be opened/).waitFor();
-    await page.getByRole('button', { name: 'New project' }).click();
+    await newBeaker(page);
     await page.getByText('kept on this page only').waitFor();
     await measured(page);
     // Nothing that was given up makes itself heard later.

@@ -4,7 +4,7 @@ import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { type Browser, chromium, type Page } from 'playwright-core';
-import { CHROMIUM_FLAGS } from '../support/browser';
+import { CHROMIUM_FLAGS, newBeaker } from '../support/browser';
 import { type Chance, chance } from './chance';
 import { fileOf, listed, type Row, rowsOf, serve } from './served';
 
@@ -96,7 +96,7 @@ const work: Record<string, (page: Page, url: string, c: Chance, mark: string, to
   async create(page, url, c, _mark, told) {
     for (let n = 0; n < 4; n++) {
       await page.goto(url);
-      await page.getByRole('button', { name: 'New project' }).click();
+      await newBeaker(page);
       await page.waitForURL(/\/project\/[^/]+\//);
       const id = /project\/([^/]+)\//.exec(page.url())![1]!;
       told((now) => (now.some((r) => r.id === id) ? undefined : `the new project ${id} is gone`));

@@ -60,10 +60,16 @@ export const measured = (page: Page): Promise<unknown> =>
     timeout: 150_000,
   });
 
+/** A new project that begins with the turned beaker. */
+export async function newBeaker(page: Page): Promise<void> {
+  await page.getByRole('button', { name: 'New project' }).click();
+  await page.getByRole('button', { name: /^A turned beaker/ }).click();
+}
+
 /** A new project whose first body has made room: an empty bench. */
 export async function emptyBench(page: Page, url: string): Promise<void> {
   await page.goto(url);
-  await page.getByRole('button', { name: 'New project' }).click();
+  await newBeaker(page);
   await page
     .getByTestId('build-summary')
     .getByText(/^1 done/)

@@ -15,6 +15,8 @@ import { ACTIONS } from './actions';
 export interface Choice extends Findable {
   readonly group: OfferGroup;
   readonly hint: string;
+  /** It begins with a pick of something that stands there; places can be typed. */
+  readonly picks: boolean;
   readonly run: () => void;
 }
 /** A kind of step that can't be made yet. */
@@ -89,6 +91,7 @@ export function choices(project: Project): { readonly choices: readonly Choice[]
         label: 'New half profile',
         hint: 'beside the axis, on the board',
         known: [...SKETCH, 'lathe'],
+        picks: false,
         run: () => draw('front', true),
       },
       ...latestFirst(planesBefore(project)).map(
@@ -97,21 +100,25 @@ export function choices(project: Project): { readonly choices: readonly Choice[]
           label: `New drawing on ${planeWords(p, project)}`,
           hint: SEEN[p] ?? 'square to it',
           known: SKETCH,
+          picks: false,
           run: () => draw(p, false),
         }),
       ),
-      ...offers.map((o): Choice => ({ group: o.group, label: o.label, hint: o.hint, known: o.known, run: () => begin(o) })),
+      ...offers.map(
+        (o): Choice => ({ group: o.group, label: o.label, hint: o.hint, known: o.known, picks: o.pick !== undefined && o.pick.what !== 'places', run: () => begin(o) }),
+      ),
       ...project.profiles.map(
         (p): Choice => ({
           group: 'Raise',
           label: `Form of ${p.name}`,
           hint: p.half ? 'a cage of quads: the profile turned' : 'a cage of quads: its outline drawn up',
           known: ['subdivision', 'cage'],
+          picks: false,
           run: () => formFromDrawing(project, p.id),
         }),
       ),
       ...ACTIONS.flatMap(({ group, label, hint = '', known, run }): Choice[] =>
-        group ? [{ group, label, hint, known, run: () => run(() => undefined) }] : [],
+        group ? [{ group, label, hint, known, picks: false, run: () => run(() => undefined) }] : [],
       ),
     ],
     // A file is brought in by the choice above.

@@ -48,7 +48,7 @@ export function Sheet({ project }: { project: Project }) {
               );
             })}
           </ol>
-          {project.steps.length === 0 && (
+          {project.steps.length === 0 && project.profiles.length > 0 && (
             <p className="px-4 py-6 text-ink2">
               No steps yet. Draw half a profile on the board, then raise a body from it with the next step below.
             </p>

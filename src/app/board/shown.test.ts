@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { diffuserBody } from '../../../demo/steam-diffuser';
 import { polyProfile } from '../../../tests/support/kernel';
-import { addStep, newProject, removeStep, setProfile } from '../../core/recipe/edit';
+import { addStep, emptyProject, newProject, removeStep, setProfile } from '../../core/recipe/edit';
 import { usesOfStep } from '../../core/recipe/uses';
 import { boardRoom, shownOnBoard } from './shown';
 
@@ -54,6 +54,8 @@ describe('the room of the board', () => {
     expect(boardRoom(diffuserBody, { ...shared, step: bare.id })).toBe('strip');
     expect(boardRoom(diffuserBody, shared)).toBe('share');
     expect(boardRoom(diffuserBody, { ...shared, step: 'gone' })).toBe('share');
+    expect(boardRoom(emptyProject('Bare'), shared)).toBe('strip');
+    expect(boardRoom(setProfile(emptyProject('Bare'), plain.profiles[0]!), shared)).toBe('share');
   });
   it('is its share where a drawing was asked for or is to be picked from, and as it was set by hand', () => {
     const bare = { ...shared, step: diffuserBody.steps.find((s) => usesOfStep(diffuserBody, s).profiles.length === 0)!.id };

@@ -40,6 +40,8 @@ export function boardRoom(project: Project, { room, step, drawing, asked }: Boar
   if (room === 'board') return 'most';
   if (room === 'stage') return 'strip';
   const now = project.steps.find((s) => s.id === step);
+  // An empty sheet has nothing to show on it.
+  if (!now && !drawing && project.profiles.length === 0 && project.steps.length === 0) return 'strip';
   if (!now || drawing || asked || isOf(now, 'form')) return 'share';
   return usesOfStep(project, now).profiles.length > 0 ? 'share' : 'strip';
 }

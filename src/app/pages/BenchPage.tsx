@@ -1,6 +1,7 @@
 import { useLayoutEffect, useState } from 'react';
 import { Group, Panel, Separator, useDefaultLayout, usePanelRef } from 'react-resizable-panels';
 import type { Project } from '../../core/recipe/schema';
+import { Begin } from '../bench/Begin';
 import { Gauges } from '../bench/Gauges';
 import { Sheet } from '../bench/Sheet';
 import { BoardPane } from '../board/Board';
@@ -61,7 +62,10 @@ function Panes({ project }: { project: Project }) {
         >
           <Panel id="stage" minSize="120px">
             <Pane called="The stage">
-              <Stage project={project} />
+              <div className="relative h-full">
+                <Stage project={project} />
+                {project.steps.length === 0 && project.profiles.length === 0 && <Begin project={project} />}
+              </div>
             </Pane>
           </Panel>
           <Separator className="h-px bg-line2 outline-offset-0 hover:bg-teal" aria-label="Height of the board" />

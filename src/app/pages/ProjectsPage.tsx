@@ -12,7 +12,7 @@ import tray from '../../../demo/soap-tray.lathe.json';
 import diffuser from '../../../demo/steam-diffuser.lathe.json';
 import tower from '../../../demo/steam-tower.lathe.json';
 import twisted from '../../../demo/twisted-tower.lathe.json';
-import { newProject } from '../../core/recipe/edit';
+import { emptyProject } from '../../core/recipe/edit';
 import { MAX_FILE_BYTES, named, readProject, slug } from '../../core/recipe/file';
 import { salvage } from '../../core/recipe/salvage';
 import type { Project } from '../../core/recipe/schema';
@@ -174,7 +174,7 @@ export function ProjectsPage() {
             type="button"
             className="btn-strong inline-flex items-center gap-1.5"
             onClick={() =>
-              void createProject(newProject('Untitled vessel')).then(
+              void createProject(emptyProject('Untitled')).then(
                 (id) => go(`/project/${id}/bench`),
                 (e: unknown) => toast.error('No project was made', { description: String(e) }),
               )
@@ -297,8 +297,7 @@ export function ProjectsPage() {
           )}
           {projects.data?.here.length === 0 && (
             <li className="col-span-full border border-line2 bg-panel px-4 py-8 text-center text-ink2">
-              Nothing here yet. Start a <b>new project</b> with a small turned beaker, open a <code>.lathe.json</code> file (or drop it
-              here), or{' '}
+              Nothing here yet. Start a <b>new project</b>, open a <code>.lathe.json</code> file (or drop it here), or{' '}
               <button type="button" className="link" onClick={() => void addDemos().then(refresh)}>
                 bring the demos back
               </button>

@@ -105,7 +105,7 @@ export function Rig({ extent, standing }: { extent: Extent; standing: Extent }) 
       />
       <directionalLight position={[centre.x + radius * 3, centre.y - radius, centre.z + radius]} intensity={0.9} color="#eef3ff" />
       <directionalLight position={[centre.x, centre.y + radius * 3, centre.z + radius]} intensity={0.55} />
-      <GroundShadow extent={standing} />
+      {ready && <GroundShadow extent={standing} />}
     </>
   );
 }

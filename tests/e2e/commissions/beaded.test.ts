@@ -1,7 +1,7 @@
 /** A vessel with a beaded rim, from a new project to the saved file: three turned drawings, a rounded crease, hollowed at the first try. */
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { type App, measured, openApp } from '../../support/browser';
+import { type App, measured, newBeaker, openApp } from '../../support/browser';
 import { handOn } from '../../support/hand';
 
 let app: App;
@@ -15,7 +15,7 @@ it('is drawn by typed places, joined, rounded, hollowed at any wall, and its bea
   const { next, places, tool, gauge: number, state, remove } = handOn(page);
 
   await page.goto(app.url);
-  await page.getByRole('button', { name: 'New project' }).click();
+  await newBeaker(page);
   await measured(page);
 
   // The belly: a spline that is made to leave the axis at 90°.

@@ -1,7 +1,7 @@
 /** A cage edited in the real interface: picked on the stage, shaped by sentences, handle and keys, kept symmetric, mended, made solid. */
 import AxeBuilder from '@axe-core/playwright';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { type App, emptyBench, measured, openApp } from '../../support/browser';
+import { type App, emptyBench, measured, newBeaker, openApp } from '../../support/browser';
 import { formHandOn } from '../../support/hand';
 
 let app: App;
@@ -161,7 +161,7 @@ it('shapes a rounded box by its cage: faces drawn out and moved on both sides, a
 it('turns a drawn half profile into a cage, repeats it by a dimension, and finds and mends what was pushed out of round', async () => {
   const { page, errors } = await app.page();
   await page.goto(app.url);
-  await page.getByRole('button', { name: 'New project' }).click();
+  await newBeaker(page);
   const summary = page.getByTestId('build-summary');
   await summary.getByText(/^1 done/).waitFor({ timeout: 60_000 });
   await page.getByText('next step…').click();
@@ -242,7 +242,7 @@ it('turns a drawn half profile into a cage, repeats it by a dimension, and finds
 it('takes a cage from an OBJ file, and says why another is none', async () => {
   const { page, errors } = await app.page();
   await page.goto(app.url);
-  await page.getByRole('button', { name: 'New project' }).click();
+  await newBeaker(page);
   const summary = page.getByTestId('build-summary');
   await summary.getByText(/^1 done/).waitFor({ timeout: 60_000 });
   const bring = async (name: string, text: string): Promise<void> => {

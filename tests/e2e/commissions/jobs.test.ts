@@ -1,6 +1,6 @@
 /** Whole jobs as far as their walls, from a new project by mouse and keyboard: each hollows at the first try, and at walls from thin to thick. */
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type App, measured, openApp } from '../../support/browser';
+import { type App, measured, newBeaker, openApp } from '../../support/browser';
 import { handOn } from '../../support/hand';
 
 let app: App;
@@ -13,7 +13,7 @@ afterAll(() => app?.close());
 async function begin() {
   const { page, errors } = await app.page();
   await page.goto(app.url);
-  await page.getByRole('button', { name: 'New project' }).click();
+  await newBeaker(page);
   await measured(page);
   return { page, errors, ...handOn(page) };
 }

@@ -2,7 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { readStep } from '../../../src/kernel/exchange/step-read';
-import { type App, measured, openApp } from '../../support/browser';
+import { type App, measured, newBeaker, openApp } from '../../support/browser';
 import { handOn } from '../../support/hand';
 import { testKernel } from '../../support/kernel';
 
@@ -57,7 +57,7 @@ it('is bent along the edges of a block that is put away, follows its changes, an
   const { page, errors } = await app.page();
   const { next, places, value, gauge, remove, settled, state, pick, orbit, dimension, last } = handOn(page);
   await page.goto(app.url);
-  await page.getByRole('button', { name: 'New project' }).click();
+  await newBeaker(page);
   await measured(page);
 
   await dimension('step', '18 mm');

@@ -2,7 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { readStep } from '../../../src/kernel/exchange/step-read';
-import { type App, measured, openApp } from '../../support/browser';
+import { type App, measured, newBeaker, openApp } from '../../support/browser';
 import { handOn } from '../../support/hand';
 import { testKernel } from '../../support/kernel';
 
@@ -33,7 +33,7 @@ it('is lofted, cut into ribs, mirrored, made longer, rounded along its back and 
   const { next, places, tool, value, gauge, remove, settled, state, last } = handOn(page);
   const row = async () => page.getByTestId(await last());
   await page.goto(app.url);
-  await page.getByRole('button', { name: 'New project' }).click();
+  await newBeaker(page);
   await measured(page);
 
   await next(/^New drawing on the side plane/, 'drawing');

@@ -2,7 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { readStep } from '../../../src/kernel/exchange/step-read';
-import { type App, measured, openApp } from '../../support/browser';
+import { type App, measured, newBeaker, openApp } from '../../support/browser';
 import { handOn } from '../../support/hand';
 import { testKernel } from '../../support/kernel';
 
@@ -26,7 +26,7 @@ it('is built, measured in inches, and saved', async () => {
   const { page, errors } = await app.page();
   const { next, places, choose, value, gauge, remove, settled, state, pickFrom, last } = handOn(page);
   await page.goto(app.url);
-  await page.getByRole('button', { name: 'New project' }).click();
+  await newBeaker(page);
   await measured(page);
   await page.getByText('shown in mm').click();
 
