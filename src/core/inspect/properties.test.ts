@@ -4,6 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { arcOf, turnedMesh, withVoid } from '../../../tests/support/meshes';
 import { curvatureAt, tangentAt } from '../curves/planar';
 import { smoothSection } from '../curves/section-blend';
+import { hullOf } from '../geometry/hull';
 import { triple, type Vec3 } from '../geometry/vectors';
 import { buildBvh } from '../mesh/bvh';
 import { insideOut, massProperties, normalAt, openEdgeCount, weld } from '../mesh/mesh';
@@ -12,7 +13,6 @@ import { membrane } from '../surfaces/membrane';
 import { surfaceAt } from '../surfaces/space';
 import { extremes, facetsOf, histogramOf, pairs } from './facets';
 import { fitInto } from './fit';
-import { hullOf } from './stand';
 
 const size = fc.double({ min: 2, max: 80, noNaN: true });
 const drum = (r: number, h: number, n = 64) =>

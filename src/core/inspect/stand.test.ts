@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { turnedMesh } from '../../../tests/support/meshes';
+import { hullOf } from '../geometry/hull';
 import { massProperties } from '../mesh/mesh';
-import { footprint, hullOf, standOf } from './stand';
+import { footprint, standOf } from './stand';
 
 describe('a hull', () => {
   it('keeps the corners and drops what lies between and within', () => {

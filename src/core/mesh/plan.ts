@@ -1,5 +1,5 @@
 /** How wide and deep a body is seen from above, and whether it is round there. */
-import { reachAlong } from './mesh';
+import { hullOf } from '../geometry/hull';
 
 interface Box {
   readonly min: readonly [number, number, number];
@@ -10,15 +10,18 @@ export interface Plan {
   /** Across and away, mm. */
   readonly width: number;
   readonly depth: number;
-  /** Twice the largest distance from the upright through its middle, mm. */
+  /** Diameter of the smallest circle round it, mm. */
   readonly across: number;
-  /** It fills a circle about that upright: then it has a diameter. */
+  /** It fills that circle: then it has a diameter. */
   readonly round: boolean;
 }
 
-/** A round body is as wide in every direction but for this share, by which its corners stand out too: a polygon of twelve sides is round yet. */
+/** A round body's hull comes as near to its circle as this share of the radius: a polygon of twelve sides is round yet. */
 const CORNERS = 0.04;
-const DIRECTIONS = Array.from({ length: 24 }, (_, k) => [Math.cos((k * Math.PI) / 24), Math.sin((k * Math.PI) / 24), 0] as const);
+/** Directions in which the farthest place stands for its neighbours: what that misses of the middle is of second order. */
+const FINE = 1440;
+
+type P2 = readonly [number, number];
 
 /** Largest distance of places from an upright, mm. */
 export function farthestFrom(positions: ArrayLike<number>, x: number, y: number): number {
@@ -33,10 +36,67 @@ export function farthestFrom(positions: ArrayLike<number>, x: number, y: number)
  */
 export function planOf(positions: ArrayLike<number>, box: Box): Plan {
   const [width, depth] = [box.max[0] - box.min[0], box.max[1] - box.min[1]];
-  const [x, y] = [(box.max[0] + box.min[0]) / 2, (box.max[1] + box.min[1]) / 2];
+  const hull = outlineOf(positions, (box.max[0] + box.min[0]) / 2, (box.max[1] + box.min[1]) / 2);
+  const [x, y] = middleOf(hull);
   const across = 2 * farthestFrom(positions, x, y);
-  const widths =
-    across <= (1 + CORNERS) * Math.min(width, depth) ? DIRECTIONS.map((d) => reachAlong(positions, d)).map(([from, to]) => to - from) : [];
-  const round = widths.length > 0 && Math.max(...widths) <= (1 + CORNERS) * Math.min(...widths);
-  return { width, depth, across, round };
+  // The nearest edge of the outline: from the middle of a square it is 0.71 of its circle.
+  const nearest = hull.reduce((least, [ax, ay], i) => {
+    const [bx, by] = hull[(i + 1) % hull.length]!;
+    return Math.min(least, ((ax - x) * (by - y) - (ay - y) * (bx - x)) / (Math.hypot(bx - ax, by - ay) || 1));
+  }, Number.POSITIVE_INFINITY);
+  return { width, depth, across, round: hull.length > 2 && across <= (1 + CORNERS) * 2 * nearest };
+}
+
+/** The hull seen from above, of the farthest place in every direction from a place within. */
+function outlineOf(positions: ArrayLike<number>, x: number, y: number): P2[] {
+  const far = new Float64Array(FINE).fill(-1);
+  const at = new Int32Array(FINE);
+  for (let i = 0; i < positions.length; i += 3) {
+    const [dx, dy] = [positions[i]! - x, positions[i + 1]! - y];
+    const r = dx * dx + dy * dy;
+    const k = Math.floor(((Math.atan2(dy, dx) / (2 * Math.PI) + 1) % 1) * FINE);
+    if (r > far[k]!) {
+      far[k] = r;
+      at[k] = i;
+    }
+  }
+  const places: P2[] = [];
+  for (let k = 0; k < FINE; k++) if (far[k]! >= 0) places.push([positions[at[k]!]!, positions[at[k]! + 1]!]);
+  return hullOf(places);
+}
+
+/** The middle of the smallest circle round a convex outline. Source: Welzl 1991, its places taken one after the other. */
+function middleOf(hull: readonly P2[]): P2 {
+  const within = (c: Circle, [px, py]: P2): boolean => Math.hypot(px - c.x, py - c.y) <= c.r * (1 + 1e-12);
+  let circle: Circle = { x: hull[0]?.[0] ?? 0, y: hull[0]?.[1] ?? 0, r: 0 };
+  for (let i = 1; i < hull.length; i++) {
+    if (within(circle, hull[i]!)) continue;
+    circle = { x: hull[i]![0], y: hull[i]![1], r: 0 };
+    for (let j = 0; j < i; j++) {
+      if (within(circle, hull[j]!)) continue;
+      circle = between(hull[i]!, hull[j]!);
+      for (let k = 0; k < j; k++) if (!within(circle, hull[k]!)) circle = through(hull[i]!, hull[j]!, hull[k]!) ?? circle;
+    }
+  }
+  return [circle.x, circle.y];
+}
+
+interface Circle {
+  readonly x: number;
+  readonly y: number;
+  readonly r: number;
+}
+const between = (a: P2, b: P2): Circle => ({
+  x: (a[0] + b[0]) / 2,
+  y: (a[1] + b[1]) / 2,
+  r: Math.hypot(a[0] - b[0], a[1] - b[1]) / 2,
+});
+/** Undefined where the three lie on one line. */
+function through(a: P2, b: P2, c: P2): Circle | undefined {
+  const [bx, by, cx, cy] = [b[0] - a[0], b[1] - a[1], c[0] - a[0], c[1] - a[1]];
+  const twice = 2 * (bx * cy - by * cx);
+  if (Math.abs(twice) < 1e-18) return undefined;
+  const [bb, cc] = [bx * bx + by * by, cx * cx + cy * cy];
+  const [ux, uy] = [(cy * bb - by * cc) / twice, (bx * cc - cx * bb) / twice];
+  return { x: a[0] + ux, y: a[1] + uy, r: Math.hypot(ux, uy) };
 }

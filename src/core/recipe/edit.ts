@@ -34,7 +34,10 @@ export const emptyProfile = (id: string, name: string, plane = 'front', half = t
   derived: [],
 });
 
-/** An empty sheet with one small turned beaker to start from. */
+/** An empty sheet. */
+export const emptyProject = (name: string): Project => ({ ...newProject(name), dimensions: [], profiles: [], steps: [], bodies: {} });
+
+/** A sheet with one small turned beaker on it. */
 export function newProject(name: string): Project {
   return {
     format: FORMAT,
