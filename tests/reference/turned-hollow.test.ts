@@ -9,6 +9,7 @@ import { hollowOf, prepareHollow } from '../../src/core/turned/hollow';
 import { hollowLimits } from '../../src/core/turned/limits';
 import type { Loop, MeridianCurve } from '../../src/core/turned/meridian';
 import { AXIS, curvesOf, sweptVolume } from '../../src/core/turned/meridian';
+import { everyCase } from '../support/properties';
 import { randomTurnedBodies, type TurnedBody } from '../support/turned';
 
 /** Chords lie this near to the curves, mm. */
@@ -57,7 +58,7 @@ function eroded({ meridian, open }: TurnedBody, wall: number): number {
 }
 
 describe('hollows of random turned bodies', () => {
-  const bodies = randomTurnedBodies(300, 20_000);
+  const bodies = randomTurnedBodies(300, 20_000).filter((_, i) => everyCase || i % 3 === 0);
   it('are made wherever they exist, are what erosion leaves, and grow as the wall gets thinner', () => {
     let [existing, made, tried] = [0, 0, 0];
     const wrong: string[] = [];
@@ -83,8 +84,8 @@ describe('hollows of random turned bodies', () => {
       }
     }
     expect(wrong).toEqual([]);
-    expect(tried).toBe(300 * SHARES.length);
-    expect(existing).toBeGreaterThan(1800);
+    expect(tried).toBe(bodies.length * SHARES.length);
+    expect(existing).toBeGreaterThan(6 * bodies.length);
     expect(made / existing).toBeGreaterThanOrEqual(0.995);
   });
 });

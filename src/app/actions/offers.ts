@@ -105,7 +105,14 @@ export function choices(project: Project): { readonly choices: readonly Choice[]
         }),
       ),
       ...offers.map(
-        (o): Choice => ({ group: o.group, label: o.label, hint: o.hint, known: o.known, picks: o.pick !== undefined && o.pick.what !== 'places', run: () => begin(o) }),
+        (o): Choice => ({
+          group: o.group,
+          label: o.label,
+          hint: o.hint,
+          known: o.known,
+          picks: o.pick !== undefined && o.pick.what !== 'places',
+          run: () => begin(o),
+        }),
       ),
       ...project.profiles.map(
         (p): Choice => ({

@@ -14,7 +14,7 @@ export function Part({ part, project, step, onChange }: { part: SentencePart; pr
   const table = tableOf(project);
   const definition = stepDefinitions[step.kind]!;
   const made = useMade();
-  if ('text' in part) return <span className={part.text.startsWith(',') ? '-ml-1' : ''}>{part.text}</span>;
+  if ('text' in part) return <span>{part.text}</span>;
   if ('value' in part) {
     const spec = definition.values[part.value]!;
     const text = step.values[part.value] ?? '';

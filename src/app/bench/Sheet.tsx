@@ -1,7 +1,7 @@
-import { useEffect, useRef } from 'react';
+import { Fragment, useEffect, useRef } from 'react';
 import { groupRuns, setStep } from '../../core/recipe/edit';
 import type { Project, Step } from '../../core/recipe/schema';
-import { stepDefinitions } from '../../core/recipe/steps';
+import { punctuated, stepDefinitions } from '../../core/recipe/steps';
 import { setBench, useBench } from '../state/bench';
 import { change } from '../state/project';
 import { BodyRows } from './BodyRows';
@@ -102,13 +102,22 @@ function StepRow({ project, step, index }: { project: Project; step: Step; index
         </span>
         <div className="min-w-0 flex-1">
           <div className={`flex flex-wrap items-center gap-x-1 leading-[20px] ${open ? 'gap-y-1' : 'reading'}`}>
-            {stepDefinitions[step.kind]!.sentence(step).map(
-              (part, i) =>
-                (open || !part.usual) && (
-                  // biome-ignore lint/suspicious/noArrayIndexKey: the parts of a sentence have no identity but their place
-                  <Part key={i} part={part} project={project} step={step} onChange={edit} />
-                ),
-            )}
+            {punctuated(stepDefinitions[step.kind]!.sentence(step).filter((part) => open || !part.usual)).map(({ part, comma }, i) => {
+              const shown = <Part part={part} project={project} step={step} onChange={edit} />;
+              return (
+                // biome-ignore lint/suspicious/noArrayIndexKey: the parts of a sentence have no identity but their place
+                <Fragment key={i}>
+                  {comma ? (
+                    <span className="inline-flex max-w-full flex-wrap items-center">
+                      {shown}
+                      <span>,</span>
+                    </span>
+                  ) : (
+                    shown
+                  )}
+                </Fragment>
+              );
+            })}
           </div>
           {step.note && <p className="border-l-2 border-line2 pl-1.5 text-[12px] text-ink2">{step.note}</p>}
           <StepNotes project={project} step={step} report={report} running={running} open={open} />

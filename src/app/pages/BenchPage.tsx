@@ -1,4 +1,4 @@
-import { useLayoutEffect, useState } from 'react';
+import { useEffect, useLayoutEffect, useState } from 'react';
 import { Group, Panel, Separator, useDefaultLayout, usePanelRef } from 'react-resizable-panels';
 import type { Project } from '../../core/recipe/schema';
 import { Begin } from '../bench/Begin';
@@ -6,7 +6,7 @@ import { Gauges } from '../bench/Gauges';
 import { Sheet } from '../bench/Sheet';
 import { BoardPane } from '../board/Board';
 import { boardRoom } from '../board/shown';
-import { useBench } from '../state/bench';
+import { setBench, useBench } from '../state/bench';
 import { useProject } from '../state/project';
 import { note, recall } from '../storage/small';
 import { Pane } from '../ui/Pane';
@@ -25,6 +25,8 @@ export function BenchPage() {
 
 function Panes({ project }: { project: Project }) {
   const board = usePanelRef();
+  // What a step asks for is picked here: elsewhere it would be asked for by nothing that is seen.
+  useEffect(() => () => setBench({ picking: null }), []);
   const room = useBench((s) =>
     boardRoom(project, {
       room: s.room,

@@ -330,6 +330,22 @@ export const choice = (field: string, ...options: readonly (readonly [string, st
   options: options.map(([v, words]) => ({ value: v, words })),
 });
 
+/** The parts with commas at the part they follow, so that no line of the sheet begins with one. */
+export function punctuated(parts: readonly SentencePart[]): { readonly part: SentencePart; readonly comma: boolean }[] {
+  const out: { part: SentencePart; comma: boolean }[] = [];
+  for (const part of parts) {
+    const last = out.at(-1);
+    if (!last || !('text' in part) || !part.text.startsWith(',')) {
+      out.push({ part, comma: false });
+      continue;
+    }
+    last.comma = true;
+    const rest = part.text.slice(1).trim();
+    if (rest) out.push({ part: { ...part, text: rest }, comma: false });
+  }
+  return out;
+}
+
 /** Another kind that a step may become, in words, with its choices and values. */
 export interface OtherWay {
   readonly words: string;

@@ -51,7 +51,7 @@ export type {
   StepOf,
   Uses,
 } from './definition';
-export { type CombineMode, pieceIds, pieceOf, standsAlone } from './definition';
+export { type CombineMode, pieceIds, pieceOf, punctuated, standsAlone } from './definition';
 export type { ExtrudeInputs } from './extrude';
 export type { FilletInputs } from './fillet';
 export { type FormInputs, mapSource, startRings } from './form';

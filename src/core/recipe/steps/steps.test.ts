@@ -10,10 +10,27 @@ import { twistedTower } from '../../../../demo/twisted-tower';
 import { evaluateAs } from '../../dimensions/expression';
 import { parseProject, writeProject } from '../file';
 import { stepsBehind } from '../lineage';
-import { definitions, type StepKind, stepDefinitions } from '.';
+import { definitions, punctuated, type StepKind, stepDefinitions } from '.';
 
 const DEMOS = [steamDiffuser, ladleGrip, robeHook, soapTray, steamTower, twistedTower, soapDish];
 const steps = DEMOS.flatMap((p) => p.steps.map((step) => ({ project: p, step })));
+
+describe('a sentence', () => {
+  it('has its commas where something stands before them, and loses none', () => {
+    for (const { step } of steps) {
+      const parts = stepDefinitions[step.kind]!.sentence(step);
+      const set = punctuated(parts);
+      for (const { part } of set) if ('text' in part) expect(part.text).toMatch(/^[^,\s]/);
+      const commas = parts.filter((p) => 'text' in p && p.text.startsWith(',')).length;
+      expect(set.filter((s) => s.comma)).toHaveLength(commas);
+    }
+    expect(punctuated([{ value: 'wall' }, { text: ', open at' }, { faces: 'open' }])).toEqual([
+      { part: { value: 'wall' }, comma: true },
+      { part: { text: 'open at' }, comma: false },
+      { part: { faces: 'open' }, comma: false },
+    ]);
+  });
+});
 
 describe('kinds of steps', () => {
   it.each(Object.keys(definitions) as StepKind[])('have values that begin as what they are: %s', (kind) => {
