@@ -1,5 +1,5 @@
 import { Plus, Trash2 } from 'lucide-react';
-import { useState } from 'react';
+import { Fragment, useState } from 'react';
 import { toast } from 'sonner';
 import { evaluateDimensions } from '../../core/dimensions/dimensions';
 import type { Quantity } from '../../core/dimensions/expression';
@@ -25,6 +25,9 @@ const otherUnit = (r: Result<Quantity> | undefined, units: 'mm' | 'in'): string 
       ? `≈ ${formatInchFraction(r.value.value)}`
       : formatLength(r.value.value)
     : undefined;
+
+/** A longer expression stands beneath its name, in characters. */
+const FITS = 14;
 
 /** The project's named dimensions: name, expression as typed, value. */
 export function Dimensions({ project }: { project: Project }) {
@@ -60,55 +63,70 @@ export function Dimensions({ project }: { project: Project }) {
         <tbody>
           {project.dimensions.map((d) => {
             const value = table.values.get(d.name);
+            const typed = (
+              <>
+                <ValueField
+                  label={d.name}
+                  value={d.expr}
+                  minChars={6}
+                  invalid={value?.ok === false}
+                  check={check(d.name)}
+                  onCommit={(t) => change((p) => setDimension(p, d.name, t))}
+                />
+                {value && !value.ok && <div className="text-[12px] text-madder">■ {value.error}</div>}
+              </>
+            );
+            const beneath = d.expr.length > FITS;
             return (
-              <tr key={d.name} className="group align-top">
-                <td className="w-[34%] overflow-hidden py-[1px]">
-                  <ValueField
-                    label={`Name of ${d.name}`}
-                    value={d.name}
-                    className="border-transparent! font-sans!"
-                    check={(t) => {
-                      const r = renameDimension(project, d.name, t.trim());
-                      return r.ok ? ok(true) : r;
-                    }}
-                    onCommit={(t) => {
-                      const r = renameDimension(project, d.name, t);
-                      if (r.ok) change(() => r.value);
-                    }}
-                  />
-                </td>
-                <td className="py-[1px] pr-1 [&_input]:max-w-full" title={d.expr}>
-                  <ValueField
-                    label={d.name}
-                    value={d.expr}
-                    minChars={6}
-                    invalid={value?.ok === false}
-                    check={check(d.name)}
-                    onCommit={(t) => change((p) => setDimension(p, d.name, t))}
-                  />
-                  {value && !value.ok && <div className="text-[12px] text-madder">■ {value.error}</div>}
-                </td>
-                <td className="w-[27%] whitespace-nowrap py-[1px] text-right font-mono text-ink3" title={otherUnit(value, project.units)}>
-                  {show(value, project.units)}
-                </td>
-                <td className="w-5 text-right">
-                  <button
-                    type="button"
-                    aria-label={`Remove ${d.name}`}
-                    className="text-ink3 opacity-0 hover:text-madder focus:opacity-100 group-hover:opacity-100"
-                    onClick={() => {
-                      const uses = usesOf(project, d.name);
-                      if (uses.length > 0)
-                        toast.error(`${d.name} is used by ${uses.slice(0, 3).join(', ')}${uses.length > 3 ? ' …' : ''}`, {
-                          description: 'Change those first, then remove it.',
-                        });
-                      else change((p) => removeDimension(p, d.name));
-                    }}
-                  >
-                    <Trash2 size={12} />
-                  </button>
-                </td>
-              </tr>
+              <Fragment key={d.name}>
+                <tr className="group align-top">
+                  <td className="w-[32%] overflow-hidden py-[1px]">
+                    <ValueField
+                      label={`Name of ${d.name}`}
+                      value={d.name}
+                      className="border-transparent! font-sans!"
+                      check={(t) => {
+                        const r = renameDimension(project, d.name, t.trim());
+                        return r.ok ? ok(true) : r;
+                      }}
+                      onCommit={(t) => {
+                        const r = renameDimension(project, d.name, t);
+                        if (r.ok) change(() => r.value);
+                      }}
+                    />
+                  </td>
+                  <td className="py-[1px] pr-1 [&_input]:max-w-full" title={d.expr}>
+                    {!beneath && typed}
+                  </td>
+                  <td className="w-[25%] whitespace-nowrap py-[1px] text-right font-mono text-ink3" title={otherUnit(value, project.units)}>
+                    {show(value, project.units)}
+                  </td>
+                  <td className="w-5 text-right">
+                    <button
+                      type="button"
+                      aria-label={`Remove ${d.name}`}
+                      className="text-ink3 opacity-0 hover:text-madder focus:opacity-100 group-hover:opacity-100"
+                      onClick={() => {
+                        const uses = usesOf(project, d.name);
+                        if (uses.length > 0)
+                          toast.error(`${d.name} is used by ${uses.slice(0, 3).join(', ')}${uses.length > 3 ? ' …' : ''}`, {
+                            description: 'Change those first, then remove it.',
+                          });
+                        else change((p) => removeDimension(p, d.name));
+                      }}
+                    >
+                      <Trash2 size={12} />
+                    </button>
+                  </td>
+                </tr>
+                {beneath && (
+                  <tr>
+                    <td colSpan={4} className="pb-1 pl-3 [&_input]:max-w-full" title={d.expr}>
+                      {typed}
+                    </td>
+                  </tr>
+                )}
+              </Fragment>
             );
           })}
         </tbody>

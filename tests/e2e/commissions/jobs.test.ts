@@ -1,7 +1,10 @@
 /** Whole jobs as far as their walls, from a new project by mouse and keyboard: each hollows at the first try, and at walls from thin to thick. */
+import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { readStep } from '../../../src/kernel/exchange/step-read';
 import { type App, measured, newBeaker, openApp } from '../../support/browser';
 import { handOn } from '../../support/hand';
+import { testKernel } from '../../support/kernel';
 
 let app: App;
 beforeAll(async () => {
@@ -88,7 +91,7 @@ describe('walls', () => {
   }, 180_000);
 
   it('of a twisted tower by rings: ridges, a series of twists, a smooth inside that keeps the wall, a rim that follows the outside', async () => {
-    const { page, errors, next, value, gauge, remove, state, pickFrom, settled } = await begin();
+    const { page, errors, next, value, gauge, remove, state, pickFrom, settled, last } = await begin();
     await next(/Form a vessel by rings/, 'vessel');
     await settled();
     const form = page.getByRole('region', { name: 'Form' });
@@ -122,6 +125,50 @@ describe('walls', () => {
     expect(['done', 'warned']).toContain(await state('step-s3'));
     expect(await gauge('wall-min')).toBeGreaterThanOrEqual(4 - 5e-3);
     expect(await gauge('capacity-brim')).toBeGreaterThan(0.2);
+
+    // A drain through the floor: as much as a cylinder of its bore takes out of it.
+    const before = await gauge('volume');
+    await next(/^Bore holes into Body 2/, 'drain');
+    const drain = page.getByTestId(await last());
+    const where = drain.getByRole('textbox', { name: 'place to add' });
+    await where.fill('0, 0, 3');
+    await where.press('Enter');
+    await page.keyboard.press('Escape');
+    await value(await last(), 'diameter of what goes in', '6 mm');
+    expect(before - (await gauge('volume'))).toBeCloseTo((Math.PI * 3.2 ** 2 * 3) / 1000, 2);
+
+    // A pot goes in with the gap that is told, and one that is larger by more than that is held.
+    await page.getByRole('link', { name: 'Inspect' }).click();
+    await page.getByRole('button', { name: /^What does it hold/ }).click();
+    await page.getByRole('combobox', { name: 'Put in' }).selectOption('cylinder');
+    const fit = page.getByTestId('fit');
+    const size = async (name: string, mm: number): Promise<void> => {
+      const field = page.getByRole('textbox', { name: `${name} of what is put in` });
+      await field.fill(`${mm}`);
+      await field.press('Enter');
+    };
+    const figure = async (words: RegExp): Promise<number> => Number(words.exec(await fit.innerText())?.[1]);
+    await size('height', 60);
+    await size('diameter', 30);
+    await fit.getByText('goes in').waitFor({ timeout: 60_000 });
+    await page.waitForFunction(() => /^measured in/.test(document.querySelector('[data-testid=inspect-state]')?.textContent ?? ''));
+    const gap = await figure(/Least clearance beside it\s*([\d.]+)/);
+    expect(gap).toBeGreaterThan(2);
+    await size('diameter', 30 + 2 * gap - 0.4);
+    await fit.getByText(/^0\.[12]\d mm$/).waitFor({ timeout: 60_000 });
+    await fit.getByText('goes in').waitFor();
+    await size('diameter', 30 + 2 * gap + 0.4);
+    await fit.getByText('is held').waitFor({ timeout: 60_000 });
+
+    await page.getByRole('link', { name: 'Bench' }).click();
+    await settled();
+    const volume = await gauge('volume');
+    await page.getByRole('link', { name: 'Make' }).click();
+    await page.getByRole('radio', { name: /STEP/ }).click();
+    const download = page.waitForEvent('download');
+    await page.getByRole('button', { name: /^Save .*\.step$/ }).click();
+    const read = readStep(await testKernel(), readFileSync((await (await download).path())!));
+    expect(read.ok && read.value.map((s) => s.volume / 1000)).toEqual([expect.closeTo(volume, 1)]);
     expect(errors).toEqual([]);
   }, 480_000);
 });
