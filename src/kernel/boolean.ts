@@ -3,6 +3,7 @@ import type { Bounds } from '../core/mesh/mesh';
 import type { CombineMode } from '../core/recipe/steps';
 import { fail, ok, type Result } from '../core/result';
 import { asBody, type KernelBody, type StepFailure } from './body';
+import { knit } from './knit';
 import { type Claim, inherit, nameFaces } from './names';
 import { attempt, type Kernel, scoped } from './open';
 import { compoundOf, distanceBetween, facesOf, roughBounds, solidsOf } from './shapes';
@@ -27,6 +28,7 @@ export interface Parts {
   readonly claims: readonly Claim[];
   /** How many of the tools left no face on the result: they meet nothing, or lie wholly inside. */
   readonly idle: number;
+  readonly note?: string;
 }
 
 /**
@@ -89,6 +91,10 @@ export function booleanParts(
   hair = 0,
 ): Result<Parts, StepFailure> {
   const what = notDone(mode, words);
+  if (mode === 'join' && target.surface && tools.every((t) => t.surface)) {
+    const made = knit(kernel, [target, ...tools], words, stepId);
+    return made.ok ? ok({ pieces: [made.value.body], claims: [], idle: 0, note: made.value.note }) : made;
+  }
   const skin = target.surface ? words.target : tools.some((t) => t.surface) ? words.tool : undefined;
   if (skin)
     return fail({

@@ -43,7 +43,7 @@ export function faceOf(context: StepContext, ref: BodyFace): Result<TopoDS_Face,
   );
 }
 
-function edgeOf(context: StepContext, ref: { body: string; edge: string }): Result<TopoDS_Edge, StepFailure> {
+export function edgeOf(context: StepContext, ref: { body: string; edge: string }): Result<TopoDS_Edge, StepFailure> {
   const body = bodyOf(context, ref.body);
   if (!body.ok) return body;
   const found = selectEdges(context.kernel, body.value, [{ edge: ref.edge }]);

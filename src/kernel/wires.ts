@@ -1,7 +1,8 @@
 /** Drawn curves as edges of the kernel, in the plane they lie on. */
-import type { TopoDS_Edge, TopoDS_Wire } from 'replicad-opencascadejs';
-import { knotMultiplicities } from '../core/curves/bspline';
+import type { gp_Pnt, TopoDS_Edge, TopoDS_Wire } from 'replicad-opencascadejs';
+import { type BSpline, interpolateCubic, knotMultiplicities } from '../core/curves/bspline';
 import { directionIn, type Frame, toSpace } from '../core/curves/frame';
+import { type SpaceCurve, spaceAt } from '../core/curves/path';
 import { isWhole, type PlanarCurve, type Point2, pointAt } from '../core/curves/planar';
 import { cross, type Vec3 } from '../core/geometry/vectors';
 import type { Kernel, Scope, Shape } from './open';
@@ -18,21 +19,49 @@ export function makeEdge(kernel: Kernel, s: Scope, curve: PlanarCurve, frame: Fr
     }
     case 'ellipse':
       return ellipseEdge(kernel, s, curve, frame);
-    case 'spline': {
-      const { spline } = curve;
-      const { values, counts } = knotMultiplicities(spline.knots);
-      const poles = s.keep(new kernel.NCollection_Array1_gp_Pnt(1, spline.poles.length));
-      for (const [i, p] of spline.poles.entries()) poles.SetValue(i + 1, point({ x: p[0]!, y: p[1]! }));
-      const knots = s.keep(new kernel.NCollection_Array1_double(1, values.length));
-      const mults = s.keep(new kernel.NCollection_Array1_int(1, values.length));
-      values.forEach((k, i) => {
-        knots.SetValue(i + 1, k);
-        mults.SetValue(i + 1, counts[i]!);
-      });
-      const geometry = new kernel.Geom_BSplineCurve(poles, knots, mults, spline.degree, false);
-      return s.keep(new kernel.BRepBuilderAPI_MakeEdge(geometry)).Edge();
-    }
+    case 'spline':
+      return splineEdge(
+        kernel,
+        s,
+        curve.spline,
+        curve.spline.poles.map((p) => point({ x: p[0]!, y: p[1]! })),
+      );
   }
+}
+
+/** @param poles of the spline, where they lie in space */
+function splineEdge(kernel: Kernel, s: Scope, spline: BSpline, places: readonly gp_Pnt[]): TopoDS_Edge {
+  const { values, counts } = knotMultiplicities(spline.knots);
+  const poles = s.keep(new kernel.NCollection_Array1_gp_Pnt(1, places.length));
+  for (const [i, p] of places.entries()) poles.SetValue(i + 1, p);
+  const knots = s.keep(new kernel.NCollection_Array1_double(1, values.length));
+  const mults = s.keep(new kernel.NCollection_Array1_int(1, values.length));
+  values.forEach((k, i) => {
+    knots.SetValue(i + 1, k);
+    mults.SetValue(i + 1, counts[i]!);
+  });
+  const geometry = new kernel.Geom_BSplineCurve(poles, knots, mults, spline.degree, false);
+  return s.keep(new kernel.BRepBuilderAPI_MakeEdge(geometry)).Edge();
+}
+
+/** Places a helix is drawn through: within 1e-6 of its radius a turn. */
+const A_TURN = 64;
+
+/** A curve in space as an edge; a helix as a spline through its places. */
+export function spaceEdge(kernel: Kernel, s: Scope, curve: SpaceCurve): TopoDS_Edge {
+  if (curve.kind === 'planar') return makeEdge(kernel, s, curve.curve, curve.frame) as TopoDS_Edge;
+  let spline: BSpline;
+  if (curve.kind === 'spline') spline = curve.spline;
+  else {
+    const n = Math.ceil(A_TURN * curve.turns);
+    spline = interpolateCubic(Array.from({ length: n + 1 }, (_, i) => spaceAt(curve, i / n).p));
+  }
+  return splineEdge(
+    kernel,
+    s,
+    spline,
+    spline.poles.map((p) => s.keep(new kernel.gp_Pnt(p[0]!, p[1]!, p[2]!))),
+  );
 }
 
 export interface Wire {

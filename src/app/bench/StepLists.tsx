@@ -321,6 +321,7 @@ const NOTHING: Readonly<Record<string, string>> = {
   // An empty list of these is a choice.
   open: 'no face (sealed)',
   other: 'none',
+  smooth: 'none',
   edges: 'no edge yet',
   faces: 'no face yet',
   paths: 'no line yet',

@@ -15,6 +15,7 @@ import { meshhollow } from './meshhollow';
 import { mirror } from './mirror';
 import { move } from './move';
 import type { ContextOf, OperationOf, StepContext, StepOperation, Trial } from './operation';
+import { patch } from './patch';
 import { pattern } from './pattern';
 import { plane } from './plane';
 import { type Raiser, raiseStep } from './raise';
@@ -58,6 +59,7 @@ const operations: { readonly [K in StepKind]: OperationOf<K> } = {
   hole,
   plane,
   curve,
+  patch,
 };
 
 /** The geometry of a step of any kind. Its inputs were read by the kind's own schema, so they are what its operation takes. */

@@ -223,6 +223,6 @@ export function combineInto(
     bodies,
     volumeChange: volume - target.volume,
     warnings,
-    ...noted({ ...raised, note: together(raised.note, note, beyond) }),
+    ...noted({ ...raised, note: together(raised.note, note, beyond, made.value.note) }),
   });
 }

@@ -101,7 +101,7 @@ it('is lofted from a slot, capped, squeezed, made shorter, hollowed, and saved i
   await choose('Alter', /^Offset, kept/);
   await page.getByRole('textbox', { name: 'Distance', exact: true }).fill('.5');
   await page.keyboard.press('Enter');
-  await page.getByRole('combobox', { name: 'Side' }).selectOption({ label: 'right' });
+  await page.getByRole('combobox', { name: 'Side' }).selectOption({ label: 'outside' });
   await next(/^Extrude Profile 6 as a new body/, 'Extrude Profile 6');
   await value(await last(), 'length', '24');
   await next(/^Hollow Body 3, open where I pick/, 'Hollow');

@@ -16,7 +16,23 @@ export const combine: StepDefinition<CombineInputs, never> = {
   verb: 'Combine',
   group: 'combine',
   summary: 'join bodies, cut one with others, or keep what they share',
-  known: ['boolean', 'union', 'unite', 'add', 'fuse', 'merge', 'weld', 'subtract', 'difference', 'intersect', 'intersection', 'knit'],
+  known: [
+    'boolean',
+    'union',
+    'unite',
+    'add',
+    'fuse',
+    'merge',
+    'weld',
+    'subtract',
+    'difference',
+    'intersect',
+    'intersection',
+    'knit',
+    'sew',
+    'stitch',
+    'surfaces together',
+  ],
   needs: 'two bodies',
   offers: (c) => {
     const all = [...c.solids, ...c.skins].toReversed();
@@ -25,7 +41,7 @@ export const combine: StepDefinition<CombineInputs, never> = {
       {
         group: 'Join and cut',
         label: 'Combine bodies',
-        hint: 'join, cut or keep in common',
+        hint: 'join, cut or keep in common; surfaces that share borders are knit',
         inputs: { body: all[0]!.id, mode: 'join', tools: [all[1]!.id], tooling: 'used' },
       },
     ];
@@ -43,6 +59,7 @@ export const combine: StepDefinition<CombineInputs, never> = {
   makes: (i, id) => (i.pieces === 'each' ? [id] : []),
   removes: (i) => (i.tooling === 'used' ? i.tools : []),
   takesPieces: true,
+  takesSurfaces: true,
   changesBody: (i) => i.body,
   uses: (i) => withPieces(i, { bodies: [i.body, ...i.tools], profiles: [], planes: [] }),
 };

@@ -20,6 +20,7 @@ import { loft } from './loft';
 import { meshhollow } from './meshhollow';
 import { mirror } from './mirror';
 import { move } from './move';
+import { patch } from './patch';
 import { pattern } from './pattern';
 import { plane } from './plane';
 import { primitive } from './primitive';
@@ -80,6 +81,7 @@ export const definitions = {
   move,
   draft,
   mirror,
+  patch,
   pattern,
   fillet,
   fullround,
