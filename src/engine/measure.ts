@@ -17,6 +17,7 @@ import { type Holding, holding, openMeshKernel } from '../kernel/hold';
 import { namedEdges } from '../kernel/names';
 import { type Kernel, scoped } from '../kernel/open';
 import { boundsOf, distanceBetween, facesOf, lengthOf } from '../kernel/shapes';
+import { borderLoops } from '../kernel/surface';
 import { type WallLimits, wallLimits } from '../kernel/swallow';
 import { type BodyMesh, displayDeflection, edgeLines, roughOf, tessellate, VERIFY_ANGLE, weldedMesh } from '../kernel/tessellate';
 import { turnedAmounts, turnedFaceAreas, turnedForecast, turnedKnives, turnedScene, turnedVessel, turnedWalls } from './turned-measure';
@@ -141,7 +142,7 @@ interface Amounts {
   readonly round: boolean;
   readonly held: Holding | null;
   readonly mouth: number | null;
-  readonly openEdges: number;
+  readonly openBorders: number;
   readonly volume: number;
   readonly area: number;
 }
@@ -183,8 +184,8 @@ export async function measureBody(
       capacityFill: held && below.ok ? held.toLevel : null,
       wallMin: wall.thinnest?.thickness ?? null,
       wallMax: wall.thickest?.thickness ?? null,
-      closed: solid && amounts.openEdges === 0,
-      openEdges: amounts.openEdges,
+      closed: solid && amounts.openBorders === 0,
+      openBorders: amounts.openBorders,
       volume: amounts.volume,
       area: amounts.area,
       deviation: formed?.value ?? null,
@@ -211,7 +212,7 @@ function turnedReadings(body: KernelBody, fill: number): Amounts | undefined {
     round: true,
     held,
     mouth: held?.mouth?.diameter ?? null,
-    openEdges: 0,
+    openBorders: 0,
     volume: exact.volume,
     area: exact.area,
   };
@@ -245,7 +246,7 @@ async function skinReadings(
     round: plan.round,
     held,
     mouth: mouth ? (facets ? mouth.diameter : exactMouth(kernel, body, mouth, held!.brim)) : null,
-    openEdges: openEdgeCount(skin),
+    openBorders: body.surface && !facets ? borderLoops(kernel, body.shape).length : openEdgeCount(skin),
     volume: facets ? massProperties(facets).volume : solid ? volumeOf(kernel, body.shape).volume : 0,
     area: facets ? massProperties(facets).area : areaOf(kernel, body.shape),
   };

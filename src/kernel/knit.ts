@@ -1,10 +1,12 @@
 /** Surfaces joined along the borders they share: one surface, or a solid where no border is left. */
+import { distance } from '../core/geometry/vectors';
 import { fail, ok, type Result } from '../core/result';
 import { fixed } from '../core/units/units';
+import { areaOf } from './amounts';
 import { asBody, asSurface, type KernelBody, type StepFailure } from './body';
 import { nameFaces } from './names';
 import { attempt, type Kernel, type Shape, scoped } from './open';
-import { distanceBetween, facesOf } from './shapes';
+import { centreOf, distanceBetween, facesOf } from './shapes';
 import { borderLoops, verifySurface } from './surface';
 import { verifySolid } from './verify';
 
@@ -19,6 +21,9 @@ export function knit(
   stepId: string,
 ): Result<{ readonly body: KernelBody; readonly note: string }, StepFailure> {
   const what = `${words.tool} could not be joined to ${words.target}`;
+  // As the mirror image of what is its own: they share every border and close nothing.
+  if (doubled(kernel, surfaces))
+    return fail({ what, why: 'they lie on each other', tryInstead: ['choose another plane', 'move one of them'] });
   const made = attempt(kernel, () =>
     scoped((s) => {
       const sewing = s.keep(new kernel.BRepBuilderAPI_Sewing(SHARED, true, true, true, false));
@@ -59,6 +64,16 @@ export function knit(
   const verified = verifySolid(kernel, closed.value);
   if (!verified.ok) return fail({ what, why: verified.error.why, tryInstead: ['trim them to each other first'] });
   return ok({ body: asBody(verified.value, nameFaces(kernel, verified.value.shape, claims, stepId)), note: 'closed: it is a solid now' });
+}
+
+/** Whether a face of one lies on a face of another: both are as large, about the same middle. */
+function doubled(kernel: Kernel, surfaces: readonly KernelBody[]): boolean {
+  const faces = surfaces.flatMap((b, of) =>
+    facesOf(kernel, b.shape).map((face) => ({ of, area: areaOf(kernel, face), at: centreOf(kernel, face) })),
+  );
+  return faces.some((f, i) =>
+    faces.slice(i + 1).some((g) => g.of !== f.of && Math.abs(g.area - f.area) < 1e-6 * f.area && distance(f.at, g.at) < SHARED),
+  );
 }
 
 /** Why they did not become one: how far apart the nearest of them lie, or that their borders run otherwise. */

@@ -69,6 +69,10 @@ describe('a patch', () => {
     const perimeter = Math.PI * (A + B) * (1 + h / 4 + h ** 2 / 64 + h ** 3 / 256 + (25 * h ** 4) / 16384);
     expect(Number(/^1 border open, of ([\d.]+) mm$/.exec(note)![1])).toBeCloseTo(perimeter, 1);
     expect(await area()).toBeCloseTo(4 * part, 2);
+    // Its image in the same plane again is itself.
+    const again = await last(add(whole, 'mirror', { body: 's1', plane: 'front', result: 'joined' }));
+    expect(again.said).toMatch(/they lie on each other/);
+    await engine.rebuild(whole);
     const { body } = engine.bodies()[0]!;
     const joins = (await measureJoins(await engine.start(), body))!;
     expect(joins).toHaveLength(4);
@@ -148,5 +152,20 @@ describe('surfaces that share borders', () => {
     expect(said).toMatch(/there is a gap of 0\.500 mm between them/);
     const cut = await last(add(p, 'combine', { body: 's1', mode: 'cut', tools: ['s2'], tooling: 'used' }));
     expect(cut.said).toMatch(/is a surface and has no inside/);
+  });
+});
+
+describe('the shell of patches', () => {
+  it('takes a wall on its hollow side', async () => {
+    let p = add(quarter(), 'patch', onArcs);
+    for (const plane of ['side', 'front']) p = add(p, 'mirror', { body: 's1', plane, result: 'joined' });
+    await last(p);
+    const skin = await area();
+    const walled = add(p, 'thicken', { body: 's1', side: 'back', ends: 'normal' }, { wall: '1.2 mm' });
+    expect((await last(walled)).said).toMatch(/^done/);
+    const whole = (await engine.rebuild(walled)).bodies[0]!;
+    // Steiner: a wall on the hollow side is less than its area says, by its mean curvature.
+    expect(whole.volume).toBeLessThan(1.2 * skin);
+    expect(whole.volume).toBeGreaterThan(1.1 * skin);
   });
 });

@@ -108,9 +108,9 @@ function StepRow({ project, step, index }: { project: Project; step: Step; index
                 // biome-ignore lint/suspicious/noArrayIndexKey: the parts of a sentence have no identity but their place
                 <Fragment key={i}>
                   {comma ? (
-                    <span className="inline-flex max-w-full flex-wrap items-center">
+                    <span className="inline-flex max-w-full flex-wrap items-center gap-x-1">
                       {shown}
-                      <span>,</span>
+                      <span className="-ml-1">,</span>
                     </span>
                   ) : (
                     shown

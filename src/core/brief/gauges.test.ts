@@ -17,7 +17,7 @@ const readings: Readings = {
   wallMin: 2.38,
   wallMax: 4,
   closed: true,
-  openEdges: 0,
+  openBorders: 0,
   volume: 158_300,
   area: 62_000,
   deviation: null,
@@ -60,7 +60,7 @@ describe('a gauge', () => {
     expect(read('height', { min: 'nothing' }).words).toContain('no dimension called');
   });
   it('fails on an open body', () =>
-    expect(read('closed', {}, { ...readings, closed: false, openEdges: 3 })).toMatchObject({ verdict: 'fail', words: '3 open edges' }));
+    expect(read('closed', {}, { ...readings, closed: false, openBorders: 3 })).toMatchObject({ verdict: 'fail', words: '3 open borders' }));
   it('is listed once, targets first', () => {
     const all = readGauges([{ gauge: 'mass', max: '300' }], readings, 'petg', scope);
     expect(all).toHaveLength(gauges.length);

@@ -20,7 +20,8 @@ export interface Readings {
   readonly wallMin: number | null;
   readonly wallMax: number | null;
   readonly closed: boolean;
-  readonly openEdges: number;
+  /** Closed lines along which a surface has a face on one side only; of facets, their open edges. */
+  readonly openBorders: number;
   readonly volume: number;
   readonly area: number;
   /** Of exact faces from the limits of the cages they come of; null for a body that comes of none. */
@@ -226,7 +227,12 @@ export function readGauge(
       max: null,
       target: 'yes',
       verdict,
-      words: verdict === 'unknown' ? 'not measured yet' : verdict === 'pass' ? '0 open edges' : `${readings!.openEdges} open edges`,
+      words:
+        verdict === 'unknown'
+          ? 'not measured yet'
+          : verdict === 'pass'
+            ? 'no open border'
+            : `${readings!.openBorders} open border${readings!.openBorders === 1 ? '' : 's'}`,
     };
   }
   const show = (v: number): string => String(Number(v.toFixed(gauge.digits)));

@@ -21,7 +21,7 @@ const READ: Readings = {
   wallMin: 2,
   wallMax: 5,
   closed: true,
-  openEdges: 0,
+  openBorders: 0,
   volume: 5000,
   area: 9000,
   deviation: null,
