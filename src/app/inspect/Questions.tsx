@@ -28,11 +28,14 @@ const QUESTIONS: readonly { readonly what: Ask['what']; readonly words: string; 
   { what: 'holds', words: 'What does it hold, does it stand?', about: 'capacity by height, tipping angle' },
 ];
 
+const NONE: readonly { readonly id: string }[] = [];
+
 /** The questions with the settings of the one that is asked. */
 export function Questions({ project }: { project: Project }) {
   const asked = useInspect((s) => s.ask);
   const chosen = useInspect((s) => s.body);
-  const bodies = useBench((s) => s.result?.bodies ?? []);
+  // One list as long as there is none: another each time would draw the page anew without end.
+  const bodies = useBench((s) => s.result?.bodies) ?? NONE;
   const limit = wallLimit(project);
   return (
     <section aria-label="Questions" className="h-full overflow-y-auto bg-panel">

@@ -1,5 +1,6 @@
 /** Whether a thing goes into a vessel: let down upright through the middle of its mouth until it touches. */
 import { type Bvh, type ClosestHit, closestOpposing } from '../mesh/bvh';
+import { windingAt } from '../mesh/winding';
 
 type P3 = readonly [number, number, number];
 
@@ -85,7 +86,9 @@ export function fitInto(bvh: Bvh, object: FitObject, centre: readonly [number, n
       const t = near.triangle;
       if (t < 0) continue;
       const n = bvh.normals;
-      const inside = (x - near.x) * n[3 * t]! + (y - near.y) * n[3 * t + 1]! + (h - near.z) * n[3 * t + 2]! < 0;
+      const behind = (x - near.x) * n[3 * t]! + (y - near.y) * n[3 * t + 1]! + (h - near.z) * n[3 * t + 2]! < 0;
+      // At a corner of the skin one of its facets alone may be turned away from a place that lies before the others.
+      const inside = behind && windingAt(bvh, x, y, h) > 0.5;
       if (wallsOnly && !inside && n[3 * t + 2]! > CARRIES) continue;
       const gap = inside ? -near.distance : near.distance;
       if (gap < best.gap) best = { gap, at: [near.x, near.y, near.z], up: n[3 * t + 2]! };
@@ -115,10 +118,11 @@ export function fitInto(bvh: Bvh, object: FitObject, centre: readonly [number, n
   }
   const [a, b] = [gapOf(sides, low), gapOf(under, low)];
   const touch = a.gap < b.gap ? a : b;
-  const passes = high < brim - 0.1 && (high <= floor + 1e-2 || touch.up > CARRIES);
-  const upper = passes ? gapOf(flank, high, true) : a;
+  const carried = high < brim - 0.1 && (high <= floor + 1e-2 || touch.up > CARRIES);
+  const upper = carried ? gapOf(flank, high, true) : a;
   return {
-    passes,
+    // What touches a wall on its way was squeezed in, whatever it stands on.
+    passes: carried && Math.min(upper.gap, least.gap) > 0,
     rest: high - floor,
     above: high + height - brim,
     least: upper.gap < least.gap ? upper : least,

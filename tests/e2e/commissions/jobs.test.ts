@@ -139,7 +139,7 @@ describe('walls', () => {
     expect(drained).toBeGreaterThan((Math.PI * 3.2 ** 2 * 3) / 1000 - 0.006);
     expect(drained).toBeLessThan((Math.PI * 3.2 ** 2 * 4) / 1000 + 0.006);
 
-    // A pot goes in with the gap that is told, and one that is larger by more than that is held.
+    // A pot goes in with a gap that falls by half of what it grows, and one that is too large is held.
     await page.getByRole('link', { name: 'Inspect' }).click();
     await page.getByRole('button', { name: /^What does it hold/ }).click();
     await page.getByRole('combobox', { name: 'Put in' }).selectOption('cylinder');
@@ -156,11 +156,14 @@ describe('walls', () => {
     await page.waitForFunction(() => /^measured in/.test(document.querySelector('[data-testid=inspect-state]')?.textContent ?? ''));
     const gap = await figure(/Least clearance beside it\s*([\d.]+)/);
     expect(gap).toBeGreaterThan(2);
-    await size('diameter', 30 + 2 * gap - 0.4);
-    await fit.getByText(/^0\.[12]\d mm$/).waitFor({ timeout: 60_000 });
+    await size('diameter', 34);
+    await expect.poll(() => figure(/Least clearance beside it\s*([\d.]+)/), { timeout: 60_000 }).toBeCloseTo(gap - 2, 1);
     await fit.getByText('goes in').waitFor();
-    await size('diameter', 30 + 2 * gap + 0.4);
+    await size('diameter', 60);
     await fit.getByText('is held').waitFor({ timeout: 60_000 });
+    // Begun again on this page it asks the same: once its questions stopped here.
+    await page.reload();
+    await page.getByRole('button', { name: /^What does it hold/ }).waitFor();
 
     await page.getByRole('link', { name: 'Bench' }).click();
     await settled();
