@@ -6,7 +6,7 @@ import { type Ask, AXES, type CurvatureShown, directionOf, standardAsks, type Wa
 import { combLines, curveLines } from '../core/inspect/combs';
 import { draftMap } from '../core/inspect/draft';
 import { type Facets, facetCount, facetsOf, type Histogram } from '../core/inspect/facets';
-import { type Fit, fitInto } from '../core/inspect/fit';
+import { type Fit, fitInto, openingOf } from '../core/inspect/fit';
 import { type JoinReading, joinClass, nearlySmooth } from '../core/inspect/joins';
 import { type LabelMap, type LabelZone, labelZones } from '../core/inspect/label';
 import type { LostMeasure, MeasureReading } from '../core/inspect/measured';
@@ -113,9 +113,9 @@ export type Answer = {
         readonly rows: readonly FillRow[];
         /** Height over the floor for the volume asked, mm; null for more than it holds. */
         readonly height: number | null;
-        /** Of what is put in; null where nothing is, or it has no round mouth to go through. */
-        readonly fit: Fit | null;
       } | null;
+      /** Of what is put in; null where nothing is, or there is no mouth to go through and floor to stand on. A body that leaks has them too. */
+      readonly fit: Fit | null;
       /** mm². */
       readonly foot: number;
       readonly empty: Stand;
@@ -452,6 +452,7 @@ async function holds(
           triple((k) => (mass * centroid[k]! + water * last.centre[k]!) / (mass + water)),
         )
       : null;
+  const opening = held?.mouth ? { ...held, centre: held.mouth.centre } : ask.object ? openingOf(bvhOf(skin)) : null;
   return {
     what: 'holds' as const,
     vessel: held && {
@@ -460,8 +461,8 @@ async function holds(
       toBrim: held.toBrim,
       rows,
       height: ask.wanted === null ? null : await heightFor(skin, held, ask.wanted, m),
-      fit: ask.object && held.mouth ? fitInto(bvhOf(skin), ask.object, held.mouth.centre, held.floor, held.brim) : null,
     },
+    fit: ask.object && opening ? fitInto(bvhOf(skin), ask.object, opening.centre, opening.floor, opening.brim) : null,
     foot: Math.abs(loopArea(foot)),
     empty: standOf(foot, ground, centroid),
     full,

@@ -29,7 +29,7 @@ export function Sheet({ project }: { project: Project }) {
             <span className="ml-auto text-ink2" data-testid="build-summary">
               {running
                 ? 'building…'
-                : result
+                : result && project.steps.length > 0
                   ? `${done} done · ${result.computed} computed in ${(result.ms / 1000).toFixed(result.ms < 1000 ? 2 : 1)} s`
                   : ''}
             </span>

@@ -200,6 +200,7 @@ function Holds({ answer, project }: { answer: Of<'holds'>; project: Project }) {
   const { vessel } = answer;
   const angle = (rad: number): string => `${fixed(degrees(rad), 1)}°`;
   const wanted = useInspect((s) => (s.ask.what === 'holds' ? s.ask.wanted : null));
+  const putIn = useInspect((s) => s.ask.what === 'holds' && s.ask.object !== null);
   return (
     <>
       {vessel ? (
@@ -216,7 +217,6 @@ function Holds({ answer, project }: { answer: Of<'holds'>; project: Project }) {
           {wanted !== null && vessel.height !== null && (
             <Figure label="Headspace" value={formatLength(vessel.brim - vessel.floor - vessel.height, project.units, 2)} />
           )}
-          {vessel.fit && <FitFigures fit={vessel.fit} project={project} />}
           <Chart
             title="Capacity by fill height"
             x={{ label: 'capacity, L', from: 0, to: vessel.toBrim / 1e6 }}
@@ -232,7 +232,12 @@ function Holds({ answer, project }: { answer: Of<'holds'>; project: Project }) {
           />
         </>
       ) : (
-        <p className="mb-2 text-ink2">It holds nothing: no cavity that opens upwards.</p>
+        <p className="mb-2 text-ink2">It holds nothing: no cavity that opens upwards, or one that leaks.</p>
+      )}
+      {answer.fit ? (
+        <FitFigures fit={answer.fit} project={project} />
+      ) : (
+        putIn && <p className="mb-2 text-ink2">There is no mouth for it to go through with a floor under it.</p>
       )}
       <Figure label="Foot" value={formatArea(answer.foot, project.units)} />
       <Figure

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { turnedMesh } from '../../../tests/support/meshes';
 import { buildBvh } from '../mesh/bvh';
-import { fitInto } from './fit';
+import { fitInto, openingOf } from './fit';
 
 /** A jar: wall 3, inside radius 20 from a floor at 3 up to 60, a neck of radius 12 from 70 to the brim at 90. */
 const jar = buildBvh(
@@ -22,6 +22,66 @@ const jar = buildBvh(
   ),
 );
 const into = (object: Parameters<typeof fitInto>[1]) => fitInto(jar, object, [0, 0], 3, 90);
+
+describe('an opening', () => {
+  it('is the mouth at the top with the floor under it, also where the floor is bored through', () => {
+    expect(openingOf(jar)).toMatchObject({ brim: 90, floor: expect.closeTo(3, 6) });
+    for (const c of openingOf(jar)!.centre) expect(c).toBeCloseTo(0, 6);
+    // A ring for a floor, with a drain of radius 3.
+    const drained = buildBvh(
+      turnedMesh(
+        [
+          [3, 0],
+          [23, 0],
+          [23, 61],
+          [20, 61],
+          [20, 3],
+          [3, 3],
+          [3, 0],
+        ],
+        96,
+      ),
+    );
+    const o = openingOf(drained)!;
+    expect([o.brim, o.floor]).toEqual([61, expect.closeTo(3, 6)]);
+    const f = fitInto(drained, { kind: 'cylinder', diameter: 30, height: 20 }, o.centre, o.floor, o.brim);
+    expect([f.passes, f.rest < 0.05]).toEqual([true, true]);
+    expect(f.least.gap).toBeCloseTo(5, 1);
+  });
+  it('is none in a solid block, nor in a tube without a floor', () => {
+    expect(
+      openingOf(
+        buildBvh(
+          turnedMesh(
+            [
+              [0, 0],
+              [20, 0],
+              [20, 30],
+              [0, 30],
+            ],
+            48,
+          ),
+        ),
+      ),
+    ).toBeNull();
+    expect(
+      openingOf(
+        buildBvh(
+          turnedMesh(
+            [
+              [15, 0],
+              [20, 0],
+              [20, 30],
+              [15, 30],
+              [15, 0],
+            ],
+            48,
+          ),
+        ),
+      ),
+    ).toBeNull();
+  });
+});
 
 describe('something put in', () => {
   it('that is narrower than the neck reaches the floor, with half the difference beside it', () => {

@@ -1,5 +1,7 @@
 /** Whether a thing goes into a vessel: let down upright through the middle of its mouth until it touches. */
-import { type Bvh, type ClosestHit, closestOpposing } from '../mesh/bvh';
+import { type Bvh, type ClosestHit, closestOpposing, type RayHit, raycast } from '../mesh/bvh';
+import { bounds } from '../mesh/mesh';
+import { levelPlace, loopArea, loopCentroid, regions, sliceMesh } from '../mesh/slice';
 import { windingAt } from '../mesh/winding';
 
 type P3 = readonly [number, number, number];
@@ -21,6 +23,43 @@ export interface Fit {
   readonly above: number;
   /** Least gap beside it on the whole way down, mm, with the place on the vessel; negative where it is held. */
   readonly least: { readonly gap: number; readonly at: readonly [number, number, number] };
+}
+
+/** A hair under the top of a body, as a share of its height: there its mouth is cut. */
+const UNDER = 2e-3;
+/** Rays straight down on a ring half as wide as the mouth: most of them meet the floor, whatever drains are in it. */
+const RAYS = 16;
+
+export interface Opening {
+  readonly centre: readonly [number, number];
+  readonly floor: number;
+  readonly brim: number;
+}
+
+/** The mouth at the top of a body and the floor under it, by a level section and rays straight down; null where there is none. It may leak. */
+export function openingOf(bvh: Bvh): Opening | null {
+  const { min, max } = bounds(bvh.mesh.positions);
+  const height = max[2] - min[2];
+  const section = sliceMesh(bvh.mesh, { normal: [0, 0, 1], offset: max[2] - UNDER * height });
+  const mouths = regions(section).flatMap((r) => r.holes);
+  const mouth = mouths.reduce<(typeof mouths)[0] | undefined>(
+    (a, b) => (a && Math.abs(loopArea(a)) >= Math.abs(loopArea(b)) ? a : b),
+    undefined,
+  );
+  if (!mouth) return null;
+  const [x, y] = levelPlace(loopCentroid(mouth));
+  const r = 0.5 * Math.sqrt(Math.abs(loopArea(mouth)) / Math.PI);
+  const heights: number[] = [];
+  const hit: RayHit = { t: 0, triangle: -1 };
+  for (let k = 0; k < RAYS; k++) {
+    const w = (2 * Math.PI * k) / RAYS;
+    raycast(bvh, x + r * Math.cos(w), y + r * Math.sin(w), max[2] + 1, 0, 0, -1, 0, 2 * height + 2, hit);
+    if (hit.triangle >= 0) heights.push(max[2] + 1 - hit.t);
+  }
+  // Open below as well: there is nothing it could come to rest on.
+  if (heights.length < RAYS / 2) return null;
+  heights.sort((a, b) => a - b);
+  return { centre: [x, y], floor: heights[Math.floor(heights.length / 2)]!, brim: max[2] };
 }
 
 /** Places on a thing's sides and on its underside, from the middle of its underside. */
