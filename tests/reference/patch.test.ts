@@ -156,7 +156,7 @@ describe('surfaces that share borders', () => {
 });
 
 describe('the shell of patches', () => {
-  it('takes a wall on its hollow side', async () => {
+  it('takes a wall on its hollow side, and stands flush on the plane of its border', async () => {
     let p = add(quarter(), 'patch', onArcs);
     for (const plane of ['side', 'front']) p = add(p, 'mirror', { body: 's1', plane, result: 'joined' });
     await last(p);
@@ -167,5 +167,12 @@ describe('the shell of patches', () => {
     // Steiner: a wall on the hollow side is less than its area says, by its mean curvature.
     expect(whole.volume).toBeLessThan(1.2 * skin);
     expect(whole.volume).toBeGreaterThan(1.1 * skin);
+    // Its rim leans down over the plane its border lies in: cut off there it stands flush.
+    const flush = add(walled, 'split', { body: 's1', by: 'plane', plane: 'level', profile: null, tool: null, keep: 'first' });
+    expect((await last(flush)).said).toMatch(/^done/);
+    const { volume, bbox } = (await engine.rebuild(flush)).bodies[0]!;
+    expect(volume).toBeLessThan(whole.volume);
+    expect(volume).toBeGreaterThan(0.95 * whole.volume);
+    expect(bbox.min[2]).toBeCloseTo(0, 3);
   });
 });

@@ -16,7 +16,7 @@ import { byPlace } from '../pieces';
 import { frameOf, placedProfile } from '../placed';
 import { squareAcross } from '../prism';
 import { touching } from '../refer';
-import { centreOf, distanceBetween, edgesWithFaces, facesOf, roughBounds, solidsOf, vertexAt } from '../shapes';
+import { centreOf, distanceBetween, edgesWithFaces, facesOf, lengthOf, roughBounds, solidsOf, vertexAt } from '../shapes';
 import { shellOf, verifySurface } from '../surface';
 import { displayDeflection, tessellate } from '../tessellate';
 import { turnedParts } from '../turned-steps';
@@ -91,7 +91,9 @@ function byKernel({ kernel, step }: ContextOf<'split'>, target: KernelBody, cutt
   const amount = (shape: Shape): number => (skin ? areaOf(kernel, shape) : volumeOf(kernel, shape).volume);
   const whole = amount(target.shape);
   const total = pieces.reduce((sum, p) => sum + amount(p.shape), 0);
-  if (Math.abs(total - whole) > 1e-6 * whole) return refuse(`the pieces together do not have the ${skin ? 'area' : 'volume'} of the whole`);
+  const off = Math.abs(total - whole);
+  if (off > TIGHT * whole && (skin || off > allowed(kernel, target, whole, pieces)))
+    return refuse(`the pieces together do not have the ${skin ? 'area' : 'volume'} of the whole`);
   const box = roughBounds(kernel, target.shape);
   const sides: [KernelBody[], KernelBody[]] = [[], []];
   for (const p of pieces) {
@@ -110,6 +112,27 @@ function byKernel({ kernel, step }: ContextOf<'split'>, target: KernelBody, cutt
     sides[p.first ? 0 : 1].push(skin ? asSurface(verified.value, names) : { ...asBody(verified.value, names), ...form });
   }
   return ok({ first: sides[0], second: sides[1] });
+}
+
+/** Edges that faces meet to no better than this leave the volume between them open to their tolerance, mm. */
+const LOOSE = 1e-6;
+/** Shares of the whole by which pieces may miss it: where their edges are tight, and at most. */
+const [TIGHT, MOST] = [1e-6, 3e-5] as const;
+
+/**
+ * How far the pieces of a solid together may be from the whole, mm³: a strip as wide as an edge's tolerance along its length counts for
+ * a third of its distance from the middle (divergence theorem), and no more is let through than a share.
+ */
+function allowed(kernel: Kernel, target: KernelBody, whole: number, pieces: readonly { readonly shape: Shape }[]): number {
+  let strips = 0;
+  for (const { shape } of pieces)
+    for (const { edge } of edgesWithFaces(kernel, facesOf(kernel, shape))) {
+      const width = kernel.BRep_Tool.Tolerance(edge);
+      if (width > LOOSE) strips += width * lengthOf(kernel, edge);
+    }
+  const { min, max } = roughBounds(kernel, target.shape);
+  const reach = Math.hypot(...max.map((m, k) => m - min[k]!)) / 2;
+  return TIGHT * whole + Math.min((strips * reach) / 3, MOST * whole);
 }
 
 const cutArea = (kernel: Kernel, body: KernelBody, stepId: string): number =>
