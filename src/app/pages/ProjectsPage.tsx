@@ -70,11 +70,11 @@ export function ProjectsPage() {
   const [sought, setSought] = useState('');
   const here = projects.data?.here ?? [];
   const found = here.filter((row) => `${row.name} ${row.client}`.toLowerCase().includes(sought.trim().toLowerCase()));
-  // What belongs to no project any more is let go of, once a visit.
+  // What belongs to no project any more is let go of; a list that is only this page's says nothing of the others.
   const all = projects.data;
   useEffect(() => {
-    if (all) void keepOnly(new Set([...all.here, ...all.deleted].map((row) => row.id)));
-  }, [all]);
+    if (all && lasting) void keepOnly(new Set([...all.here, ...all.deleted].map((row) => row.id)));
+  }, [all, lasting]);
   const refresh = () => client.invalidateQueries({ queryKey: ['projects'] });
   useEffect(() => onAnnouncement(() => void client.invalidateQueries({ queryKey: ['projects'] })), [client]);
   useEffect(() => {
