@@ -174,5 +174,12 @@ describe('the shell of patches', () => {
     expect(volume).toBeLessThan(whole.volume);
     expect(volume).toBeGreaterThan(0.95 * whole.volume);
     expect(bbox.min[2]).toBeCloseTo(0, 3);
+    // Asked for flush it is cut off there by itself; before the skin its rim leans away from the plane, and stands across it instead.
+    const asked = add(p, 'thicken', { body: 's1', side: 'back', ends: 'square' }, { wall: '1.2 mm' });
+    expect((await last(asked)).said).toMatch(/^done/);
+    expect((await engine.rebuild(asked)).bodies[0]!.volume).toBeCloseTo(volume, 0);
+    const { report, said } = await last(add(p, 'thicken', { body: 's1', side: 'front', ends: 'square' }, { wall: '1.2 mm' }));
+    expect(said).toMatch(/^failed .*does not run along the surface’s own edge/);
+    expect(report.fixes.map((f) => f.words)).toEqual(['Let its ends stand across the surface']);
   });
 });

@@ -93,9 +93,23 @@ function run(context: ContextOf<'thicken'>, surface: KernelBody, wall: number): 
   const { side, ends } = step.inputs;
   if (ends !== 'square' || side === 'moved') return sided(kernel, surface, wall, side, step.id);
   const longer = extended(kernel, surface, 2 * wall);
-  if (!longer.ok) return longer;
+  if (!longer.ok) return leaningFlush(kernel, surface, wall, side, step.id) ?? longer;
   const solid = sided(kernel, longer.value.body, wall, side, step.id);
   return solid.ok ? cutFlush(kernel, surface, solid.value, longer.value.planes, side, step.id) : solid;
+}
+
+/**
+ * The wall of a surface that can't be carried on beyond its borders, where its ends lean over their planes all along: cut off there.
+ * Undefined where some of an end would stay short of its plane.
+ */
+function leaningFlush(kernel: Kernel, surface: KernelBody, wall: number, side: ThickenInputs['side'], stepId: string): Made | undefined {
+  const chains = borderChains(kernel, surface.shape);
+  if (chains.length === 0 || chains.some((c) => loopOf(c).offPlane > FLAT)) return undefined;
+  const solid = sided(kernel, surface, wall, side, stepId);
+  if (!solid.ok) return undefined;
+  const cut = cutFlush(kernel, surface, solid.value, endPlanes(kernel, surface, chains), side, stepId);
+  // What is left of an end across the surface bears the name of faces that nobody claims.
+  return cut.ok && cut.value.faces.every((name) => !name.startsWith(`${stepId}/face`)) ? cut : undefined;
 }
 
 function sided(kernel: Kernel, surface: KernelBody, wall: number, side: ThickenInputs['side'], stepId: string): Made {
@@ -157,14 +171,17 @@ function extended(
   const verified = verifySurface(kernel, made.value.shape);
   if (!verified.ok) return fail({ why: `carried on beyond its borders, ${verified.error.why}` });
   const body = asSurface(verified.value, nameFaces(kernel, verified.value.shape, made.value.claims, 'moved'));
+  return ok({ body, planes: endPlanes(kernel, surface, chains) });
+}
+
+function endPlanes(kernel: Kernel, surface: KernelBody, chains: ReturnType<typeof borderChains>): EndPlane[] {
   const { positions } = tessellate(kernel, surface.shape, displayDeflection(kernel, surface.shape));
-  const planes = chains.map((chain): EndPlane => {
+  return chains.map((chain) => {
     const { frame } = planeAlong(chain);
     let above = 0;
     for (let i = 0; i < positions.length; i += 3) above += heightOver(frame, [positions[i]!, positions[i + 1]!, positions[i + 2]!]);
     return { frame, side: above >= 0 ? 1 : -1 };
   });
-  return ok({ body, planes });
 }
 
 /** Which of a face's own ends (first and last of either parameter) carry one of these edges. Undefined where one lies on none of them. */
@@ -237,13 +254,24 @@ export function thicken(context: ContextOf<'thicken'>): StepOutcome {
   const done = run(context, surface.value, wall);
   const took = performance.now() - began;
   if (done.ok) return ok({ bodies: [{ id: inputs.body, body: done.value }], volumeChange: done.value.volume, warnings: [] });
-  const best = largestWorking((t) => run(context, surface.value, t).ok, wall, took);
-  const fixes: Fix[] =
-    best === undefined ? [] : [{ words: `Use ${roundDown(best)} mm`, step: step.id, values: { wall: `${roundDown(best)} mm` } }];
+  // What can't end in its borders' planes may still end across the surface, as it was asked thick.
+  const across = inputs.ends === 'square' && inputs.side !== 'moved' && sided(context.kernel, surface.value, wall, inputs.side, step.id).ok;
+  const best = across ? undefined : largestWorking((t) => run(context, surface.value, t).ok, wall, took);
+  const fixes: Fix[] = across
+    ? [{ words: 'Let its ends stand across the surface', step: step.id, inputs: { ends: 'normal' } }]
+    : best === undefined
+      ? []
+      : [{ words: `Use ${roundDown(best)} mm`, step: step.id, values: { wall: `${roundDown(best)} mm` } }];
   return fail({
     what: `${name} can’t have a wall of ${fixed(wall, 2)} mm`,
     why: done.error.why,
-    tryInstead: [best === undefined ? 'give it to the other side, or smooth what bends too tightly' : `${roundDown(best)} mm works`],
+    tryInstead: [
+      across
+        ? 'its ends across the surface'
+        : best === undefined
+          ? 'give it to the other side, or smooth what bends too tightly'
+          : `${roundDown(best)} mm works`,
+    ],
     fixes,
     ...(done.error.at ? { at: done.error.at } : {}),
   });
