@@ -19,8 +19,11 @@ export function Begin({ project }: { project: Project }) {
     return { ...p, dimensions, profiles, steps, bodies };
   };
   return (
-    <section aria-label="How does it begin?" className="absolute inset-0 z-10 overflow-auto p-6">
-      <div className="mx-auto flex max-w-2xl flex-col gap-3 border border-line2 bg-panel p-4">
+    <section
+      aria-label="How does it begin?"
+      className="pointer-events-none absolute inset-0 z-10 flex items-start justify-center p-6 pb-14"
+    >
+      <div className="pointer-events-auto flex max-h-full max-w-2xl flex-1 flex-col gap-3 overflow-auto border border-line2 bg-panel p-4">
         <div className="flex items-baseline gap-3">
           <h2 className="text-[15px] font-semibold">How does it begin?</h2>
           <span className="mr-auto text-ink2">Anything can follow, in any order.</span>
