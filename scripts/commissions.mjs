@@ -14,4 +14,4 @@ ensurePackages();
 const built = run('npx', ['vite', 'build', '--logLevel', 'error']);
 if (built !== 0) process.exit(built);
 const files = (asked.length > 0 ? asked : all).map((name) => `${FOLDER}/${name}.test.ts`);
-process.exit(run('npx', ['vitest', 'run', '--project', 'e2e', ...files]));
+process.exit(run('npx', ['vitest', 'run', '--project', 'e2e', ...files], { env: { ...process.env, EVERY_CASE: '1' } }));

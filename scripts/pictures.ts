@@ -4,7 +4,7 @@ import { writeFileSync } from 'node:fs';
 import { measured, openApp } from '../tests/support/browser';
 
 execSync('npx vite build --logLevel error', { stdio: 'inherit' });
-const app = await openApp(4390);
+const app = await openApp(4390, true);
 const { page } = await app.page();
 const shot = async (name: string): Promise<void> => {
   await page.mouse.move(640, 20);

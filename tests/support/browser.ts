@@ -3,6 +3,9 @@ import { existsSync } from 'node:fs';
 import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core';
 import { type PreviewServer, preview } from 'vite';
 
+/** Without a graphics card every edge that is smoothed is drawn four times over: tests look at what is said, not at that. */
+const PLAIN_EDGES = '--webgl-antialiasing-mode=none';
+
 export const CHROMIUM_FLAGS = [
   '--no-sandbox',
   '--disable-quic',
@@ -26,11 +29,15 @@ export interface App {
 /** A storage of its own at 1280 × 800, without the copy kept for when the server is away: what tests put in the way must be met. */
 export const APART = { viewport: { width: 1280, height: 800 }, acceptDownloads: true, serviceWorkers: 'block' } as const;
 
-export async function openApp(port: number): Promise<App> {
+/** @param smooth edges as on a screen, for pictures */
+export async function openApp(port: number, smooth = false): Promise<App> {
   if (!existsSync('dist/index.html')) throw new Error('build the application first: npm run test:e2e does');
   const server: PreviewServer = await preview({ preview: { port, strictPort: false }, logLevel: 'error' });
   const url = server.resolvedUrls!.local[0]!;
-  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: CHROMIUM_FLAGS });
+  const browser = await chromium.launch({
+    executablePath: '/usr/bin/chromium',
+    args: smooth ? CHROMIUM_FLAGS : [...CHROMIUM_FLAGS, PLAIN_EDGES],
+  });
   return {
     url,
     browser,
