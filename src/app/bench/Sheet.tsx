@@ -1,4 +1,4 @@
-import { Fragment, useEffect, useRef } from 'react';
+import { useEffect, useRef } from 'react';
 import { groupRuns, setStep } from '../../core/recipe/edit';
 import type { Project, Step } from '../../core/recipe/schema';
 import { punctuated, stepDefinitions } from '../../core/recipe/steps';
@@ -102,22 +102,13 @@ function StepRow({ project, step, index }: { project: Project; step: Step; index
         </span>
         <div className="min-w-0 flex-1">
           <div className={`flex flex-wrap items-center gap-x-1 leading-[20px] ${open ? 'gap-y-1' : 'reading'}`}>
-            {punctuated(stepDefinitions[step.kind]!.sentence(step).filter((part) => open || !part.usual)).map(({ part, comma }, i) => {
-              const shown = <Part part={part} project={project} step={step} onChange={edit} />;
-              return (
-                // biome-ignore lint/suspicious/noArrayIndexKey: the parts of a sentence have no identity but their place
-                <Fragment key={i}>
-                  {comma ? (
-                    <span className="inline-flex max-w-full flex-wrap items-center gap-x-1">
-                      {shown}
-                      <span className="-ml-1">,</span>
-                    </span>
-                  ) : (
-                    shown
-                  )}
-                </Fragment>
-              );
-            })}
+            {punctuated(stepDefinitions[step.kind]!.sentence(step), (part) => open || !part.usual).map(({ part, comma, at }) => (
+              // The same element as long as the part is there: a field that is typed in stays while others come beside it.
+              <span key={at} className={comma ? 'inline-flex max-w-full flex-wrap items-center gap-x-1' : 'contents'}>
+                <Part part={part} project={project} step={step} onChange={edit} />
+                {comma && <span className="-ml-1">,</span>}
+              </span>
+            ))}
           </div>
           {step.note && <p className="border-l-2 border-line2 pl-1.5 text-[12px] text-ink2">{step.note}</p>}
           <StepNotes project={project} step={step} report={report} running={running} open={open} />

@@ -330,18 +330,22 @@ export const choice = (field: string, ...options: readonly (readonly [string, st
   options: options.map(([v, words]) => ({ value: v, words })),
 });
 
-/** The parts with commas at the part they follow, so that no line of the sheet begins with one. */
-export function punctuated(parts: readonly SentencePart[]): { readonly part: SentencePart; readonly comma: boolean }[] {
-  const out: { part: SentencePart; comma: boolean }[] = [];
-  for (const part of parts) {
+/** The parts that are shown, each with its place in the sentence; commas stand at the part they follow, so that no line of the sheet begins with one. */
+export function punctuated(
+  parts: readonly SentencePart[],
+  shown: (part: SentencePart) => boolean = () => true,
+): { readonly part: SentencePart; readonly comma: boolean; readonly at: number }[] {
+  const out: { part: SentencePart; comma: boolean; at: number }[] = [];
+  for (const [at, part] of parts.entries()) {
+    if (!shown(part)) continue;
     const last = out.at(-1);
     if (!last || !('text' in part) || !part.text.startsWith(',')) {
-      out.push({ part, comma: false });
+      out.push({ part, comma: false, at });
       continue;
     }
     last.comma = true;
     const rest = part.text.slice(1).trim();
-    if (rest) out.push({ part: { ...part, text: rest }, comma: false });
+    if (rest) out.push({ part: { ...part, text: rest }, comma: false, at });
   }
   return out;
 }

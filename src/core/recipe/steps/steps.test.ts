@@ -25,9 +25,9 @@ describe('a sentence', () => {
       expect(set.filter((s) => s.comma)).toHaveLength(commas);
     }
     expect(punctuated([{ value: 'wall' }, { text: ', open at' }, { faces: 'open' }])).toEqual([
-      { part: { value: 'wall' }, comma: true },
-      { part: { text: 'open at' }, comma: false },
-      { part: { faces: 'open' }, comma: false },
+      { part: { value: 'wall' }, comma: true, at: 0 },
+      { part: { text: 'open at' }, comma: false, at: 1 },
+      { part: { faces: 'open' }, comma: false, at: 2 },
     ]);
   });
 });
