@@ -112,7 +112,8 @@ await shot('pattern');
 await page.goto(app.url);
 await page.getByRole('link', { name: 'Steam diffuser' }).waitFor();
 await shot('projects');
-// What the first visit shows of the demos before any is built.
+// What the first visit shows of the demos before any is built. Names of functions are kept by a helper that the page does not have.
+await page.evaluate('globalThis.__name = (f) => f');
 const looks = await page.evaluate(async () => {
   const all = <T>(name: string, store: string): Promise<T[]> =>
     new Promise((resolve, reject) => {
