@@ -8,8 +8,9 @@ import type { StepFailure } from './body';
 import { flatCap } from './caps';
 import type { Claim } from './names';
 import { type Kernel, type Shape, scoped } from './open';
+import { type Given, sew, solidWithin } from './sewing';
 import { kernelSurface } from './skin';
-import { borderChains, loopOf, shellOf } from './surface';
+import { borderChains, loopOf } from './surface';
 
 /** Faces are sewn within this, mm; they share their borders to rounding. */
 const SEWN = 1e-4;
@@ -32,23 +33,14 @@ export function formShape(
 ): Result<FormShape, StepFailure> {
   const what = 'the form can’t be closed';
   return scoped((s): Result<FormShape, StepFailure> => {
-    const given: { face: Shape; name: string }[] = [];
+    const given: Given[] = [];
     for (const p of patches) {
       const geometry = kernelSurface(kernel, s, placedOn(p.surface, plane));
       const face = s.keep(new kernel.BRepBuilderAPI_MakeFace(geometry, 1e-6));
       if (!face.IsDone()) return fail({ what, why: 'a face of it has no area', tryInstead: ['look for vertices that coincide'] });
       given.push({ face: face.Face(), name: `${id}/f${Math.min(...p.faces)}` });
     }
-    const sew = (faces: readonly Shape[]) => {
-      const sewing = s.keep(new kernel.BRepBuilderAPI_Sewing(SEWN, true, true, true, false));
-      for (const f of faces) sewing.Add(f);
-      sewing.Perform();
-      const whole = sewing.SewedShape();
-      let shell = whole;
-      if (whole.ShapeType() === 'TopAbs_FACE') shell = shellOf(kernel, s, [whole]);
-      return { sewing, shell };
-    };
-    let { sewing, shell } = sew(given.map((g) => g.face));
+    let { shape: shell, claims, free } = sew(kernel, s, given, SEWN);
     let caps = 0;
     if (!open) {
       const chains = borderChains(kernel, shell);
@@ -69,17 +61,13 @@ export function formShape(
         given.push({ face: cap, name: `${id}/${chains.length === 2 ? (low ? 'bottom' : 'top') : `end${i + 1}`}` });
         caps++;
       }
-      if (caps > 0) ({ sewing, shell } = sew(given.map((g) => g.face)));
-      if (sewing.NbFreeEdges() > 0)
-        return fail({ what, why: 'its faces do not meet everywhere', tryInstead: ['look for open edges in the cage'] });
+      if (caps > 0) ({ shape: shell, claims, free } = sew(kernel, s, given, SEWN));
+      if (free > 0) return fail({ what, why: 'its faces do not meet everywhere', tryInstead: ['look for open edges in the cage'] });
     }
-    const claims = given.map((g): Claim => ({ shape: sewing.IsModified(g.face) ? sewing.Modified(g.face) : g.face, name: g.name }));
     if (open) return ok({ shape: shell, claims, caps });
     if (shell.ShapeType() !== 'TopAbs_SHELL')
       return fail({ what, why: 'it falls apart into pieces', tryInstead: ['make a form of each piece'] });
-    const solid = s.keep(new kernel.BRepBuilderAPI_MakeSolid(kernel.TopoDS.Shell(shell))).Solid();
-    kernel.BRepLib.OrientClosedSolid(solid);
-    return ok({ shape: solid, claims, caps });
+    return ok({ shape: solidWithin(kernel, s, shell), claims, caps });
   });
 }
 

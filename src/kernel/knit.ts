@@ -5,7 +5,8 @@ import { fixed } from '../core/units/units';
 import { areaOf } from './amounts';
 import { asBody, asSurface, type KernelBody, type StepFailure } from './body';
 import { nameFaces } from './names';
-import { attempt, type Kernel, type Shape, scoped } from './open';
+import { attempt, type Kernel, scoped } from './open';
+import { sew, solidWithin } from './sewing';
 import { centreOf, distanceBetween, facesOf } from './shapes';
 import { borderLoops, verifySurface } from './surface';
 import { verifySolid } from './verify';
@@ -26,12 +27,8 @@ export function knit(
     return fail({ what, why: 'they lie on each other', tryInstead: ['choose another plane', 'move one of them'] });
   const made = attempt(kernel, () =>
     scoped((s) => {
-      const sewing = s.keep(new kernel.BRepBuilderAPI_Sewing(SHARED, true, true, true, false));
       const own = surfaces.flatMap((b) => facesOf(kernel, b.shape).map((face, i) => ({ face, name: b.faces[i]! })));
-      for (const { face } of own) sewing.Add(face);
-      sewing.Perform();
-      const claims = own.map(({ face, name }) => ({ shape: (sewing.IsModified(face) ? sewing.Modified(face) : face) as Shape, name }));
-      return { shape: sewing.SewedShape(), claims, multiple: sewing.NbMultipleEdges() };
+      return sew(kernel, s, own, SHARED);
     }),
   );
   if (!made.ok) return fail({ what, why: made.error, tryInstead: ['trim them to each other first'] });
@@ -53,13 +50,7 @@ export function knit(
       note: `${borders.length} border${borders.length === 1 ? '' : 's'} open, of ${left} mm`,
     });
   }
-  const closed = attempt(kernel, () =>
-    scoped((s) => {
-      const solid = s.keep(new kernel.BRepBuilderAPI_MakeSolid(kernel.TopoDS.Shell(shape))).Solid();
-      kernel.BRepLib.OrientClosedSolid(solid);
-      return solid as Shape;
-    }),
-  );
+  const closed = attempt(kernel, () => scoped((s) => solidWithin(kernel, s, shape)));
   if (!closed.ok) return fail({ what, why: closed.error, tryInstead: ['trim them to each other first'] });
   const verified = verifySolid(kernel, closed.value);
   if (!verified.ok) return fail({ what, why: verified.error.why, tryInstead: ['trim them to each other first'] });

@@ -1,12 +1,13 @@
 /** Spline surfaces computed in core, closed off with flat caps and sewn to a solid. */
-import type { Geom_BSplineSurface, Geom_Curve, TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
+import type { Geom_BSplineSurface, Geom_Curve, TopoDS_Edge } from 'replicad-opencascadejs';
 import { cross, distance, dot, minus, unit, type Vec3 } from '../core/geometry/vectors';
 import { fail, ok, type Result } from '../core/result';
 import { dimension, type SplineSpace, type SplineSurface } from '../core/surfaces/space';
 import { asBody, asSurface, type KernelBody } from './body';
 import { type Claim, nameFaces } from './names';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from './open';
-import { shellOf, verifySurface } from './surface';
+import { type Given, sew, solidWithin } from './sewing';
+import { verifySurface } from './surface';
 import { verifySolid } from './verify';
 
 /** Multiplicities as the kernel wants them: full at the ends of a clamped space, single throughout a periodic one. */
@@ -157,37 +158,17 @@ export function sewn(
   return sewFaces(kernel, s, given, open);
 }
 
-export interface Given {
-  readonly face: Shape;
-  readonly name: string;
-}
-
 /**
  * The solid that faces close, or the surface they make.
  * @param open leave it a surface with borders
  * @returns undefined where a solid does not close
  */
 export function sewFaces(kernel: Kernel, s: Scope, given: readonly Given[], open = false): { shape: Shape; claims: Claim[] } | undefined {
-  const sewing = s.keep(new kernel.BRepBuilderAPI_Sewing(1e-5, true, true, true, false));
-  for (const g of given) sewing.Add(g.face);
-  sewing.Perform();
-  if (!open && sewing.NbFreeEdges() > 0) return undefined;
-  const sewnShape = sewing.SewedShape();
-  let shell = sewnShape;
-  if (sewnShape.ShapeType() === 'TopAbs_FACE') {
-    // One face alone comes back bare.
-    shell = shellOf(kernel, s, [sewnShape]);
-    shell.Closed(!open);
-  }
+  const { shape: shell, claims, free, alone } = sew(kernel, s, given, 1e-5);
+  if (!open && free > 0) return undefined;
   if (shell.ShapeType() !== 'TopAbs_SHELL') return undefined;
-  const claims = given.map((g) => ({
-    shape: (sewing.IsModified(g.face) ? sewing.Modified(g.face) : g.face) as TopoDS_Face as Shape,
-    name: g.name,
-  }));
-  if (open) return { shape: shell, claims };
-  const solid = s.keep(new kernel.BRepBuilderAPI_MakeSolid(kernel.TopoDS.Shell(shell))).Solid();
-  kernel.BRepLib.OrientClosedSolid(solid);
-  return { shape: solid, claims };
+  if (alone) shell.Closed(!open);
+  return { shape: open ? shell : solidWithin(kernel, s, shell), claims };
 }
 
 /**

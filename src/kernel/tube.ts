@@ -4,8 +4,9 @@ import { along, cross, distance, dot, minus, triple, unit, type Vec3 } from '../
 import { wireHasRoom } from '../core/surfaces/sweep';
 import type { KernelBody } from './body';
 import { attempt, type Kernel, type Shape, scoped } from './open';
+import type { Given } from './sewing';
 import { facesOf } from './shapes';
-import { checkedSkin, type Given, sewFaces } from './skin';
+import { checkedSkin, sewFaces } from './skin';
 
 type Piece =
   | { readonly kind: 'line'; readonly by: Vec3 }

@@ -10,6 +10,7 @@ import { flatCap, flattenedCap, patchCaps } from '../caps';
 import { type Claim, nameFaces } from '../names';
 import { attempt, type Kernel, type Shape, scoped } from '../open';
 import { squareAcross } from '../prism';
+import { sew, solidWithin } from '../sewing';
 import { facesOf } from '../shapes';
 import { type BorderEdge, borderChains, loopOf, planeAlong, verifySurface } from '../surface';
 import { displayDeflection, tessellate } from '../tessellate';
@@ -108,21 +109,13 @@ function capped(
     });
     if (lids.some((c) => c === undefined)) return undefined;
     const tolerance = caps === 'flatten' ? Math.max(1e-4, 1.1 * within) : 1e-4;
-    const sewing = s.keep(new kernel.BRepBuilderAPI_Sewing(tolerance, true, true, true, false));
-    const own = facesOf(kernel, skin.shape);
-    for (const f of own) sewing.Add(f);
-    for (const c of lids) sewing.Add(c!);
-    sewing.Perform();
-    const sewn = sewing.SewedShape();
-    if (sewn.ShapeType() !== 'TopAbs_SHELL') return undefined;
-    const solid = s.keep(new kernel.BRepBuilderAPI_MakeSolid(kernel.TopoDS.Shell(sewn))).Solid();
-    kernel.BRepLib.OrientClosedSolid(solid);
-    const became = (f: Shape): Shape => (sewing.IsModified(f) ? sewing.Modified(f) : f);
-    const claims: Claim[] = [
-      ...own.map((f, i) => ({ shape: became(f), name: skin.faces[i]! })),
-      ...lids.map((c) => ({ shape: became(c!), name: `${stepId}/cap` })),
+    const given = [
+      ...facesOf(kernel, skin.shape).map((face, i) => ({ face: face as Shape, name: skin.faces[i]! })),
+      ...lids.map((cap) => ({ face: cap!, name: `${stepId}/cap` })),
     ];
-    return { solid: solid as Shape, claims };
+    const { shape, claims } = sew(kernel, s, given, tolerance);
+    if (shape.ShapeType() !== 'TopAbs_SHELL') return undefined;
+    return { solid: solidWithin(kernel, s, shape), claims };
   });
 }
 

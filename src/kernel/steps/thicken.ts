@@ -13,8 +13,9 @@ import { largestWorking, roundDown } from '../largest';
 import { type Claim, listOf, nameFaces } from '../names';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from '../open';
 import { slabOf } from '../prism';
+import { sew } from '../sewing';
 import { distanceBetween, edgesWithFaces, facesOf, solidsOf } from '../shapes';
-import { borderChains, loopOf, planeAlong, shellOf, verifySurface } from '../surface';
+import { borderChains, loopOf, planeAlong, verifySurface } from '../surface';
 import { displayDeflection, tessellate } from '../tessellate';
 import { verifySolid, verifyWall } from '../verify';
 import { needBody } from './combine';
@@ -157,13 +158,8 @@ function extended(
         return out;
       });
       if (longer.some((f) => f === undefined)) return undefined;
-      const sewing = s.keep(new kernel.BRepBuilderAPI_Sewing(1e-4, true, true, true, false));
-      for (const f of longer) sewing.Add(f!);
-      sewing.Perform();
-      const sewn = sewing.SewedShape();
-      const shell = sewn.ShapeType() === 'TopAbs_FACE' ? shellOf(kernel, s, [sewn]) : sewn;
-      const claims = longer.map((f, i): Claim => ({ shape: sewing.IsModified(f!) ? sewing.Modified(f!) : f!, name: surface.faces[i]! }));
-      return { shape: shell as Shape, claims };
+      const given = longer.map((f, i) => ({ face: f!, name: surface.faces[i]! }));
+      return sew(kernel, s, given, 1e-4);
     }),
   );
   if (!made.ok) return fail({ why: 'it can’t be carried on beyond its borders' });
@@ -256,25 +252,16 @@ export function thicken(context: ContextOf<'thicken'>): StepOutcome {
   if (done.ok) return ok({ bodies: [{ id: inputs.body, body: done.value }], volumeChange: done.value.volume, warnings: [] });
   // What can't end in its borders' planes may still end across the surface, as it was asked thick.
   const across = inputs.ends === 'square' && inputs.side !== 'moved' && sided(context.kernel, surface.value, wall, inputs.side, step.id).ok;
-  const best = across ? undefined : largestWorking((t) => run(context, surface.value, t).ok, wall, took);
-  const fixes: Fix[] = across
-    ? [{ words: 'Let its ends stand across the surface', step: step.id, inputs: { ends: 'normal' } }]
-    : best === undefined
-      ? []
-      : [{ words: `Use ${roundDown(best)} mm`, step: step.id, values: { wall: `${roundDown(best)} mm` } }];
-  return fail({
-    what: `${name} can’t have a wall of ${fixed(wall, 2)} mm`,
-    why: done.error.why,
-    tryInstead: [
-      across
-        ? 'its ends across the surface'
-        : best === undefined
-          ? 'give it to the other side, or smooth what bends too tightly'
-          : `${roundDown(best)} mm works`,
-    ],
-    fixes,
-    ...(done.error.at ? { at: done.error.at } : {}),
-  });
+  const refuse = (tryInstead: string, fixes: Fix[]): StepOutcome =>
+    fail({ ...done.error, what: `${name} can’t have a wall of ${fixed(wall, 2)} mm`, tryInstead: [tryInstead], fixes });
+  if (across)
+    return refuse('its ends across the surface', [
+      { words: 'Let its ends stand across the surface', step: step.id, inputs: { ends: 'normal' } },
+    ]);
+  const best = largestWorking((t) => run(context, surface.value, t).ok, wall, took);
+  if (best === undefined) return refuse('give it to the other side, or smooth what bends too tightly', []);
+  const works = `${roundDown(best)} mm`;
+  return refuse(`${works} works`, [{ words: `Use ${works}`, step: step.id, values: { wall: works } }]);
 }
 
 /** The same step once more with another wall: what its range is tried with. */
