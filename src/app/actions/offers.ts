@@ -16,7 +16,7 @@ export interface Choice extends Findable {
   readonly group: OfferGroup;
   readonly hint: string;
   /** It begins with a pick of something that stands there; places can be typed. */
-  readonly picks: boolean;
+  readonly picks?: boolean;
   readonly run: () => void;
 }
 /** A kind of step that can't be made yet. */
@@ -91,7 +91,6 @@ export function choices(project: Project): { readonly choices: readonly Choice[]
         label: 'New half profile',
         hint: 'beside the axis, on the board',
         known: [...SKETCH, 'lathe'],
-        picks: false,
         run: () => draw('front', true),
       },
       ...latestFirst(planesBefore(project)).map(
@@ -100,7 +99,6 @@ export function choices(project: Project): { readonly choices: readonly Choice[]
           label: `New drawing on ${planeWords(p, project)}`,
           hint: SEEN[p] ?? 'square to it',
           known: SKETCH,
-          picks: false,
           run: () => draw(p, false),
         }),
       ),
@@ -120,12 +118,11 @@ export function choices(project: Project): { readonly choices: readonly Choice[]
           label: `Form of ${p.name}`,
           hint: p.half ? 'a cage of quads: the profile turned' : 'a cage of quads: its outline drawn up',
           known: ['subdivision', 'cage'],
-          picks: false,
           run: () => formFromDrawing(project, p.id),
         }),
       ),
       ...ACTIONS.flatMap(({ group, label, hint = '', known, run }): Choice[] =>
-        group ? [{ group, label, hint, known, picks: false, run: () => run(() => undefined) }] : [],
+        group ? [{ group, label, hint, known, run: () => run(() => undefined) }] : [],
       ),
     ],
     // A file is brought in by the choice above.

@@ -1,7 +1,7 @@
 /** Keeps the bodies and gauges up with the document. */
 import { hashText } from '../../core/hash';
 import type { Project } from '../../core/recipe/schema';
-import { formatLength } from '../../core/units/units';
+import { shownIn } from '../../core/units/units';
 import { reportIn } from '../../engine/step-report';
 import type { BodyScene } from '../../engine/types';
 import { overallOf } from '../stage/extent';
@@ -47,8 +47,8 @@ function sizeWords(scenes: readonly BodyScene[], project: Project): string {
     scenes.filter((s) => !project.bodies[s.id]?.hidden),
     (id) => built?.find((b) => b.id === id)?.bbox,
   );
-  const [w, d, h] = max.map((m, k) => formatLength(m - min[k]!, project.units, 1).replace(/\s?(mm|in)$/, ''));
-  return `${w} × ${d} × ${h} ${project.units}`;
+  const sizes = max.map((m, k) => shownIn(m - min[k]!, 'mm', 1, project.units).text);
+  return `${sizes.join(' × ')} ${project.units}`;
 }
 
 async function ensureKernel(): Promise<boolean> {
