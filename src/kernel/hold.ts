@@ -5,7 +5,7 @@
  */
 import Module, { type Manifold, type ManifoldToplevel } from 'manifold-3d';
 import { bounds, massProperties, type TriMesh } from '../core/mesh/mesh';
-import { levelPlace, loopArea, loopCentroid, sliceMesh } from '../core/mesh/slice';
+import { largestHole, levelPlace, loopArea, loopCentroid, sliceMesh } from '../core/mesh/slice';
 
 let loading: Promise<ManifoldToplevel> | undefined;
 
@@ -208,9 +208,8 @@ function mouthDiameter(mesh: TriMesh, brim: number, floor: number): Holding['mou
   const depth = Math.min(3, 0.5 * (brim - floor));
   let best: { diameter: number; centre: [number, number]; depth: number } | null = null;
   for (const share of [0.002, 0.1, 0.25, 0.45, 0.7, 1]) {
-    const holes = sliceMesh(mesh, { normal: [0, 0, 1], offset: brim - share * depth - 1e-4 }).loops.filter((l) => loopArea(l) < 0);
-    if (holes.length === 0) continue;
-    const largest = holes.reduce((a, b) => (loopArea(a) < loopArea(b) ? a : b));
+    const largest = largestHole(mesh, brim - share * depth - 1e-4);
+    if (!largest) continue;
     const [cx, cy] = loopCentroid(largest);
     // Outlines of turned bodies have their corners on the true circle.
     const r = Math.min(...largest.map(([x, y]) => Math.hypot(x - cx, y - cy)));

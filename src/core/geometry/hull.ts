@@ -1,6 +1,6 @@
 /** The convex hull of places in a plane. */
 
-type P2 = readonly [number, number];
+export type P2 = readonly [number, number];
 
 /** Convex hull, left about (Andrew's monotone chain). */
 export function hullOf(points: readonly P2[]): P2[] {

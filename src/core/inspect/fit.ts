@@ -1,7 +1,7 @@
 /** Whether a thing goes into a vessel: let down upright through the middle of its mouth until it touches. */
 import { type Bvh, type ClosestHit, closestOpposing, type RayHit, raycast } from '../mesh/bvh';
 import { bounds } from '../mesh/mesh';
-import { levelPlace, loopArea, loopCentroid, regions, sliceMesh } from '../mesh/slice';
+import { largestHole, levelPlace, loopArea, loopCentroid } from '../mesh/slice';
 import { windingAt } from '../mesh/winding';
 
 type P3 = readonly [number, number, number];
@@ -40,12 +40,7 @@ export interface Opening {
 export function openingOf(bvh: Bvh): Opening | null {
   const { min, max } = bounds(bvh.mesh.positions);
   const height = max[2] - min[2];
-  const section = sliceMesh(bvh.mesh, { normal: [0, 0, 1], offset: max[2] - UNDER * height });
-  const mouths = regions(section).flatMap((r) => r.holes);
-  const mouth = mouths.reduce<(typeof mouths)[0] | undefined>(
-    (a, b) => (a && Math.abs(loopArea(a)) >= Math.abs(loopArea(b)) ? a : b),
-    undefined,
-  );
+  const mouth = largestHole(bvh.mesh, max[2] - UNDER * height);
   if (!mouth) return null;
   const [x, y] = levelPlace(loopCentroid(mouth));
   const r = 0.5 * Math.sqrt(Math.abs(loopArea(mouth)) / Math.PI);

@@ -1,8 +1,6 @@
 /** How a body stands: the hull of what touches the ground, and how far it may lean before it falls. */
-import { hullOf } from '../geometry/hull';
+import { hullOf, type P2 } from '../geometry/hull';
 import type { TriMesh } from '../mesh/mesh';
-
-type P2 = readonly [number, number];
 
 /** The hull of a body's lowest places, within a hair of the ground. */
 export function footprint(mesh: TriMesh, within = 0.02): P2[] {

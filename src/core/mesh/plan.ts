@@ -1,5 +1,6 @@
 /** How wide and deep a body is seen from above, and whether it is round there. */
-import { hullOf } from '../geometry/hull';
+import { arcThrough, type Point2 } from '../curves/planar';
+import { hullOf, type P2 } from '../geometry/hull';
 
 interface Box {
   readonly min: readonly [number, number, number];
@@ -20,8 +21,6 @@ export interface Plan {
 const CORNERS = 0.04;
 /** Directions in which the farthest place stands for its neighbours: what that misses of the middle is of second order. */
 const FINE = 1440;
-
-type P2 = readonly [number, number];
 
 /** Largest distance of places from an upright, mm. */
 export function farthestFrom(positions: ArrayLike<number>, x: number, y: number): number {
@@ -93,10 +92,7 @@ const between = (a: P2, b: P2): Circle => ({
 });
 /** Undefined where the three lie on one line. */
 function through(a: P2, b: P2, c: P2): Circle | undefined {
-  const [bx, by, cx, cy] = [b[0] - a[0], b[1] - a[1], c[0] - a[0], c[1] - a[1]];
-  const twice = 2 * (bx * cy - by * cx);
-  if (Math.abs(twice) < 1e-18) return undefined;
-  const [bb, cc] = [bx * bx + by * by, cx * cx + cy * cy];
-  const [ux, uy] = [(cy * bb - by * cc) / twice, (bx * cc - cx * bb) / twice];
-  return { x: a[0] + ux, y: a[1] + uy, r: Math.hypot(ux, uy) };
+  const arc = arcThrough(placeOf(a), placeOf(b), placeOf(c));
+  return arc && { ...arc.centre, r: arc.radius };
 }
+const placeOf = ([x, y]: P2): Point2 => ({ x, y });

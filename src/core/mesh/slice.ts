@@ -114,6 +114,12 @@ export function loopCentroid(loop: readonly (readonly [number, number])[]): [num
 /** x and y of a place of a level section, whose own axes are turned (`planeAxes`). */
 export const levelPlace = ([a, b]: readonly [number, number]): [number, number] => [b, -a];
 
+/** The largest outline of a cavity in a level section; undefined where there is none. */
+export function largestHole(mesh: TriMesh, height: number): readonly (readonly [number, number])[] | undefined {
+  const holes = sliceMesh(mesh, { normal: [0, 0, 1], offset: height }).loops.filter((l) => loopArea(l) < 0);
+  return holes.length === 0 ? undefined : holes.reduce((a, b) => (loopArea(a) < loopArea(b) ? a : b));
+}
+
 /** Loops grouped to regions: an outer loop with the holes right inside it. */
 export function regions(section: Section): { outer: readonly [number, number][]; holes: (readonly [number, number][])[] }[] {
   const areas = section.loops.map(loopArea);

@@ -2,6 +2,7 @@
 import { offsetChain } from '../curves/offset';
 import { arcAbout, distance2, flatten, type PlanarCurve, type Point2, reverse } from '../curves/planar';
 import { evaluateAs, type Scope } from '../dimensions/expression';
+import { loopArea } from '../mesh/slice';
 import type { Derived } from '../recipe/schema';
 import { fail, ok, type Result } from '../result';
 import { planRow, type RowPlan } from './spacing';
@@ -78,13 +79,9 @@ export interface DeriveInput {
 export function insideOf(curves: readonly PlanarCurve[]): 'left' | 'right' | undefined {
   const chain = curves.length > 0 ? chained(curves) : undefined;
   if (!chain || distance2(chain[0]!.a, chain[chain.length - 1]!.b) > 1e-6) return undefined;
-  const corners = chain.flatMap((c) => flatten(c, 0.01));
-  const twice = corners.reduce((sum, p, i) => {
-    const q = corners[(i + 1) % corners.length]!;
-    return sum + p.x * q.y - p.y * q.x;
-  }, 0);
-  if (twice === 0) return undefined;
-  return twice > 0 ? 'left' : 'right';
+  const area = loopArea(chain.flatMap((c) => flatten(c, 0.01)).map(({ x, y }) => [x, y] as const));
+  if (area === 0) return undefined;
+  return area > 0 ? 'left' : 'right';
 }
 
 /** Works one derivation out. Errors are words without the profile's name. */
