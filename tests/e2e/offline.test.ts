@@ -23,7 +23,11 @@ describe('the application', () => {
 
     await page.reload();
     await newBeaker(page);
-    await page.waitForURL(/\/project\/[^/]+\/bench/);
+    await page
+      .getByTestId('build-summary')
+      .getByText(/^1 done/)
+      .waitFor({ timeout: 60_000 });
+    await page.getByText('saved', { exact: true }).waitFor();
     // Loaded by this very address, with the kernel and its worker.
     await page.reload();
     await measured(page);
