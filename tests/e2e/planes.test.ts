@@ -139,6 +139,29 @@ it('bodies are set up, named, coloured, hidden, split and put away', async () =>
   await page.getByRole('button', { name: /^Show (?!only|all|Foot)/ }).waitFor();
   await page.getByRole('button', { name: 'Show all bodies' }).click();
   await page.getByRole('button', { name: 'Hide Foot block' }).waitFor();
+  // Its values are taken hold of where they stand: pulled, moved by a key, typed there; a value that follows others is not.
+  const field = page.getByTestId('step-s2').getByRole('textbox', { name: 'height', exact: true });
+  const handle = page.getByTestId('handle-height');
+  const [x, y] = await handle.boundingBox().then((b) => [b!.x + b!.width / 2, b!.y + b!.height / 2] as const);
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x, y - 60, { steps: 6 });
+  await page.mouse.up();
+  const pulled = Number.parseFloat(await field.inputValue());
+  expect(pulled).toBeGreaterThan(21);
+  await measured(page);
+  await handle.focus();
+  await page.keyboard.press('ArrowDown');
+  expect(await field.inputValue()).toBe(`${Number((pulled - 0.5).toFixed(3))} mm`);
+  await measured(page);
+  await handle.press('Enter');
+  await page.getByRole('textbox', { name: 'height here' }).fill('24 mm');
+  await page.keyboard.press('Enter');
+  expect(await field.inputValue()).toBe('24 mm');
+  await page.keyboard.press('Escape');
+  await field.fill('12 mm * 2');
+  await field.press('Enter');
+  await page.getByTestId('handle-height').and(page.locator('[aria-disabled=true]')).waitFor();
   await next(page, /Combine bodies/);
   await page
     .getByTestId('step-s3')

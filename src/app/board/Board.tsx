@@ -533,6 +533,6 @@ export function BoardPane({ project }: { project: Project }) {
   const chosen = useBench((s) => s.profile);
   const { form, profile } = shownOnBoard(project, step, chosen);
   if (form) return <FormPane key={form.id} project={project} step={form} />;
-  if (!profile) return <p className="p-4 text-ink2">There is no profile yet: choose “New half profile” among the next steps.</p>;
+  if (!profile) return <p className="truncate px-4 py-1.5 text-ink2">No drawing yet: begin one among the next steps.</p>;
   return <Board project={project} stored={profile} />;
 }

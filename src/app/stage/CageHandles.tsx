@@ -25,6 +25,7 @@ import { setBench, useBench } from '../state/bench';
 import { cageStep, endDrag, readCage, setShaping, shape, stillPicked, useShaping } from '../state/shaping';
 import { facesGeometry } from './cageGeometry';
 import { frameDrag, placeOver, STILL, secondClicks } from './gestures';
+import { rayAt } from './held';
 import { Label } from './Label';
 import { listen } from './listen';
 import { Wire } from './Wire';
@@ -87,15 +88,9 @@ export function CageHandles({
   const off = way ? turned(way).map((x) => x * 0.13 * size) : round ? turned(arm).map((x) => x * reach) : [0, 0, 0];
   const handle: Three = [at[0] + off[0]!, at[1] + off[1]!, at[2] + off[2]!];
 
-  const ray = (e: { clientX: number; clientY: number }): THREE.Ray => {
-    const box = gl.domElement.getBoundingClientRect();
-    const r = new THREE.Raycaster();
-    r.setFromCamera(new THREE.Vector2(((e.clientX - box.left) / box.width) * 2 - 1, 1 - ((e.clientY - box.top) / box.height) * 2), camera);
-    return r.ray;
-  };
   /** Where on its way or in its plane the pointer is. */
   const meets = (e: { clientX: number; clientY: number }): THREE.Vector3 | null => {
-    const r = ray(e);
+    const r = rayAt(gl.domElement, camera, e);
     if (square)
       return r.intersectPlane(
         new THREE.Plane().setFromNormalAndCoplanarPoint(new THREE.Vector3(...turned(square)), start),

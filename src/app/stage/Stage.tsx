@@ -18,6 +18,7 @@ import { Marker } from './Marker';
 import { MeasureLines } from './MeasureLines';
 import { Legend, SectionFrame } from './Reading';
 import { Rig } from './Rig';
+import { StepHandles } from './StepHandles';
 
 const PICK_WORDS = {
   faces: 'Pick a face on the body; Shift-drag for all in a frame, Delete takes back.',
@@ -81,6 +82,7 @@ export function Stage({ project, reading = false }: { project: Project; reading?
         {reading ? <SectionFrame extent={extent} /> : <Drawings {...{ project, extent, drawing, curves }} />}
         {section &&
           scenes.filter((s) => !s.surface && !project.bodies[s.id]?.hidden).map((s) => <Caps key={s.id} scene={s} cut={section} />)}
+        {!reading && <StepHandles project={project} />}
         {!section && !preview && !reading && overall && <Leaders overall={overall} units={project.units} />}
         <Marker />
       </Canvas>

@@ -1,6 +1,9 @@
 import { z } from 'zod';
+import { normalOf } from '../../curves/frame';
+import { along } from '../../geometry/vectors';
 import { planeRefSchema } from '../schema';
 import { choice, placed, raiseModeSchema, raisesOwn, raiseWords, raising, type StepDefinition, text, value } from './definition';
+import { circleIn } from './handles';
 
 const inputs = z.object({ plane: planeRefSchema, hand: z.enum(['right', 'left']), ...raiseModeSchema });
 export type CoilInputs = z.infer<typeof inputs>;
@@ -45,5 +48,16 @@ export const coil: StepDefinition<CoilInputs, 'wire' | 'diameter' | 'top' | 'tur
     ...raiseWords(step),
   ],
   ...raisesOwn,
+  handles: ({ inputs: i }, standing) => {
+    const frame = standing.frame(i.plane);
+    if (!frame) return [];
+    const n = normalOf(frame);
+    const end = along(frame.origin, n, standing.value('turns') * standing.value('pitch'));
+    return [
+      { value: 'diameter', from: frame.origin, way: frame.x, per: 0.5 },
+      { value: 'top', from: end, way: frame.x, per: 0.5 },
+      { value: 'pitch', from: frame.origin, way: n, per: standing.value('turns'), carried: [circleIn(frame, standing.value('top') / 2)] },
+    ];
+  },
   uses: (i) => raising.uses(i, { bodies: [], profiles: [], planes: [i.plane] }),
 };

@@ -1,43 +1,23 @@
 import { z } from 'zod';
 import type { Kind } from '../../dimensions/expression';
 import type { Step } from '../schema';
+import type { Handle, Standing } from './handles';
+import { idSchema, type PathRef, type Pick, placeRefSchema, type SectionRef } from './refs';
+
+export type { BodyFace, PathRef, Pick, PlaceRef, SectionRef } from './refs';
+export {
+  bodyFaceSchema,
+  edgeRefSchema,
+  expressionSchema,
+  faceRefSchema,
+  idSchema,
+  pathRefSchema,
+  placeRefSchema,
+  sectionRefSchema,
+} from './refs';
 
 /** A step of a kind whose inputs are known. */
 export type StepOf<I> = Omit<Step, 'inputs'> & { readonly inputs: I };
-
-const id = z.string().max(40);
-export const faceRefSchema = z.union([z.object({ face: z.string().max(600) }), z.object({ topOf: id }), z.object({ bottomOf: id })]);
-export const edgeRefSchema = z.union([
-  z.object({ edge: z.string().max(1200) }),
-  z.object({ between: z.tuple([id, id]) }),
-  z.object({ alike: z.string().max(1200) }),
-]);
-export const idSchema = id;
-
-const expression = z.string().max(200);
-export const expressionSchema = expression;
-/** A face of a body. */
-export const bodyFaceSchema = z.object({ body: id, face: z.string().max(600) });
-/** A line or curve in space: an edge of a body, or a curve of a profile where its plane puts it. */
-export const pathRefSchema = z.union([
-  z.object({ body: id, edge: z.string().max(1200) }),
-  z.object({ profile: id, curve: id }),
-  z.object({ step: id }),
-]);
-/** A place in space: typed, the lower end, middle or upper end of an edge, or a point of a profile. */
-export const placeRefSchema = z.union([
-  z.object({ at: z.tuple([expression, expression, expression]) }),
-  z.object({ body: id, edge: z.string().max(1200), end: z.enum(['low', 'middle', 'high']) }),
-  z.object({ profile: id, point: id }),
-]);
-export type BodyFace = z.infer<typeof bodyFaceSchema>;
-export type PathRef = z.infer<typeof pathRefSchema>;
-export type PlaceRef = z.infer<typeof placeRefSchema>;
-/** A section of a skin: a drawing, the border of a flat face, or a place it comes to a point at. */
-export const sectionRefSchema = z.union([id, bodyFaceSchema, placeRefSchema]);
-export type SectionRef = string | BodyFace | PlaceRef;
-/** Anything a plane may be placed by. */
-export type Pick = BodyFace | PathRef | PlaceRef;
 
 /** A value of a step: what it is, what it is called, and what may stand there. */
 export interface ValueSpec {
@@ -87,7 +67,7 @@ export const piecesSchema = {
   /** The place by which the piece that stays is known. */
   holds: z.array(placeRefSchema).max(1).optional(),
   /** The body that the pieces that stay touch. */
-  near: id.nullable().optional(),
+  near: idSchema.nullable().optional(),
 };
 const piecesInputs = z.object(piecesSchema);
 export type PiecesInputs = Readonly<z.infer<typeof piecesInputs>>;
@@ -141,7 +121,7 @@ export function withPieces(i: PiecesInputs, own: Uses): Uses {
 export const raiseModeSchema = {
   mode: z.enum(['new', 'surface', 'join', 'cut', 'common']),
   /** The body joined to, cut from or intersected with; null for a new body or a surface. */
-  body: id.nullable(),
+  body: idSchema.nullable(),
   /** What is joined and would poke through a wall stays as drawn, or ends at the wall's inside. */
   through: z.enum(['drawn', 'ended']).optional(),
   ...piecesSchema,
@@ -403,6 +383,8 @@ export interface StepDefinition<I extends Record<string, unknown> = Record<strin
   readonly meshes?: true;
   /** The value whose working range is searched for. */
   readonly ranged?: string;
+  /** Values that stand somewhere, to be taken hold of on the stage. */
+  readonly handles?: (step: StepOf<I>, standing: Standing) => readonly Handle[];
   readonly uses: (inputs: I) => Uses;
   /** Other ways to what it is for, offered where it came to no end in time. */
   readonly otherwise?: (step: StepOf<I>) => readonly OtherWay[];

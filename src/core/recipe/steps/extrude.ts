@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import { normalOf } from '../../curves/frame';
+import { along, triple } from '../../geometry/vectors';
 import { planeRefSchema } from '../schema';
 import {
   bodyFaceSchema,
@@ -16,6 +18,7 @@ import {
   usualChoice,
   usually,
 } from './definition';
+import { type Handle, middleOfLines } from './handles';
 
 const inputs = z.object({
   profile: idSchema,
@@ -120,6 +123,23 @@ export const extrude: StepDefinition<ExtrudeInputs, 'length' | 'back' | 'taper' 
     ];
   },
   ...raisesOwn,
+  handles: ({ inputs: i }, standing) => {
+    const drawn = standing.drawing(i.profile);
+    const middle = drawn && middleOfLines(drawn.lines);
+    if (!drawn || !middle || i.origin === 'face' || !['one', 'symmetric', 'two'].includes(i.extent)) return [];
+    const n = normalOf(drawn.frame);
+    const start = standing.value('start');
+    const end = (value: string, sign: number, per = 1): Handle => ({
+      value,
+      from: along(middle, n, start),
+      way: triple((k) => sign * n[k]),
+      per,
+      carried: drawn.lines.map((l) => l.map((p) => along(p, n, start))),
+    });
+    if (i.extent === 'symmetric') return [end('length', 1, 0.5)];
+    if (i.extent === 'two') return [end('length', 1), end('back', -1)];
+    return [end('length', i.way === 'out' ? 1 : -1)];
+  },
   chosen: (i, field) => (field === 'extent' && i.extent === 'plane' && !i.upTo ? { ...i, upTo: 'level' } : i),
   uses: (i) =>
     raising.uses(i, {

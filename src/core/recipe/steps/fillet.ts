@@ -64,6 +64,10 @@ export const fillet: StepDefinition<FilletInputs, 'radius' | 'end'> = {
         : []),
     ];
   },
+  handles: ({ id }, standing) => {
+    const round = standing.face(new RegExp(`^${id}/round\\(`));
+    return round ? [{ value: 'radius', from: round.at, way: round.normal }] : [];
+  },
   makes: () => [],
   // A radius that changes along the edge is a ball's.
   chosen: (i, field) => (field === 'section' && i.section === 'smooth' && i.radii === 'along' ? { ...i, radii: 'same' } : i),

@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import { normalOf } from '../../curves/frame';
+import { triple } from '../../geometry/vectors';
 import { planeRefSchema } from '../schema';
 import {
   choice,
@@ -61,6 +63,16 @@ export const hole: StepDefinition<HoleInputs, 'part' | 'clearance' | 'deep'> = {
       choice('depth', ['through', 'right through'], ['blind', 'from each place down to']),
       ...(i.depth === 'blind' ? [value('deep')] : []),
       ...piecesWords(i),
+    ];
+  },
+  handles: ({ inputs: i }, standing) => {
+    const frame = standing.frame(i.plane);
+    const place = i.places[0] && standing.place(i.places[0]);
+    if (!frame || !place) return [];
+    const n = normalOf(frame);
+    return [
+      { value: 'part', from: place, way: frame.x, per: 0.5 },
+      ...(i.depth === 'blind' ? [{ value: 'deep', from: place, way: triple((k) => -n[k]) }] : []),
     ];
   },
   makes: (i, id) => (i.pieces === 'each' ? [id] : []),

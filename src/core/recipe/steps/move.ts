@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import { turned } from '../../curves/frame';
+import { along, dot, triple, type Vec3 } from '../../geometry/vectors';
 import {
   bodyFaceSchema,
   choice,
@@ -11,6 +13,7 @@ import {
   usualChoice,
   value,
 } from './definition';
+import { boxLines, middleOf } from './handles';
 
 const inputs = z.object({
   body: idSchema,
@@ -52,7 +55,7 @@ export const move: StepDefinition<MoveInputs, 'x' | 'y' | 'z' | 'angle' | 'facto
     })),
   inputs,
   values: {
-    x: { kind: 'length', label: 'across', initial: '10 mm' },
+    x: { kind: 'length', label: 'across', initial: '0 mm' },
     y: { kind: 'length', label: 'away', initial: '0 mm' },
     z: { kind: 'length', label: 'up', initial: '0 mm' },
     angle: { kind: 'angle', label: 'angle', initial: '90°' },
@@ -68,6 +71,29 @@ export const move: StepDefinition<MoveInputs, 'x' | 'y' | 'z' | 'angle' | 'facto
       ...HOW[i.by](i),
       ...usualChoice(i, 'result', ['moved', 'itself'], ['copied', 'as a copy']),
     ];
+  },
+  handles: ({ id, inputs: i }, standing) => {
+    const bounds = standing.bounds(i.result === 'copied' ? id : i.body);
+    if (!bounds) return [];
+    // What is built stands where it was moved to.
+    const middle = middleOf(bounds);
+    const lines = boxLines(bounds);
+    if (i.by === 'shift')
+      return (['x', 'y', 'z'] as const).map((name, axis) => {
+        const way = triple((k) => (k === axis ? 1 : 0));
+        const back = (p: Vec3): Vec3 => along(p, way, -standing.value(name));
+        const side = triple((k) => (k === axis ? bounds.max[k]! : middle[k]));
+        return { value: name, from: back(side), way, carried: lines.map((l) => l.map(back)) };
+      });
+    if (i.by !== 'turn' || i.about === 'line') return [];
+    const direction = triple((k) => ('xyz'[k] === i.about ? 1 : 0));
+    const about = { place: [0, 0, 0] as const, direction };
+    const back = (p: Vec3): Vec3 => turned(p, direction, -standing.value('angle'));
+    // A body that stands on the line it turns about is taken hold of beside it.
+    const arm = Math.max(...[0, 1, 2].map((k) => bounds.max[k]! - bounds.min[k]!)) * 0.6;
+    const off = along(middle, direction, -dot(middle, direction));
+    const at = Math.hypot(...off) > arm / 4 ? middle : along(middle, i.about === 'x' ? [0, 1, 0] : [1, 0, 0], arm);
+    return [{ value: 'angle', from: back(at), about, carried: lines.map((l) => l.map(back)) }];
   },
   makes: (i, id) => (i.result === 'copied' ? [id] : []),
   takesSurfaces: true,

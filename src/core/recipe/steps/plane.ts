@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import { normalOf } from '../../curves/frame';
+import { along } from '../../geometry/vectors';
 import { planeRefSchema } from '../schema';
 import {
   bodyFaceSchema,
@@ -37,6 +39,9 @@ const inputs = z.discriminatedUnion('by', [
 ]);
 export type PlaneInputs = z.infer<typeof inputs>;
 type PlaneBy = PlaneInputs['by'];
+
+/** How far from the line it turns about a plane's angle is taken hold of, mm. */
+const ARM = 30;
 
 const picks = (what: 'faces' | 'paths' | 'places', most: number): SentencePart => ({ picks: what, what, most });
 
@@ -125,5 +130,13 @@ export const plane: StepDefinition<PlaneInputs, 'distance' | 'angle' | 'share'> 
   makes: () => [],
   changesBody: () => null,
   places: 'plane',
+  handles: ({ inputs: i }, standing) => {
+    const from = 'from' in i ? standing.frame(i.from) : undefined;
+    if (!from) return [];
+    if (i.by === 'distance') return [{ value: 'distance', from: from.origin, way: normalOf(from) }];
+    if (i.by !== 'tilt' || i.about === 'line') return [];
+    const [direction, arm] = i.about === 'across' ? [from.x, from.y] : [from.y, from.x];
+    return [{ value: 'angle', from: along(from.origin, arm, ARM), about: { place: from.origin, direction } }];
+  },
   uses: (i) => ({ ...pickUses(list(i)), planes: 'from' in i ? [i.from] : [] }),
 };

@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import { normalOf, toSpace } from '../../curves/frame';
+import { along, dot, minus, type Vec3 } from '../../geometry/vectors';
 import { planeRefSchema } from '../schema';
 import {
   choice,
@@ -14,6 +16,7 @@ import {
   usually,
   value,
 } from './definition';
+import { circleIn, type Handle } from './handles';
 
 const inputs = z.object({
   shape: z.enum(['box', 'cylinder', 'cone', 'sphere', 'torus']),
@@ -69,6 +72,38 @@ export const primitive: StepDefinition<PrimitiveInputs, 'width' | 'depth' | 'hei
     ];
   },
   ...raisesOwn,
+  handles: ({ inputs: i }, standing) => {
+    const plane = standing.frame(i.plane);
+    const place = i.places[0] ? standing.place(i.places[0]) : plane?.origin;
+    if (!plane || !place) return [];
+    const n = normalOf(plane);
+    const frame = { ...plane, origin: along(place, n, -dot(minus(place, plane.origin), n)) };
+    const high = standing.value('height');
+    const size = (value: string, way: Vec3, over: number, per: number, carried: readonly (readonly Vec3[])[] = []): Handle => ({
+      value,
+      from: along(frame.origin, n, over),
+      way,
+      per,
+      carried,
+    });
+    const round = (value: string, over: number): Handle => size(value, frame.x, over, 0.5);
+    const up = (...carried: Vec3[][]): Handle => size('height', n, 0, 1, carried);
+    const radius = standing.value('diameter') / 2;
+    if (i.shape === 'box') {
+      const [w, d] = [standing.value('width') / 2, standing.value('depth') / 2];
+      const floor = [
+        [-w, -d],
+        [w, -d],
+        [w, d],
+        [-w, d],
+        [-w, -d],
+      ].map(([x, y]) => toSpace(frame, { x: x!, y: y! }));
+      return [size('width', frame.x, high / 2, 0.5), size('depth', frame.y, high / 2, 0.5), up(floor)];
+    }
+    if (i.shape === 'cylinder') return [round('diameter', high / 2), up(circleIn(frame, radius))];
+    if (i.shape === 'cone') return [round('diameter', 0), round('top', high), up(circleIn(frame, standing.value('top') / 2))];
+    return [round('diameter', 0)];
+  },
   uses: (i) => {
     const picks = pickUses(i.places);
     return raising.uses(i, { ...picks, planes: [i.plane] });

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { idSchema, raisedOffers, raiseModeSchema, raisesOwn, raiseWords, raising, type StepDefinition, still, usually } from './definition';
+import { middleOfLines } from './handles';
 
 const inputs = z.object({ profile: idSchema, ...raiseModeSchema });
 export type RevolveInputs = z.infer<typeof inputs>;
@@ -29,5 +30,11 @@ export const revolve: StepDefinition<RevolveInputs, 'angle'> = {
     ...raiseWords(step),
   ],
   ...raisesOwn,
+  handles: ({ inputs: i }, standing) => {
+    const drawn = standing.drawing(i.profile);
+    const middle = drawn && middleOfLines(drawn.lines);
+    if (!drawn || !middle) return [];
+    return [{ value: 'angle', from: middle, about: { place: drawn.frame.origin, direction: drawn.frame.y }, carried: drawn.lines }];
+  },
   uses: (i) => raising.uses(i, { bodies: [], profiles: [i.profile], planes: [] }),
 };

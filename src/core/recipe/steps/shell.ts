@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { along } from '../../geometry/vectors';
 import { fixed } from '../../units/units';
 import { faceRefSchema, idSchema, type OtherWay, type StepDefinition, type StepOf, text, usualChoice, usually, value } from './definition';
 
@@ -107,6 +108,11 @@ export const shell: StepDefinition<ShellInputs, 'wall' | 'floor'> = {
             ...((i.other?.length ?? 0) > 0 ? [value('floor')] : []),
           )),
     ];
+  },
+  handles: ({ id, inputs: i }, standing) => {
+    if ((i.side ?? 'inward') !== 'inward') return [];
+    const inner = standing.face(new RegExp(`^${id}/inner\\(`));
+    return inner ? [{ value: 'wall', from: along(inner.at, inner.normal, -standing.value('wall')), way: inner.normal }] : [];
   },
   makes: () => [],
   changesBody: (i) => i.body,

@@ -1,0 +1,50 @@
+/** Values that are taken hold of on the stage: where the number is written that changes, and how it is written. */
+import type { Kind } from '../dimensions/expression';
+import { degrees, type LengthUnit, MM_PER_INCH, shortNumber } from '../units/units';
+import { patchStep, setDimension } from './edit';
+import type { Project, Step } from './schema';
+
+/** A value of a step, or the named dimension that it is. */
+export type HeldIn = { readonly step: string; readonly value: string } | { readonly dimension: string };
+
+/** A number by itself, with a fraction and a unit where it has them. */
+const PLAIN = /^\s*[-+]?(\d+\.?\d*|\.\d+)(\s+\d+\/\d+)?\s*(mm|cm|inch|in|"|°|deg)?\s*$/i;
+
+/** @returns null for a value that is worked out from others: whoever pulled at it would lose what it follows */
+export function heldIn(project: Project, step: Step, name: string): HeldIn | null {
+  const text = step.values[name] ?? '';
+  if (PLAIN.test(text)) return { step: step.id, value: name };
+  const own = project.dimensions.find((d) => d.name === text.trim());
+  return own && PLAIN.test(own.expr) ? { dimension: own.name } : null;
+}
+
+export const textOf = (project: Project, held: HeldIn): string =>
+  'dimension' in held
+    ? project.dimensions.find((d) => d.name === held.dimension)!.expr
+    : (project.steps.find((s) => s.id === held.step)!.values[held.value] ?? '');
+
+export const putHeld = (project: Project, held: HeldIn, text: string): Project =>
+  'dimension' in held ? setDimension(project, held.dimension, text) : patchStep(project, held.step, { values: { [held.value]: text } });
+
+/** Whether a text is written in inches; where it says nothing the project decides. */
+const inInches = (text: string, units: LengthUnit): boolean => (/in|"/i.test(text) ? true : /[mc]m/i.test(text) ? false : units === 'in');
+
+/** A value as it was written before. @param value mm, rad or plain @param like the text that stood there */
+export function written(value: number, kind: Kind, like: string, units: LengthUnit): string {
+  if (kind === 'angle') return `${shortNumber(degrees(value), 2)}°`;
+  if (kind === 'number') return shortNumber(value);
+  return inInches(like, units) ? `${shortNumber(value / MM_PER_INCH, 4)} in` : `${shortNumber(value)} mm`;
+}
+
+/**
+ * A value that was pulled to, rounded to what a pointer can tell there: one, two or five of a decimal place of its own unit, or whole degrees.
+ * @param across how much of the value one px is, mm or rad
+ */
+export function roundedTo(value: number, across: number, kind: Kind, like: string, units: LengthUnit): number {
+  if (kind === 'angle') return Math.round(value / (Math.PI / 180)) * (Math.PI / 180);
+  const unit = kind === 'length' && inInches(like, units) ? MM_PER_INCH : 1;
+  const wanted = Math.max((3 * across) / unit, 1e-3);
+  const decade = 10 ** Math.floor(Math.log10(wanted));
+  const step = decade * [1, 2, 5, 10].find((k) => k * decade >= wanted * (1 - 1e-9))!;
+  return Number((Math.round(value / unit / step) * step).toFixed(6)) * unit;
+}

@@ -1,0 +1,115 @@
+/** Where the values of a step stand in space, so that they can be taken hold of there. */
+import { type Frame, normalOf, turned } from '../../curves/frame';
+import { along, cross, dot, minus, triple, unit, type Vec3 } from '../../geometry/vectors';
+import type { Bounds } from '../../mesh/mesh';
+import type { PlaceRef } from './refs';
+
+/** A value at its place. */
+interface Held {
+  /** The name of the value. */
+  readonly value: string;
+  /** Where the value is nothing, mm. */
+  readonly from: Vec3;
+  /** Lines that go with it: they stand where they would with the value at nothing. */
+  readonly carried?: readonly (readonly Vec3[])[];
+}
+/** One that goes along a line. */
+export interface LineHandle extends Held {
+  /** Which way it grows, of length one. */
+  readonly way: Vec3;
+  /** mm it goes for each mm of its value; 1 where left out. */
+  readonly per?: number;
+}
+/** One that goes round a line. */
+export interface TurnHandle extends Held {
+  /** A place of the line and its direction, of length one; right-handed for what is positive. */
+  readonly about: { readonly place: Vec3; readonly direction: Vec3 };
+}
+export type Handle = LineHandle | TurnHandle;
+
+/** What places of values are told from; undefined is what is not built, or not there. */
+export interface Standing {
+  /** A value of the step, mm, rad or plain. */
+  readonly value: (name: string) => number;
+  readonly frame: (plane: string) => Frame | undefined;
+  /** The lines of a drawing where its plane puts them. */
+  readonly drawing: (profile: string) => { readonly frame: Frame; readonly lines: readonly (readonly Vec3[])[] } | undefined;
+  readonly bounds: (body: string) => Bounds | undefined;
+  readonly place: (ref: PlaceRef) => Vec3 | undefined;
+  /** The middle of the highest facet of the faces that are called so, and which way they face there. */
+  readonly face: (called: RegExp) => { readonly at: Vec3; readonly normal: Vec3 } | undefined;
+}
+
+export const middleOf = (b: Bounds): Vec3 => triple((k) => (b.min[k]! + b.max[k]!) / 2);
+/** The middle of the room that lines take. */
+export function middleOfLines(lines: readonly (readonly Vec3[])[]): Vec3 | undefined {
+  const all = lines.flat();
+  if (all.length === 0) return undefined;
+  const ends = (f: (...v: number[]) => number): Vec3 => triple((k) => all.reduce((m, p) => f(m, p[k]), all[0]![k]));
+  return middleOf({ min: [...ends(Math.min)], max: [...ends(Math.max)] });
+}
+
+/** Where a handle stands at a value, mm or rad. */
+export function placeAt(handle: Handle, value: number): Vec3 {
+  if ('way' in handle) return along(handle.from, handle.way, value * (handle.per ?? 1));
+  const { place, direction } = handle.about;
+  return along(place, turned(minus(handle.from, place), direction, value), 1);
+}
+
+/** The lines that go with a handle, at a value. */
+export const carriedAt = (handle: Handle, value: number): Vec3[][] =>
+  (handle.carried ?? []).map((line) =>
+    line.map((p) =>
+      'way' in handle
+        ? along(p, handle.way, value * (handle.per ?? 1))
+        : along(handle.about.place, turned(minus(p, handle.about.place), handle.about.direction, value), 1),
+    ),
+  );
+
+/**
+ * The value at which a handle that goes along a line is nearest to a ray of sight, mm.
+ * @param direction of length one
+ * @returns undefined where one looks along the line
+ */
+export function valueAlong(handle: LineHandle, eye: Vec3, direction: Vec3): number | undefined {
+  const b = dot(direction, handle.way);
+  if (1 - b * b < 1e-4) return undefined;
+  const w = minus(handle.from, eye);
+  return (b * dot(w, direction) - dot(w, handle.way)) / (1 - b * b) / (handle.per ?? 1);
+}
+
+/**
+ * The turn from a handle's beginning to where a ray of sight meets the plane it turns in, rad, from −π to π.
+ * @returns undefined where one looks along that plane
+ */
+export function turnTo(handle: TurnHandle, eye: Vec3, direction: Vec3): number | undefined {
+  const { place, direction: axis } = handle.about;
+  const over = dot(minus(handle.from, place), axis);
+  const centre = along(place, axis, over);
+  const slope = dot(direction, axis);
+  if (Math.abs(slope) < 1e-3) return undefined;
+  const hit = along(eye, direction, dot(minus(centre, eye), axis) / slope);
+  const x = unit(minus(handle.from, centre));
+  if (!x) return undefined;
+  const d = minus(hit, centre);
+  return Math.atan2(dot(d, cross(axis, x)), dot(d, x));
+}
+
+/** The corners of a box, as its twelve edges. */
+export function boxLines({ min, max }: Bounds): Vec3[][] {
+  const corner = (i: number): Vec3 => triple((k) => ((i >> k) & 1 ? max[k]! : min[k]!));
+  return [0, 1, 2].flatMap((k) =>
+    Array.from({ length: 8 }, (_, i) => i)
+      .filter((i) => !((i >> k) & 1))
+      .map((i) => [corner(i), corner(i | (1 << k))]),
+  );
+}
+
+/** A closed circle in a plane about a place of it, as a line of 48 stretches. */
+export function circleIn(frame: Frame, radius: number, over = 0): Vec3[] {
+  const centre = along(frame.origin, normalOf(frame), over);
+  return Array.from({ length: 49 }, (_, i) => {
+    const t = (2 * Math.PI * i) / 48;
+    return along(along(centre, frame.x, radius * Math.cos(t)), frame.y, radius * Math.sin(t));
+  });
+}
