@@ -5,10 +5,13 @@ import { evaluateAs, evaluateQuantity } from '../../core/dimensions/expression';
 import type { Brief, Project, Target } from '../../core/recipe/schema';
 import { ok } from '../../core/result';
 import { wordsIn } from '../../core/units/units';
+import { useBench } from '../state/bench';
 import { useJudged } from '../state/judged';
 import { change, tableOf, useProject } from '../state/project';
+import { Pane } from '../ui/Pane';
 import { ValueField } from '../ui/ValueField';
 import { VerdictMark } from '../ui/verdict';
+import { Look } from './StageLater';
 
 const PROCESSES: Record<Brief['process'], string> = {
   print: '3D print',
@@ -26,6 +29,7 @@ export function BriefPage() {
 
 function BriefOf({ project }: { project: Project }) {
   const judged = useJudged(project);
+  const built = useBench((s) => s.scenes.length > 0);
   const { brief } = project;
   const scope = tableOf(project).scope;
   const set = (next: Partial<Brief>): void => change((p) => ({ ...p, brief: { ...p.brief, ...next } }));
@@ -35,7 +39,7 @@ function BriefOf({ project }: { project: Project }) {
   const unused = gauges.filter((g) => !brief.targets.some((t) => t.gauge === g.id));
   return (
     <main className="h-full overflow-auto">
-      <div className="mx-auto grid max-w-5xl grid-cols-[1fr_300px] gap-8 px-8 py-6">
+      <div className="mx-auto grid max-w-[1680px] max-[960px]:grid-cols-1! grid-cols-[minmax(520px,1.3fr)_minmax(0,1fr)_minmax(240px,0.6fr)] gap-8 px-8 py-6">
         <div>
           <h1 className="mb-3 text-lg font-semibold">Brief</h1>
           <div className="grid grid-cols-2 gap-x-4 gap-y-3">
@@ -168,6 +172,13 @@ function BriefOf({ project }: { project: Project }) {
             />{' '}
             below the brim.
           </p>
+        </div>
+        <div className="sticky top-6 h-[calc(100vh-92px)] max-h-[900px] min-h-64 self-start">
+          {built && (
+            <Pane called="What it is for">
+              <Look project={project} />
+            </Pane>
+          )}
         </div>
         <aside aria-label="Uses and cautions">
           <h2 className="mb-1 text-[15px] font-semibold">What it is used for</h2>

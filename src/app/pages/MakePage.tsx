@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { cautionsFor } from '../../core/brief/cautions';
 import { judgedBody } from '../../core/brief/judge';
@@ -14,9 +14,11 @@ import { useJudged } from '../state/judged';
 import { tableOf, useProject } from '../state/project';
 import { bodyAmount } from '../ui/amount';
 import { download } from '../ui/download';
+import { Pane } from '../ui/Pane';
 import { projectFile, saveProjectFile } from '../ui/saveProject';
 import { ValueField } from '../ui/ValueField';
 import { VerdictMark } from '../ui/verdict';
+import { Look } from './StageLater';
 
 const FORMATS: Record<ExportFormat, { label: string; for: string; mesh: boolean }> = {
   stl: { label: 'STL, binary', for: 'printing', mesh: true },
@@ -46,6 +48,8 @@ function MakeOf({ project }: { project: Project }) {
   const together = chosen === TOGETHER && bodies.length > 1;
   const body = judgedBody(project, bodies, (b) => b.id, together ? null : chosen) ?? undefined;
   const written = together ? bodies : body ? [body] : [];
+  const names = written.map((b) => b.id).join();
+  const shown = useMemo(() => names.split(','), [names]);
   const gauges = useJudged(project, body?.id ?? null).gauges.filter((g) => g.target !== '–');
   const { scope } = tableOf(project);
   const check = (t: string) => {
@@ -89,7 +93,7 @@ function MakeOf({ project }: { project: Project }) {
 
   return (
     <main className="h-full overflow-auto">
-      <div className="mx-auto grid max-w-5xl grid-cols-[1fr_320px] gap-8 px-8 py-6">
+      <div className="mx-auto grid max-w-[1680px] max-[960px]:grid-cols-1! grid-cols-[minmax(320px,1fr)_minmax(0,1.2fr)_minmax(220px,0.7fr)] gap-8 px-8 py-6">
         <div>
           <h1 className="mb-3 text-lg font-semibold">Make</h1>
           {stale && (
@@ -133,7 +137,7 @@ function MakeOf({ project }: { project: Project }) {
                 {bodies.length > 1 && (
                   <label className="flex items-center gap-2 py-0.5">
                     <input type="radio" name="body" className="accent-teal" checked={together} onChange={() => setBody(TOGETHER)} />
-                    All {bodies.length} in one file
+                    <span className="whitespace-nowrap">All {bodies.length} in one file</span>
                     <span className="text-ink2">where they stand, each under its name{format === 'stl' ? '; STL keeps no names' : ''}</span>
                   </label>
                 )}
@@ -173,6 +177,13 @@ function MakeOf({ project }: { project: Project }) {
           <button type="button" className="btn" onClick={() => saveProjectFile(project)}>
             Save {projectFile(project)}
           </button>
+        </div>
+        <div className="sticky top-6 h-[calc(100vh-92px)] max-h-[900px] min-h-64 self-start">
+          {body && (
+            <Pane called="What is made">
+              <Look project={project} only={shown} />
+            </Pane>
+          )}
         </div>
         <aside>
           <h2 className="mb-1 text-[15px] font-semibold">Before it leaves</h2>

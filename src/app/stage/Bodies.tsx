@@ -129,7 +129,7 @@ function Preview({
   );
 }
 
-function Body({
+export function Body({
   scene,
   project,
   clipping,

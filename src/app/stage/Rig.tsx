@@ -19,9 +19,9 @@ const DIRECTIONS: Record<ViewName, readonly [number, number, number]> = {
 
 /**
  * Light, ground shadow, camera and named views.
- * @param extent what is kept in view @param standing what casts the shadow
+ * @param extent what is kept in view @param standing what casts the shadow @param whole every body stands there, as for the picture of the card
  */
-export function Rig({ extent, standing }: { extent: Extent; standing: Extent }) {
+export function Rig({ extent, standing, whole }: { extent: Extent; standing: Extent; whole: boolean }) {
   const view = useBench((s) => s.view);
   const mark = useBench((s) => s.mark);
   const ready = useBench((s) => s.scenes.length > 0);
@@ -32,12 +32,12 @@ export function Rig({ extent, standing }: { extent: Extent; standing: Extent }) 
       gl.render(scene, camera);
       return gl.domElement.toDataURL('image/png');
     };
-    picture.card = () => cardOf(gl, scene, camera, latest.current.standing);
+    picture.card = whole ? () => cardOf(gl, scene, camera, latest.current.standing) : null;
     return () => {
       picture.take = null;
       picture.card = null;
     };
-  }, [gl, scene, camera]);
+  }, [gl, scene, camera, whole]);
   const controls = useRef<ComponentRef<typeof OrbitControls>>(null);
   const centre = useMemo(() => new THREE.Vector3(...[0, 1, 2].map((k) => (extent.min[k]! + extent.max[k]!) / 2)), [extent]);
   const radius = useMemo(() => Math.max(1, Math.hypot(...[0, 1, 2].map((k) => extent.max[k]! - extent.min[k]!)) / 2), [extent]);

@@ -1,6 +1,4 @@
-import { Canvas } from '@react-three/fiber';
 import { useMemo, useRef } from 'react';
-import * as THREE from 'three';
 import type { Project } from '../../core/recipe/schema';
 import { formatLength } from '../../core/units/units';
 import { VIEWS } from '../actions/actions';
@@ -18,6 +16,7 @@ import { Marker } from './Marker';
 import { MeasureLines } from './MeasureLines';
 import { Legend, SectionFrame } from './Reading';
 import { Rig } from './Rig';
+import { Room } from './Room';
 import { StepHandles } from './StepHandles';
 
 const PICK_WORDS = {
@@ -63,19 +62,8 @@ export function Stage({ project, reading = false }: { project: Project; reading?
 
   return (
     <section aria-label="Stage" className="relative h-full overflow-hidden bg-stage">
-      <Canvas
-        frameloop="demand"
-        dpr={[1, 2]}
-        gl={{ antialias: true, localClippingEnabled: true, preserveDrawingBuffer: false }}
-        camera={{ fov: 26, near: 1, far: 20000, up: [0, 0, 1], position: [300, -420, 260] }}
-        onCreated={({ gl }) => {
-          // Asking for compile logs holds the page until the graphics process answers.
-          gl.debug.checkShaderErrors = false;
-          gl.toneMapping = THREE.NeutralToneMapping;
-          gl.toneMappingExposure = 1.0;
-        }}
-      >
-        <Rig extent={viewed} standing={extent} />
+      <Room>
+        <Rig extent={viewed} standing={extent} whole={!reading} />
         <Bodies project={project} extent={extent} reading={reading} />
         {!reading && <FormCage project={project} kept={cage} />}
         {reading && <MeasureLines project={project} />}
@@ -85,7 +73,7 @@ export function Stage({ project, reading = false }: { project: Project; reading?
         {!reading && <StepHandles project={project} />}
         {!section && !preview && !reading && overall && <Leaders overall={overall} units={project.units} />}
         <Marker />
-      </Canvas>
+      </Room>
       <Status />
       {reading && <Legend />}
       {hover && (
