@@ -32,6 +32,7 @@ import { readPicture } from './readPicture';
 import { shownOnBoard } from './shown';
 import { GRIDS, isDraw, type Picked, type Tool, toolInfo } from './tools';
 import { useActs } from './useActs';
+import { useAround } from './useAround';
 import { usePointer } from './usePointer';
 import { useReport } from './useReport';
 import { useView } from './useView';
@@ -79,7 +80,8 @@ function Board({ project, stored }: { project: Project; stored: Profile }) {
   const poles = useMemo(() => (half && outline?.ok ? readPoles(outline.value) : []), [outline, half]);
   const regions = useMemo(() => (shown ? findRegions(shown, half) : null), [shown, half]);
   const gaps = useMemo(() => (solved.ok ? smallGaps(profile, solved.value, GAP) : []), [profile, solved]);
-  const { size, folded, view, setView, showAll, px, toMm } = useView(svg, profile, solved, scope);
+  const around = useAround(profile, project);
+  const { size, folded, view, setView, showAll, px, toMm } = useView(svg, profile, solved, scope, around);
   const grid = GRIDS.find((g) => g * view.k >= 7) ?? 100;
 
   const choose = (t: Tool): void => {
@@ -155,6 +157,7 @@ function Board({ project, stored }: { project: Project; stored: Profile }) {
     options,
     corner,
     grid,
+    around,
     toMm,
     commit,
     setDraft,
@@ -349,6 +352,15 @@ function Board({ project, stored }: { project: Project; stored: Profile }) {
               </g>
             );
           })}
+          <path
+            d={around.flatMap((a) => a.lines.map((l) => path(l))).join('')}
+            fill="none"
+            className="stroke-ink3"
+            strokeWidth={0.8}
+            opacity={0.7}
+            pointerEvents="none"
+            data-testid="around"
+          />
           <FrameLine
             id="axis"
             label="The axis"

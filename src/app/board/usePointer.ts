@@ -3,6 +3,7 @@ import { toast } from 'sonner';
 import { distance2, type Point2 } from '../../core/curves/planar';
 import { evaluateAs } from '../../core/dimensions/expression';
 import { breakAtCrossings, extend, softenCorner, trim } from '../../core/profile/alter';
+import type { Around } from '../../core/profile/around';
 import { insertPoint, removeConstraint, removeCurve, removeDerived, removePoint } from '../../core/profile/draw';
 import { projectionOf, removeProjection } from '../../core/profile/follow';
 import { scalePicture } from '../../core/profile/picture';
@@ -33,6 +34,8 @@ interface Input {
   readonly options: DrawOptions;
   readonly corner: string;
   readonly grid: number;
+  /** What stands about the drawing. */
+  readonly around: readonly Around[];
   readonly toMm: (e: { clientX: number; clientY: number }) => Point2;
   readonly commit: (p: Profile) => void;
   readonly setDraft: (r: ResolvedProfile | null) => void;
@@ -64,6 +67,7 @@ export function usePointer(i: Input) {
     const last = pending[pending.length - 1];
     const s = snapTo(resolved, p, 8 / view.k, grid, {
       except,
+      around: i.around,
       ...(last && isDraw(tool) && tool !== 'circle' ? { from: last.at } : {}),
     });
     return i.half && s.at.x < 0 ? { ...s, at: { x: 0, y: s.at.y } } : s;

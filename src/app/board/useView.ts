@@ -2,6 +2,7 @@
 import { type RefObject, useCallback, useEffect, useRef, useState } from 'react';
 import { flatten, type Point2 } from '../../core/curves/planar';
 import type { Scope } from '../../core/dimensions/expression';
+import type { Around } from '../../core/profile/around';
 import type { resolveProfile } from '../../core/profile/resolve';
 import { asDrawn } from '../../core/profile/session';
 import type { Profile } from '../../core/recipe/schema';
@@ -10,7 +11,13 @@ import type { View } from './tools';
 /** Lower than this there is no board but its strip, px. */
 const FOLDED = 24;
 
-export function useView(svg: RefObject<SVGSVGElement | null>, profile: Profile, solved: ReturnType<typeof resolveProfile>, scope: Scope) {
+export function useView(
+  svg: RefObject<SVGSVGElement | null>,
+  profile: Profile,
+  solved: ReturnType<typeof resolveProfile>,
+  scope: Scope,
+  around: readonly Around[],
+) {
   const [size, setSize] = useState({ w: 600, h: 300 });
   const [view, setView] = useState<View>({ x: 0, y: 50, k: 2 });
   const { half } = profile;
@@ -26,7 +33,9 @@ export function useView(svg: RefObject<SVGSVGElement | null>, profile: Profile, 
     const el = svg.current;
     if (!el || el.clientWidth === 0 || el.clientHeight < FOLDED) return;
     const drawn = solved.ok ? solved : asDrawn(profile, scope);
-    const pts = drawn.ok ? [...drawn.value.points.values(), ...drawn.value.curves.flatMap((c) => flatten(c.curve, 0.5))] : [];
+    const own = drawn.ok ? [...drawn.value.points.values(), ...drawn.value.curves.flatMap((c) => flatten(c.curve, 0.5))] : [];
+    // Where nothing is drawn yet, what it will be drawn about.
+    const pts = own.length > 0 ? own : around.flatMap((a) => a.lines.flat());
     const w = Math.max(20, ...pts.map((p) => Math.abs(p.x)));
     // An empty half profile stands on its origin, an empty drawing lies about it.
     const empty = pts.length === 0 ? (half ? [0, 60] : [-30, 30]) : [];
@@ -37,7 +46,7 @@ export function useView(svg: RefObject<SVGSVGElement | null>, profile: Profile, 
     const k = Math.min((el.clientWidth - beside - 60) / (2.5 * w), (el.clientHeight - 70) / Math.max(10, hi - lo));
     const scale = Math.min(200, Math.max(0.2, k));
     setView({ x: beside / 2 / scale, y: (lo + hi) / 2, k: scale });
-  }, [svg, half, profile, scope, solved]);
+  }, [svg, half, profile, scope, solved, around]);
   const px = (p: Point2): Point2 => ({ x: size.w / 2 + (p.x - view.x) * view.k, y: size.h / 2 - (p.y - view.y) * view.k });
   // What is drawn stays in view while it grows, unless the view was set by hand.
   const byHand = useRef('');
@@ -54,6 +63,11 @@ export function useView(svg: RefObject<SVGSVGElement | null>, profile: Profile, 
     });
     if (outside) showAll();
   }, [profile]);
+  // What an empty drawing will be drawn about comes a moment after it.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: looked at when that comes, not when the view changes
+  useEffect(() => {
+    if (profile.curves.length === 0 && profile.points.length === 0 && around.length > 0 && byHand.current !== profile.id) showAll();
+  }, [around]);
   const toMm = (e: { clientX: number; clientY: number }): Point2 => {
     const box = svg.current!.getBoundingClientRect();
     return { x: view.x + (e.clientX - box.left - size.w / 2) / view.k, y: view.y - (e.clientY - box.top - size.h / 2) / view.k };

@@ -93,14 +93,14 @@ export function ProjectFrame() {
   return (
     <div className="flex h-full flex-col">
       <header className="flex h-11 shrink-0 items-stretch border-b border-line2 bg-panel pl-4">
-        <div className="flex min-w-0 items-center gap-1.5 text-[14px]">
-          <Link to="/" className="whitespace-nowrap text-ink2 hover:text-teal" title="All projects">
+        <div className="flex min-w-8 items-center gap-1.5 overflow-hidden text-[14px]">
+          <Link to="/" className="min-w-6 truncate text-ink2 hover:text-teal" title="All projects">
             {project?.client || 'Projects'}
           </Link>
           <span className="text-ink3">/</span>
           <b className="truncate">{project?.name ?? '…'}</b>
         </div>
-        <nav className="ml-8 flex items-stretch" aria-label="Pages of the project">
+        <nav className="ml-8 flex shrink-0 items-stretch max-[820px]:ml-2" aria-label="Pages of the project">
           {[
             ['brief', 'Brief'],
             ['bench', 'Bench'],
@@ -113,7 +113,7 @@ export function ProjectFrame() {
               // A mark belongs to the page it was asked for on.
               onClick={() => setBench({ mark: null })}
               className={({ isActive }) =>
-                `flex items-center px-4 ${isActive ? 'border-b-2 border-teal pt-0.5 font-semibold' : 'hover:text-teal'}`
+                `flex items-center px-4 max-[820px]:px-2 ${isActive ? 'border-b-2 border-teal pt-0.5 font-semibold' : 'hover:text-teal'}`
               }
             >
               {label}
@@ -125,10 +125,11 @@ export function ProjectFrame() {
           <UndoButtons />
           <button
             type="button"
-            className="field flex w-52 items-center justify-between text-ink3"
+            className="field flex w-52 items-center justify-between text-ink3 max-[820px]:w-auto"
             onClick={() => setBench({ finding: true })}
           >
-            Find or do… <kbd className="rounded-xs border border-line2 px-1 font-mono text-[11px]">/</kbd>
+            <span className="max-[820px]:sr-only">Find or do…</span>{' '}
+            <kbd className="rounded-xs border border-line2 px-1 font-mono text-[11px]">/</kbd>
           </button>
         </div>
       </header>

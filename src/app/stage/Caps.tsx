@@ -1,25 +1,10 @@
 import { useThree } from '@react-three/fiber';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import * as THREE from 'three';
-import type { Result } from '../../core/result';
-import { Helper, type Unanswered } from '../../engine/helper';
 import type { BodyScene } from '../../engine/types';
-import type { SectionApi } from '../section-worker';
 import type { SectionCut } from '../state/bench';
-
-const cutter = new Helper<SectionApi>(
-  () => new Worker(new URL('../section-worker.ts', import.meta.url), { type: 'module' }),
-  'The section',
-  { seconds: 30, idle: 120 },
-);
-
-type Cut = NonNullable<ReturnType<SectionApi['cut']>>;
-
-const load = (scene: BodyScene) =>
-  cutter.ask((api) =>
-    api.load(scene.id, { positions: scene.positions, normals: scene.normals, indices: scene.indices, faceOf: scene.faceOf }),
-  );
+import { type Cut, cutBody } from '../state/sections';
 
 const tell = (words: string): void =>
   void toast.error('The cut faces can’t be drawn', { id: 'caps', description: `${words}. Move the section to try again.` });
@@ -27,26 +12,12 @@ const tell = (words: string): void =>
 /** The cut faces: closed, hatched, and drawn from a section of the mesh, so that the model stays untouched. */
 export function Caps({ scene, cut }: { scene: BodyScene; cut: SectionCut }) {
   const [result, setResult] = useState<{ cut: Cut; plane: SectionCut } | null>(null);
-  const loaded = useRef<BodyScene | null>(null);
   const { invalidate } = useThree();
   useEffect(() => {
     let live = true;
     const normal: [number, number, number] = cut.axis === 'x' ? [1, 0, 0] : cut.axis === 'y' ? [0, 1, 0] : [0, 0, 1];
-    const cutOnce = async (): Promise<Result<Cut | null, Unanswered>> => {
-      if (loaded.current !== scene) {
-        const r = await load(scene);
-        if (!r.ok) return r;
-        loaded.current = scene;
-      }
-      return cutter.ask((api) => api.cut(scene.id, { normal, offset: cut.offset }));
-    };
     void (async () => {
-      let r = await cutOnce();
-      // A new worker knows nothing of the body yet.
-      if (live && r.ok && !r.value) {
-        loaded.current = null;
-        r = await cutOnce();
-      }
+      const r = await cutBody(scene, { normal, offset: cut.offset });
       if (!live) return;
       if (r.ok && r.value) setResult({ cut: r.value, plane: cut });
       else if (!r.ok && r.error.because !== 'stopped') tell(r.error.words);

@@ -1,5 +1,6 @@
 /** What a pointer falls onto while drawing, why, and which constraint would keep it there. */
 import { derivatives, type Point2, pointAt } from '../curves/planar';
+import { type Around, nearestAround } from './around';
 import type { NewConstraint } from './draw';
 import type { ResolvedProfile } from './resolve';
 import { curveWords } from './words';
@@ -41,15 +42,16 @@ export function nearestOn(curve: Parameters<typeof pointAt>[0], p: Point2): { t:
 
 /**
  * Snaps a place on the board: to a point or the origin, to the middle of a line, onto a curve, to the axis and the base level and the
- * heights and radii of other points, then to the grid.
- * @param reach mm within which something attracts; @param grid grid step in mm; @param from where the curve being drawn comes from
+ * heights and radii of other points, to what stands about it, then to the grid.
+ * @param reach mm within which something attracts; @param grid grid step in mm; @param from where the curve being drawn comes from;
+ * @param around what stands about the drawing, which keeps nothing there
  */
 export function snap(
   profile: ResolvedProfile,
   raw: Point2,
   reach: number,
   grid: number,
-  options: { readonly except?: readonly string[]; readonly from?: Point2 } = {},
+  options: { readonly except?: readonly string[]; readonly from?: Point2; readonly around?: readonly Around[] } = {},
 ): Snap {
   const except = new Set(options.except);
   let nearest: { id: string; p: Point2; d: number } | undefined;
@@ -72,6 +74,8 @@ export function snap(
         keep: [(point) => ({ kind: 'midpoint', point, curve: c.id })],
       };
   }
+  const beside = options.around ? nearestAround(options.around, raw, reach) : undefined;
+  if (beside?.end) return { at: beside.at, reason: beside.reason, keep: [] };
   let x: number | undefined;
   let y: number | undefined;
   const reasons: string[] = [];
@@ -112,6 +116,7 @@ export function snap(
         keep: [(point) => ({ kind: 'on-curve', point, curve: id })],
       };
     }
+    if (beside) return { at: beside.at, reason: beside.reason, keep: [] };
   }
   for (const [id, p] of profile.points) {
     if (except.has(id)) continue;
