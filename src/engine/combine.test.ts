@@ -1,8 +1,8 @@
 /** Bodies combined, split, moved, mirrored, repeated and tapered, against the volumes geometry gives them. */
 import { describe, expect, it } from 'vitest';
 import { polyProfile } from '../../tests/support/kernel';
-import { add, at, bodies, box, empty, engine, extrude, flat, fresh, last, ROW, volume } from '../../tests/support/parts';
-import { addStep, replacePick, setProfile } from '../core/recipe/edit';
+import { add, at, bodies, box, empty, engine, extrude, flat, fresh, last, ROW, square, volume } from '../../tests/support/parts';
+import { addStep, patchStep, replacePick, setProfile } from '../core/recipe/edit';
 import { atAnyCopy } from '../core/recipe/names';
 import type { Profile, Project } from '../core/recipe/schema';
 import { namedEdges } from '../kernel/names';
@@ -46,6 +46,35 @@ describe('bodies are combined', () => {
 describe('a split', () => {
   const split = (p: Project, more: Record<string, unknown>): Project =>
     add(p, 'split', { body: 's1', by: 'plane', plane: 'level', profile: null, tool: null, keep: 'all', ...more });
+  it('that misses its body offers those that it passes through', async () => {
+    const plane = addStep(box(box(empty(), [40, 30, 20]), [10, 10, 60]), 'plane', { by: 'distance', from: 'level' }, { distance: '50' });
+    const p = split(plane.project, { plane: plane.id });
+    const told = (await engine.rebuild(p)).steps.at(-1)!;
+    expect(told.message).toContain('is not split');
+    expect(told.fixes.map((f) => f.words)).toEqual(['Split Body 2 instead']);
+    expect(Object.values(await bodies(patchStep(p, told.id, told.fixes[0]!))).map((v) => Math.round(v))).toEqual([24000, 1000, 5000]);
+  });
+  it('that is done beside its body offers the body that is met', async () => {
+    const two = box(box(empty(), [40, 30, 20], { places: [at(100, 0, 0)] }), [40, 30, 20]);
+    const p = extrude(two, flat('d', 'level', square(10)), { mode: 'cut', body: 's1', extent: 'one' }, { length: '8' });
+    const told = (await engine.rebuild(p)).steps.at(-1)!;
+    expect(told.message).toContain('cuts nothing');
+    expect(told.fixes.map((f) => f.words)).toEqual(['Cut it from Body 2 instead']);
+    expect(await bodies(patchStep(p, told.id, told.fixes[0]!))).toEqual({ s1: expect.closeTo(24000, 3), s2: expect.closeTo(23200, 3) });
+  });
+  it('calls what it parts off by where it lies', () => {
+    const plane = addStep(box(empty(), [40, 30, 20]), 'plane', { by: 'distance', from: 'level' }, { distance: '5 mm' });
+    const leaning = addStep(plane.project, 'plane', { by: 'tilt', from: 'front', about: 'up', paths: [] });
+    const named = (p: Project, more: Record<string, unknown>): string => Object.values(split(p, more).bodies).at(-1)!.name;
+    expect(named(plane.project, { plane: plane.id })).toBe('Body 1, lower part');
+    expect(named(plane.project, { plane: 'side' })).toBe('Body 1, left part');
+    expect(named(plane.project, { plane: 'front' })).toBe('Body 1, rear part');
+    expect(named(leaning.project, { plane: leaning.id })).toBe('Body 1, other part');
+    const once = split(plane.project, { plane: plane.id });
+    const part = Object.keys(once.bodies).at(-1)!;
+    expect(named(once, { body: part, plane: plane.id })).toBe('Body 1, lower part 2');
+    expect(named(once, { body: part, plane: 'side' })).toBe('Body 1, left part');
+  });
   it('by a plane gives both pieces, or the one that is kept', async () => {
     const p = box(empty(), [40, 30, 20]);
     const cut = addStep(p, 'plane', { by: 'distance', from: 'level' }, { distance: '5 mm' });

@@ -1,5 +1,5 @@
 /** Edits of a document as pure functions: the old one is never touched, so undo is free. */
-import { ORIGIN_PLANES } from '../curves/frame';
+import { isOriginPlane, ORIGIN_PLANES, type OriginPlane } from '../curves/frame';
 import { checkName, renameIn } from '../dimensions/expression';
 import { fail, ok, type Result } from '../result';
 import {
@@ -235,14 +235,41 @@ export const removeProfile = (project: Project, id: string): Project => ({
 export const setStep = (project: Project, step: Step): Project => ({
   ...project,
   steps: project.steps.map((s) => (s.id === step.id ? step : s)),
-  bodies: withNamedBodies(project.bodies, stepDefinitions[step.kind]?.makes(step.inputs, step.id) ?? []),
+  bodies: withNamedBodies(project, step.kind, step.inputs, step.id),
 });
 
-/** Names for bodies that have none yet. */
-function withNamedBodies(bodies: Project['bodies'], ids: readonly string[]): Project['bodies'] {
-  let out = bodies;
-  for (const id of ids) if (!out[id]) out = { ...out, [id]: { name: `Body ${Object.keys(out).length + 1}` } };
+/** Names for the bodies that a step makes and that have none yet: parts are called by where they lie, others numbered. */
+function withNamedBodies(project: Project, kind: string, inputs: Record<string, unknown>, stepId: string): Project['bodies'] {
+  const definition = stepDefinitions[kind];
+  let out = project.bodies;
+  for (const id of definition?.makes(inputs, stepId) ?? []) {
+    if (out[id]) continue;
+    const part = definition?.part?.(inputs, (ref) => liesLike(project, ref));
+    const whole = part && out[part.of]?.name;
+    out = { ...out, [id]: { name: whole ? partName(whole, part.words, out) : `Body ${Object.keys(out).length + 1}` } };
+  }
   return out;
+}
+
+/** “Pot, lower part”; of a part again a part of the whole, with a number where there is one called so. */
+function partName(whole: string, part: string, bodies: Project['bodies']): string {
+  const name = `${whole.replace(/, [a-z]+ part( \d+)?$/, '')}, ${part}`;
+  const taken = new Set(Object.values(bodies).map((b) => b.name));
+  for (let n = 1; ; n++) {
+    const numbered = n === 1 ? name : `${name} ${n}`;
+    if (!taken.has(numbered)) return numbered;
+  }
+}
+
+/** The origin plane that a plane is parallel to, as far as the document tells: through planes at a distance or through a place. */
+function liesLike(project: Project, ref: string): OriginPlane | null {
+  for (let at = ref, n = project.steps.length; n >= 0; n--) {
+    if (isOriginPlane(at)) return at;
+    const step = project.steps.find((s) => s.id === at);
+    if (!step || (step.inputs.by !== 'distance' && step.inputs.by !== 'place') || typeof step.inputs.from !== 'string') return null;
+    at = step.inputs.from;
+  }
+  return null;
 }
 
 /** A new step at the marker (or the end), with a body of its own where it makes one. */
@@ -262,7 +289,7 @@ export function addStep(
     enabled: true,
   };
   const at = project.marker === null ? project.steps.length : project.steps.findIndex((s) => s.id === project.marker) + 1;
-  const bodies = withNamedBodies(project.bodies, definition.makes(inputs, id));
+  const bodies = withNamedBodies(project, kind, inputs, id);
   return {
     id,
     project: { ...project, steps: project.steps.toSpliced(at, 0, step), bodies, marker: project.marker === null ? null : id },
@@ -284,7 +311,7 @@ export function duplicateStep(project: Project, id: string): Project {
   const step = project.steps[at];
   if (!step) return project;
   const fresh = freshId('s', [...project.steps.map((s) => s.id), ...Object.keys(project.bodies)]);
-  const bodies = withNamedBodies(project.bodies, stepDefinitions[step.kind]!.makes(step.inputs, fresh));
+  const bodies = withNamedBodies(project, step.kind, step.inputs, fresh);
   return { ...project, bodies, steps: project.steps.toSpliced(at + 1, 0, { ...step, id: fresh }) };
 }
 

@@ -67,6 +67,8 @@ export function offeringOf(project: Project, { skins, made, box, top }: Built): 
   const before = project.steps[end]?.id;
   const bodies = bodiesBefore(project, before, made)
     .toReversed()
+    // What was put out of sight is not what is worked on.
+    .toSorted((a, b) => Number(project.bodies[a]?.hidden === true) - Number(project.bodies[b]?.hidden === true))
     .map((id) => ({ id, name: bodyWords(id, project) }));
   const last = project.steps.slice(0, end).findLast((s) => stepDefinitions[s.kind]?.group === 'raise' && typeof s.inputs.mode === 'string');
   return {

@@ -17,6 +17,7 @@ import { attachments } from '../attach';
 import type { KernelBody, StepFailure } from '../body';
 import { beside, booleanParts, notDone, type Parts } from '../boolean';
 import { piecesKept } from '../pieces';
+import { distanceBetween } from '../shapes';
 import { borderLoops, skinWithout } from '../surface';
 import type { StepContext, StepOperation, StepOutcome, StepWarning } from './operation';
 
@@ -66,12 +67,35 @@ export const raiseStep =
         ended ? endedAt(context, target, raised) : mode === 'join' ? attached(context, body, target, raised) : raised,
       );
       trial++;
-      if (outcome.ok || trial >= trials) return outcome;
-      const next = raise(context, trial);
-      if (!next.ok) return outcome;
+      if (outcome.ok) return outcome;
+      const next = trial < trials ? raise(context, trial) : undefined;
+      if (!next?.ok) return { ok: false, error: withOthers(context, body, target, raised, outcome.error) };
       raised = next.value;
     }
   };
+
+/** Where what is raised lies beside its body, the bodies that it does meet, to be taken instead. */
+function withOthers(context: StepContext<RaiseMode>, body: string, target: KernelBody, raised: Raised, error: StepFailure): StepFailure {
+  const { kernel, project, step, bodies } = context;
+  const { mode } = step.inputs;
+  const words = { target: bodyWords(body, project), tool: raised.words };
+  if (standsAlone(mode) || !beside(kernel, mode, target, raised.solids, words)) return error;
+  const met = [...bodies].filter(
+    ([id, other]) =>
+      id !== body &&
+      !other.surface &&
+      !other.facets &&
+      raised.solids.some((s) => distanceBetween(kernel, other.shape, s.shape)?.distance === 0),
+  );
+  const name = (id: string): string => bodyWords(id, project);
+  const instead = {
+    join: (n: string) => `Join it to ${n}`,
+    cut: (n: string) => `Cut it from ${n}`,
+    common: (n: string) => `Keep what it shares with ${n}`,
+  };
+  const fixes = met.map(([id]) => ({ words: `${instead[mode](name(id))} instead`, step: step.id, inputs: { body: id } }));
+  return { ...error, fixes: [...fixes, ...(error.fixes ?? [])] };
+}
 
 /** Names of the flat ends of what a step raises. */
 const endNames = (stepId: string) => [`${stepId}/start`, `${stepId}/end`] as const;

@@ -9,7 +9,7 @@ import { bodyWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { fixed } from '../../core/units/units';
 import { areaOf, volumeOf } from '../amounts';
-import { asBody, asSurface, type KernelBody, type StepFailure } from '../body';
+import { asBody, asSurface, type Fix, type KernelBody, type StepFailure } from '../body';
 import { type Claim, inherit, nameFaces } from '../names';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from '../open';
 import { byPlace } from '../pieces';
@@ -58,6 +58,7 @@ export function split(context: ContextOf<'split'>): StepOutcome {
       what: `${name} is not split`,
       why: `${cutter.value.words} does not pass through it`,
       tryInstead: ['move the cut into the body'],
+      fixes: passedBy(context, cutter.value),
     });
   const kept = inputs.keep === 'all' ? [...first, ...second] : inputs.keep === 'first' ? first : second;
   if (kept.length === 0)
@@ -72,6 +73,17 @@ export function split(context: ContextOf<'split'>): StepOutcome {
     warnings: [],
     ...(cut > 0 ? { note: `the cut is ${fixed(cut / 100, 2)} cm²` } : {}),
   });
+}
+
+/** Bodies that the cut does pass through, to be split in its place: faces of theirs lie on both sides. */
+function passedBy({ kernel, step, bodies, project }: ContextOf<'split'>, cutter: Cutter): Fix[] {
+  const out: Fix[] = [];
+  for (const [id, body] of bodies) {
+    if (id === step.inputs.body || body.facets || (body.pieces ?? 1) > 1) continue;
+    const sides = new Set(facesOf(kernel, body.shape).map((f) => cutter.first(centreOf(kernel, f))));
+    if (sides.size === 2) out.push({ words: `Split ${bodyWords(id, project)} instead`, step: step.id, inputs: { body: id } });
+  }
+  return out;
 }
 
 interface Sides {

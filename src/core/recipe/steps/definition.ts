@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { OriginPlane } from '../../curves/frame';
 import type { Kind } from '../../dimensions/expression';
 import type { Step } from '../schema';
 import type { Handle, Standing } from './handles';
@@ -361,6 +362,8 @@ export interface StepDefinition<I extends Record<string, unknown> = Record<strin
   readonly sentence: (step: StepOf<I>) => readonly SentencePart[];
   /** Ids of the bodies the step makes; the first is named by the step's own id. */
   readonly makes: (inputs: I, stepId: string) => readonly string[];
+  /** What sets the body it makes apart from the one it was, at first; else it is numbered. @param plane how a plane lies that steps placed */
+  readonly part?: (inputs: I, plane: (ref: string) => OriginPlane | null) => { readonly of: string; readonly words: string } | null;
   /** Bodies that are gone after the step. */
   readonly removes?: (inputs: I, there: readonly string[]) => readonly string[];
   /** The body a step changes, if any. */

@@ -19,6 +19,9 @@ const SIDES: Readonly<Record<SplitInputs['by'], readonly [string, string]>> = {
   body: ['what lies outside it, or before a surface', 'what lies inside it, or behind a surface'],
 };
 
+/** What lies on the other side of a plane, by how that lies: behind it, seen from where its normal points to. */
+const BEHIND = { level: 'lower part', front: 'rear part', side: 'left part' } as const;
+
 export const split: StepDefinition<SplitInputs, never> = {
   kind: 'split',
   verb: 'Split',
@@ -51,6 +54,12 @@ export const split: StepDefinition<SplitInputs, never> = {
     ];
   },
   makes: (i, id) => (i.keep === 'all' ? [id] : []),
+  part: (i, plane) => {
+    if (i.keep !== 'all') return null;
+    if (i.by === 'body') return { of: i.body, words: 'inner part' };
+    const lies = i.by === 'plane' ? plane(i.plane) : null;
+    return { of: i.body, words: lies ? BEHIND[lies] : 'other part' };
+  },
   takesSurfaces: true,
   takesPieces: true,
   changesBody: (i) => i.body,
