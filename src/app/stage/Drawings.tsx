@@ -7,7 +7,7 @@ import type { Project } from '../../core/recipe/schema';
 import { planeWords } from '../../core/recipe/words';
 import { useBench } from '../state/bench';
 import { pickedSoFar } from '../state/picking';
-import { type BoardDrawing, keyOf, useDrawnLines } from './drawnLines';
+import { type BoardDrawing, keyOf, useDrawnLines, useDrawnPoints } from './drawnLines';
 import type { Extent } from './extent';
 import { Label } from './Label';
 import { TieLines } from './Ties';
@@ -53,6 +53,7 @@ export function Drawings({
       ))}
       {told?.ties && <TieLines ties={told.ties} step={told.id} failed={told.state === 'failed'} project={project} />}
       <LinesToPick project={project} />
+      <PointsToPick project={project} />
       {lines?.map((l) => (
         <Line
           key={l.id}
@@ -93,6 +94,24 @@ function LinesToPick({ project }: { project: Project }) {
       />
     );
   });
+}
+
+/** While a step asks for places: all drawn points there are, seen through bodies. */
+function PointsToPick({ project }: { project: Project }) {
+  const points = useDrawnPoints(project);
+  const { invalidate } = useThree();
+  const places = useMemo(() => new Float32Array(points.flatMap((p) => [...p.at])), [points]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: drawn anew when what is shown changes
+  useEffect(() => invalidate(), [places, invalidate]);
+  if (points.length === 0) return null;
+  return (
+    <points renderOrder={4} frustumCulled={false}>
+      <bufferGeometry key={places.join()}>
+        <bufferAttribute attach="attributes-position" args={[places, 3]} />
+      </bufferGeometry>
+      <pointsMaterial color={TEAL} size={7} sizeAttenuation={false} depthTest={false} transparent />
+    </points>
+  );
 }
 
 /** A sheet of the plane, large enough to cross the body, with its name at a corner. */

@@ -26,7 +26,7 @@ const PICK_WORDS = {
   paths: 'Pick an edge, a drawn line or a curve in space, here or on the board; twice for all that go on.',
   things: 'Pick a face or an edge: the first thing, then the second.',
   spots: 'Pick the end or the middle of an edge, or a place on a face: the first, then the second.',
-  places: 'Pick the end or the middle of an edge, or a point on the board.',
+  places: 'Pick the end or the middle of an edge, or a drawn point, here or on the board.',
 } as const;
 
 /** The stage: exact bodies in calm light, with picking, section, leader dimensions and named views. */

@@ -6,7 +6,7 @@ import type { Profile, Project } from '../../core/recipe/schema';
 import type { PathRef } from '../../core/recipe/steps';
 import { shownOnBoard } from '../board/shown';
 import { useBench } from '../state/bench';
-import { curvesInSpace, type DrawnLine, drawnBefore, frameOfDrawing, spaceLine } from '../state/lines';
+import { curvesInSpace, type DrawnLine, type DrawnPoint, drawnBefore, frameOfDrawing, pointsBefore, spaceLine } from '../state/lines';
 import { goingOn } from './frame';
 import type { PickableLines } from './pick';
 
@@ -24,6 +24,15 @@ export function useDrawnLines(project: Project): DrawnLines | null {
   const step = picking?.what === 'paths' && 'step' in picking.target ? picking.target.step : null;
   return useMemo(() => (step === null ? null : pickable(drawnBefore(project, result, step))), [project, result, step]);
 }
+
+/** Drawn points that may be picked; none while no step asks for places. */
+export function useDrawnPoints(project: Project): readonly DrawnPoint[] {
+  const picking = useBench((s) => s.picking);
+  const result = useBench((s) => s.result);
+  const step = picking?.what === 'places' && 'step' in picking.target ? picking.target.step : null;
+  return useMemo(() => (step === null ? NO_POINTS : pointsBefore(project, result, step)), [project, result, step]);
+}
+const NO_POINTS: readonly DrawnPoint[] = [];
 
 /** Lines as the stage picks them. */
 export function pickable(lines: readonly DrawnLine[]): DrawnLines {

@@ -10,9 +10,9 @@ import type { BodyScene } from '../../engine/types';
 import type { Picking, ScreenFrame } from '../state/asked';
 import { type SectionCut, setBench, useBench } from '../state/bench';
 import { pickMeasured } from '../state/inspecting';
-import type { DrawnLine } from '../state/lines';
+import type { DrawnLine, DrawnPoint } from '../state/lines';
 import { type Picked, takePick, takePicks } from '../state/picking';
-import { keyOf, useDrawnLines, withAllThatGoOn } from './drawnLines';
+import { keyOf, useDrawnLines, useDrawnPoints, withAllThatGoOn } from './drawnLines';
 import { isFlat } from './flat';
 import { chainOf, withinFrame } from './frame';
 import { frameDrag, placeOver, STILL, secondClicks } from './gestures';
@@ -34,19 +34,40 @@ interface LineHit {
   readonly drawn: DrawnLine;
 }
 
+interface PointHit {
+  readonly point: DrawnPoint;
+}
+
+/** Drawn points within so many px of the pointer are met before edges. */
+const POINT_REACH = 7;
+
 /** Hover says in words what a click would pick; a click picks it for the step that asks. */
 export function usePointer(project: Project, scenes: readonly BodyScene[], off: boolean, setHover: (h: Hit | null) => void): void {
   const { camera, gl } = useThree();
   const controls = useThree((s) => s.controls) as { enabled: boolean } | null;
   const drawn = useDrawnLines(project);
-  const state = useRef({ project, scenes, off, controls, drawn });
-  state.current = { project, scenes, off, controls, drawn };
+  const points = useDrawnPoints(project);
+  const state = useRef({ project, scenes, off, controls, drawn, points });
+  state.current = { project, scenes, off, controls, drawn, points };
   useEffect(() => {
     const element = gl.domElement;
     const place = (e: PointerEvent): { x: number; y: number } => placeOver(element, e);
     const frames = frameDrag(element, () => state.current.controls);
     const isSecond = secondClicks();
-    const find = (e: PointerEvent): Hit | LineHit | null => {
+    const pointUnder = (e: PointerEvent): PointHit | null => {
+      const box = element.getBoundingClientRect();
+      const { x, y } = place(e);
+      let [best, least]: [DrawnPoint | null, number] = [null, POINT_REACH];
+      for (const point of state.current.points) {
+        const q = onScreen(camera, new THREE.Vector3(...point.at), box);
+        const d = Math.hypot(q.x - x, q.y - y);
+        if (d < least) [best, least] = [point, d];
+      }
+      return best && { point: best };
+    };
+    const find = (e: PointerEvent): Hit | LineHit | PointHit | null => {
+      const point = pointUnder(e);
+      if (point) return point;
       const box = element.getBoundingClientRect();
       const pointer = { ...place(e), width: box.width, height: box.height };
       const cut = useBench.getState().section;
@@ -88,6 +109,11 @@ export function usePointer(project: Project, scenes: readonly BodyScene[], off: 
       if (frames.move(e) || e.buttons !== 0 || state.current.off) return;
       const hit = find(e);
       const { project } = state.current;
+      if (hit && 'point' in hit) {
+        setHover(null);
+        setBench({ hover: { words: pickWords(hit.point.ref, project), ...place(e) } });
+        return;
+      }
       if (hit && 'drawn' in hit) {
         setHover(null);
         const { ref, points } = hit.drawn;
@@ -111,7 +137,8 @@ export function usePointer(project: Project, scenes: readonly BodyScene[], off: 
       const hit = find(e);
       const twice = isSecond(e);
       const { picking } = useBench.getState();
-      if (hit && 'drawn' in hit) {
+      if (hit && 'point' in hit) takePick(hit.point.ref, state.current.project);
+      else if (hit && 'drawn' in hit) {
         const { drawn } = state.current;
         // The first of two clicks took it, or let go of it.
         if (twice && drawn && framed(picking)) takePicks(withAllThatGoOn(drawn, hit.drawn.ref));

@@ -4,7 +4,7 @@ import { addStep, emptyProfile, newProject, setProfile } from '../../core/recipe
 import { nextOffers } from '../../core/recipe/offers';
 import type { Project } from '../../core/recipe/schema';
 import { pickWords } from '../../core/recipe/words';
-import { chained, drawnBefore } from './lines';
+import { chained, drawnBefore, pointsBefore } from './lines';
 
 /** What a line in space begins with. */
 const curveInputs = (p: Project) =>
@@ -71,5 +71,22 @@ describe('lines that are there before a step', () => {
       },
     ]);
     expect(pickWords({ profile: 'low', curve: 'm-l' }, drawn)).toBe('mirror image of line 1 of Low');
+  });
+  it('with their points, but not those of planes that are placed later', () => {
+    const plane = addStep(drawn, 'plane', { by: 'distance', from: 'level' }, { distance: '7' });
+    const higher = setProfile(plane.project, { ...drawn.profiles.find((p) => p.id === 'low')!, id: 'high', plane: plane.id });
+    const curve = addStep(higher, 'curve', { ...curveInputs(drawn) });
+    const frame = { origin: [0, 0, 7], x: [1, 0, 0], y: [0, 1, 0] };
+    const result = { profiles: new Map([['high', { frame, follows: null }]]), paths: new Map() } as never;
+    const of = (step: string, profile: string) => pointsBefore(curve.project, result, step).filter((p) => p.ref.profile === profile);
+    expect(of(curve.id, 'low')).toEqual([
+      { ref: { profile: 'low', point: 'a' }, at: [3, 4, 0] },
+      { ref: { profile: 'low', point: 'b' }, at: [3, 9, 0] },
+    ]);
+    expect(of(curve.id, 'high').map((p) => p.at)).toEqual([
+      [3, 4, 7],
+      [3, 9, 7],
+    ]);
+    expect(of(plane.id, 'high')).toEqual([]);
   });
 });

@@ -88,6 +88,28 @@ export function drawnBefore(project: Project, result: RebuildResult | null, step
   return out.filter((l) => l.points.length > 1);
 }
 
+/** A drawn point that a step may take as a place. */
+export interface DrawnPoint {
+  readonly ref: { readonly profile: string; readonly point: string };
+  readonly at: Vec3;
+}
+
+/** Points of drawings that are there before a step. */
+export function pointsBefore(project: Project, result: RebuildResult | null, step: string): DrawnPoint[] {
+  const at = project.steps.findIndex((s) => s.id === step);
+  const earlier = new Set(project.steps.slice(0, at).map((s) => s.id));
+  return project.profiles.flatMap((p): DrawnPoint[] => {
+    const frame = isOriginPlane(p.plane) || earlier.has(p.plane) ? frameOfDrawing(p, result) : undefined;
+    if (!frame) return [];
+    const resolved = resolveProfile(withFollowed(p, result?.profiles.get(p.id)?.follows ?? undefined), tableOf(project).scope);
+    if (!resolved.ok) return [];
+    return p.points.flatMap(({ id }): DrawnPoint[] => {
+      const place = resolved.value.points.get(id);
+      return place ? [{ ref: { profile: p.id, point: id }, at: toSpace(frame, place) }] : [];
+    });
+  });
+}
+
 const near = (a: Vec3, b: Vec3): boolean => distance(a, b) < JOINED;
 
 /** Pieces strung together where their ends meet. */
