@@ -103,8 +103,7 @@ function Board({ project, stored }: { project: Project; stored: Profile }) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: fits when another profile is put on the board, not while drawing on one
   useEffect(() => {
     if (folded || fitted.current === profile.id) return;
-    fitted.current = profile.id;
-    showAll();
+    if (showAll()) fitted.current = profile.id;
   }, [profile.id, folded]);
 
   const path = (pts: readonly Point2[], mirror = false): string =>

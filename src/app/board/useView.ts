@@ -18,7 +18,8 @@ export function useView(
   scope: Scope,
   around: readonly Around[],
 ) {
-  const [size, setSize] = useState({ w: 600, h: 300 });
+  // The room is not known before the board stands: until then there is nothing to fit to.
+  const [size, setSize] = useState({ w: 600, h: 0 });
   const [view, setView] = useState<View>({ x: 0, y: 50, k: 2 });
   const { half } = profile;
   const folded = size.h < FOLDED;
@@ -29,9 +30,10 @@ export function useView(
     return () => watch.disconnect();
   }, [svg]);
 
-  const showAll = useCallback(() => {
+  /** @returns whether there was room to fit it to */
+  const showAll = useCallback((): boolean => {
     const el = svg.current;
-    if (!el || el.clientWidth === 0 || el.clientHeight < FOLDED) return;
+    if (!el || el.clientWidth === 0 || el.clientHeight < FOLDED) return false;
     const drawn = solved.ok ? solved : asDrawn(profile, scope);
     const own = drawn.ok ? [...drawn.value.points.values(), ...drawn.value.curves.flatMap((c) => flatten(c.curve, 0.5))] : [];
     // Where nothing is drawn yet, what it will be drawn about.
@@ -46,6 +48,7 @@ export function useView(
     const k = Math.min((el.clientWidth - beside - 60) / (2.5 * w), (el.clientHeight - 70) / Math.max(10, hi - lo));
     const scale = Math.min(200, Math.max(0.2, k));
     setView({ x: beside / 2 / scale, y: (lo + hi) / 2, k: scale });
+    return true;
   }, [svg, half, profile, scope, solved, around]);
   const px = (p: Point2): Point2 => ({ x: size.w / 2 + (p.x - view.x) * view.k, y: size.h / 2 - (p.y - view.y) * view.k });
   // What is drawn stays in view while it grows, unless the view was set by hand.
