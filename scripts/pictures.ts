@@ -1,22 +1,67 @@
 /** Takes the README's pictures, and those of the demos' cards, from the demo data. `npm run pictures` */
 import { execSync } from 'node:child_process';
-import { writeFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
+import type { Page } from 'playwright-core';
+import { JOBS } from '../demo/jobs';
 import { measured, openApp } from '../tests/support/browser';
 
-execSync('npx vite build --logLevel error', { stdio: 'inherit' });
+const PICTURES = 'demo/pictures.json';
+const build = (): void => void execSync('npx vite build --logLevel error', { stdio: 'inherit' });
+/** The pictures that a page keeps of its projects, put beside those that are there. */
+async function keepPictures(page: Page): Promise<void> {
+  // Names of functions are kept by a helper that the page does not have.
+  await page.evaluate('globalThis.__name = (f) => f');
+  const looks = await page.evaluate(async () => {
+    const all = <T>(name: string, store: string): Promise<T[]> =>
+      new Promise((resolve, reject) => {
+        const opening = indexedDB.open(name);
+        opening.onerror = reject;
+        opening.onsuccess = () => {
+          const asked = opening.result.transaction(store).objectStore(store).getAll();
+          asked.onerror = reject;
+          asked.onsuccess = () => resolve(asked.result as T[]);
+        };
+      });
+    const projects = await all<{ id: string; doc: { name: string } }>('ivory-lathe', 'projects');
+    const kept = await all<{ id: string; picture: string; size: string }>('ivory-lathe-kept', 'pictures');
+    return kept.map(({ id, picture, size }) => [projects.find((p) => p.id === id)!.doc.name, { picture, size }] as const);
+  });
+  const all = { ...JSON.parse(readFileSync(PICTURES, 'utf8')), ...Object.fromEntries(looks) };
+  const sorted = Object.entries(all).sort(([a], [b]) => a.localeCompare(b));
+  writeFileSync(PICTURES, `${JSON.stringify(Object.fromEntries(sorted), null, 2)}\n`);
+}
+/** Until its figures are there and its picture for the card is kept. */
+const seenOn = async (page: Page): Promise<void> => {
+  await measured(page, 400);
+  await page.waitForTimeout(1500);
+};
+
+build();
 const app = await openApp(4390, true);
+// First the jobs, whose pictures stand on the page of projects: `npm run pictures jobs` takes them, and `npm run pictures demos` all others.
+if (process.argv[2] !== 'demos') {
+  const { page } = await app.page();
+  for (const { name } of JOBS) {
+    await page.goto(app.url);
+    await page.getByRole('button', { name }).click();
+    await seenOn(page);
+    console.log(name);
+  }
+  await keepPictures(page);
+  build();
+}
+if (process.argv[2] === 'jobs') {
+  await app.close();
+  process.exit(0);
+}
 const { page } = await app.page();
+const seen = (): Promise<void> => seenOn(page);
 const shot = async (name: string): Promise<void> => {
   await page.mouse.move(640, 20);
   await page.waitForTimeout(900);
   await page.screenshot({ path: `docs/screenshots/${name}.png` });
 };
 await page.goto(app.url);
-/** Until its figures are there and its picture for the card is kept. */
-const seen = async (): Promise<void> => {
-  await measured(page);
-  await page.waitForTimeout(1500);
-};
 await page.getByRole('link', { name: 'Steam diffuser' }).click();
 await seen();
 await page.getByTestId('step-s5').click({ position: { x: 5, y: 5 } });
@@ -112,22 +157,6 @@ await shot('pattern');
 await page.goto(app.url);
 await page.getByRole('link', { name: 'Steam diffuser' }).waitFor();
 await shot('projects');
-// What the first visit shows of the demos before any is built. Names of functions are kept by a helper that the page does not have.
-await page.evaluate('globalThis.__name = (f) => f');
-const looks = await page.evaluate(async () => {
-  const all = <T>(name: string, store: string): Promise<T[]> =>
-    new Promise((resolve, reject) => {
-      const opening = indexedDB.open(name);
-      opening.onerror = reject;
-      opening.onsuccess = () => {
-        const asked = opening.result.transaction(store).objectStore(store).getAll();
-        asked.onerror = reject;
-        asked.onsuccess = () => resolve(asked.result as T[]);
-      };
-    });
-  const projects = await all<{ id: string; doc: { name: string } }>('ivory-lathe', 'projects');
-  const kept = await all<{ id: string; picture: string; size: string }>('ivory-lathe-kept', 'pictures');
-  return kept.map(({ id, picture, size }) => [projects.find((p) => p.id === id)!.doc.name, { picture, size }] as const);
-});
-writeFileSync('demo/pictures.json', `${JSON.stringify(Object.fromEntries(looks.sort(([a], [b]) => a.localeCompare(b))), null, 2)}\n`);
+// What the first visit shows of the demos before any is built.
+await keepPictures(page);
 await app.close();

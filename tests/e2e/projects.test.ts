@@ -63,6 +63,24 @@ describe('projects', () => {
     }
   });
 
+  it('begin with finished jobs too: each opens as a project of its own, with its picture', async () => {
+    const { page, errors } = await app.page();
+    await page.goto(app.url);
+    const before = await page.getByRole('list', { name: 'Projects' }).getByRole('link').count();
+    await page.getByRole('button', { name: 'Drain wedge' }).click();
+    await page
+      .getByTestId('build-summary')
+      .getByText(/^\d+ done/)
+      .waitFor({ timeout: 120_000 });
+    expect(await page.getByRole('region', { name: 'Steps' }).getByText('■').count()).toBe(0);
+    await page.getByRole('link', { name: 'Marram Bathhouse' }).click();
+    await page.getByRole('link', { name: 'Drain wedge' }).waitFor();
+    expect(await page.getByRole('list', { name: 'Projects' }).getByRole('link').count()).toBeGreaterThan(before);
+    const card = page.getByRole('list', { name: 'Projects' }).getByRole('listitem').filter({ hasText: 'Drain wedge' });
+    expect(await card.locator('img').count()).toBe(1);
+    expect(errors).toEqual([]);
+  });
+
   it('open in two tabs do not overwrite each other silently', async () => {
     const context = await app.browser.newContext(APART);
     const { page: one } = await app.page(context);

@@ -61,10 +61,10 @@ export async function openApp(port: number, smooth = false): Promise<App> {
   };
 }
 
-/** Waits until bodies are built and measured. */
-export const measured = (page: Page): Promise<unknown> =>
+/** Waits until bodies are built and measured. @param seconds at most */
+export const measured = (page: Page, seconds = 150): Promise<unknown> =>
   page.waitForFunction(() => document.querySelector('[data-testid=gauge-state]')?.textContent === 'against the brief', null, {
-    timeout: 150_000,
+    timeout: 1000 * seconds,
   });
 
 /** A new project that begins with the turned beaker. */

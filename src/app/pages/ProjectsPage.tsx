@@ -5,7 +5,6 @@ import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import grip from '../../../demo/ladle-grip.lathe.json';
-import pictures from '../../../demo/pictures.json';
 import hook from '../../../demo/robe-hook.lathe.json';
 import dish from '../../../demo/soap-dish.lathe.json';
 import tray from '../../../demo/soap-tray.lathe.json';
@@ -33,6 +32,8 @@ import {
 } from '../storage/store';
 import { download } from '../ui/download';
 import { saveProjectFile } from '../ui/saveProject';
+import { Jobs } from './Jobs';
+import { ownPicture } from './pictures';
 
 const SEEDED = 'ivory-lathe-demo-shown';
 let seeding: Promise<unknown> | null = null;
@@ -52,7 +53,7 @@ async function addDemos(): Promise<void> {
     const demo = readProject(raw);
     if (!demo.ok) throw new Error(demo.error);
     const id = await createProject(demo.value);
-    const looks = (pictures as Readonly<Record<string, Omit<KeptPicture, 'id'>>>)[demo.value.name];
+    const looks = ownPicture(demo.value.name);
     if (looks) await keepPicture({ id, ...looks });
   }
 }
@@ -322,6 +323,7 @@ export function ProjectsPage() {
             )}
           </p>
         )}
+        <Jobs />
         {projects.data && projects.data.deleted.length > 0 && (
           <details className="mt-4">
             <summary className="cursor-pointer text-ink2">Deleted, kept for 14 days ({projects.data.deleted.length})</summary>

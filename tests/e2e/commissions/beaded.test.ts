@@ -3,6 +3,7 @@ import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { type App, measured, newBeaker, openApp } from '../../support/browser';
 import { handOn } from '../../support/hand';
+import { keepJob } from '../../support/keep';
 
 let app: App;
 beforeAll(async () => {
@@ -80,5 +81,6 @@ it('is drawn by typed places, joined, rounded, hollowed at any wall, and its bea
   await page.getByRole('link', { name: 'Make' }).click();
   const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: /^Save/ }).first().click()]);
   expect(readFileSync((await file.path())!).length).toBeGreaterThan(1000);
+  await keepJob(page, 'Beaded steam diffuser');
   expect(errors).toEqual([]);
 }, 180_000);

@@ -1,8 +1,14 @@
 /** A cage edited in the real interface: picked on the stage, shaped by sentences, handle and keys, kept symmetric, mended, made solid. */
+import { readFileSync } from 'node:fs';
 import AxeBuilder from '@axe-core/playwright';
+import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, it } from 'vitest';
+import { readStep } from '../../../src/kernel/exchange/step-read';
 import { type App, emptyBench, measured, newBeaker, openApp } from '../../support/browser';
-import { formHandOn } from '../../support/hand';
+import { formHandOn, handOn } from '../../support/hand';
+import { keepJob } from '../../support/keep';
+import { testKernel } from '../../support/kernel';
+import { everyCase } from '../../support/properties';
 
 let app: App;
 beforeAll(async () => {
@@ -404,5 +410,63 @@ it('pulls the columns of a cap in, each by itself, though its stem is bent and h
   await page.waitForFunction(() => /^1 done/.test(document.querySelector('[data-testid=build-summary]')?.textContent ?? ''), null, {
     timeout: 120_000,
   });
+  if (everyCase) await toItsFile(page);
+  await keepJob(page, 'Urchin vent cap');
   expect(errors).toEqual([]);
-});
+}, 900_000);
+
+/** Foot and top parted off, hollowed by two lines of print, slots cut through one side, saved. */
+async function toItsFile(page: Page): Promise<void> {
+  const { next, last, value, state, settled, dimension, pickFrom, choose, places, gauge } = handOn(page);
+  const part = async (at: string, body: string): Promise<void> => {
+    await next(/^Place a plane at a distance/);
+    const plane = await last();
+    await page.getByTestId(plane).locator('select').first().selectOption({ label: 'the level plane' });
+    await value(plane, 'distance', at);
+    await next(new RegExp(`^Split ${body}\\s`));
+    await settled();
+    expect([at, await state(await last())]).toEqual([at, 'done']);
+  };
+  await part('112 mm', 'Body 2');
+  await part('6 mm', 'Body 2, lower part');
+  await page.getByRole('button', { name: 'Show only Body 2, lower part', exact: true }).click();
+  await dimension('print', '0.7 mm');
+  // Of what is seen: the parts that were put out of sight come after it.
+  await next(/^Hollow Body 2, lower part, open where/, 'hollow');
+  await pickFrom('Above');
+  await pickFrom('Below');
+  await page.keyboard.press('Escape');
+  const hollow = await last();
+  await value(hollow, 'wall', '2 * print');
+  expect(await state(hollow)).toBe('done');
+  await page
+    .getByTestId(hollow)
+    .getByText(/wall 1\.40 mm at its thinnest/)
+    .waitFor();
+  expect(await gauge('height')).toBeCloseTo(106, 2);
+  const whole = await gauge('volume');
+
+  await next(/^New drawing on the front plane/, 'drawing');
+  await choose(/^Draw|Line, polyline/, /^Slot/);
+  await places('-2, 30', '-2, 60', '3');
+  await places('14, 30', '14, 60', '3');
+  await page.keyboard.press('Escape');
+  await next(/^Extrude Profile \d, cut\s*from Body 2, lower part/, 'Extrude Profile');
+  const cut = await last();
+  await page.getByTestId(cut).getByRole('combobox', { name: 'extent' }).selectOption('through');
+  await settled();
+  expect(await state(cut)).toBe('done');
+  // Two slots 6 by 36 through one wall that is 1.4 thick at least, and leans: each at least its area times the wall.
+  const slots = 2 * (6 * 30 + Math.PI * 9);
+  const left = await gauge('volume');
+  expect((whole - left) * 1000).toBeGreaterThan(0.95 * slots * 1.4);
+  expect((whole - left) * 1000).toBeLessThan(slots * 5);
+
+  await page.getByRole('link', { name: 'Make' }).click();
+  await page.getByRole('radio', { name: 'Body 2, lower part', exact: false }).first().check();
+  await page.getByRole('radio', { name: /STEP/ }).click();
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: /^Save .*\.step$/ }).click();
+  const read = readStep(await testKernel(), readFileSync((await (await download).path())!));
+  expect(read.ok && read.value.map((s) => s.volume / 1000)).toEqual([expect.closeTo(left, 1)]);
+}

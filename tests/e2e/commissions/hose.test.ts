@@ -7,6 +7,7 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { readStep } from '../../../src/kernel/exchange/step-read';
 import { type App, emptyBench, openApp } from '../../support/browser';
 import { handOn } from '../../support/hand';
+import { keepJob } from '../../support/keep';
 import { testKernel } from '../../support/kernel';
 
 let app: App;
@@ -235,5 +236,6 @@ it('is rounded, led by rails, bent along its path, coiled, changed and saved', a
     expect.closeTo((Math.PI * (64 - 36) * along(75)) / 1000, 2),
     expect.closeTo((Math.PI * 9 * wire) / 1000, 1),
   ]);
+  await keepJob(page, 'Hose end and coil');
   expect(errors).toEqual([]);
 }, 400_000);

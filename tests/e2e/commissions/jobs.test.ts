@@ -4,6 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readStep } from '../../../src/kernel/exchange/step-read';
 import { type App, measured, newBeaker, openApp } from '../../support/browser';
 import { handOn } from '../../support/hand';
+import { keepJob } from '../../support/keep';
 import { testKernel } from '../../support/kernel';
 
 let app: App;
@@ -47,6 +48,7 @@ describe('walls', () => {
     expect(await gauge('capacity-brim')).toBeCloseTo((held * 128) / 231, 1);
     expect(await gauge('wall-min')).toBeCloseTo(0.1, 4);
     expect(await gauge('height')).toBeCloseTo(2.7, 3);
+    await keepJob(page, 'Dipper');
     expect(errors).toEqual([]);
   }, 120_000);
 
@@ -74,10 +76,10 @@ describe('walls', () => {
       expect([split, await state(split)]).toEqual([split, 'done']);
     };
     await part('Body 2', 'step-s3', '120 mm', 'step-s4');
-    await part('Body 3', 'step-s5', '8 mm', 'step-s6');
-    await next(/^Hollow Body 3, open where/, 'Hollow Body 3');
-    await page.getByRole('button', { name: 'Hide Body 2' }).click();
-    await page.getByRole('button', { name: 'Hide Body 4' }).click();
+    await part('Body 2, lower part', 'step-s5', '8 mm', 'step-s6');
+    await next(/^Hollow Body 2, lower part, open where/, 'Hollow');
+    await page.getByRole('button', { name: 'Hide Body 2', exact: true }).click();
+    await page.getByRole('button', { name: 'Hide Body 2, lower part 2' }).click();
     await pickFrom('Above');
     await pickFrom('Below');
     await page.keyboard.press('Escape');
@@ -87,6 +89,7 @@ describe('walls', () => {
       expect([wall, await state('step-s7')]).toEqual([wall, 'done']);
       expect([wall, await gauge('wall-min')]).toEqual([wall, expect.closeTo(Number(wall), 2)]);
     }
+    await keepJob(page, 'Vent cowl');
     expect(errors).toEqual([]);
   }, 180_000);
 
@@ -175,6 +178,7 @@ describe('walls', () => {
     await page.getByRole('button', { name: /^Save .*\.step$/ }).click();
     const read = readStep(await testKernel(), readFileSync((await (await download).path())!));
     expect(read.ok && read.value.map((s) => s.volume / 1000)).toEqual([expect.closeTo(volume, 1)]);
+    await keepJob(page, 'Pot tower');
     expect(errors).toEqual([]);
   }, 480_000);
 });

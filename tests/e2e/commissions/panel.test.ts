@@ -7,6 +7,7 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { readStep } from '../../../src/kernel/exchange/step-read';
 import { type App, emptyBench, openApp } from '../../support/browser';
 import { formHandOn, handOn } from '../../support/hand';
+import { keepJob } from '../../support/keep';
 import { testKernel } from '../../support/kernel';
 
 let app: App;
@@ -135,5 +136,6 @@ it('is mended fault by fault, rolled in, made a surface and solid, changed and s
   await page.getByRole('button', { name: /^Save .*\.step$/ }).click();
   const read = readStep(await testKernel(), readFileSync((await (await download).path())!));
   expect(read.ok && read.value.map((s) => s.volume / 1000)).toEqual([expect.closeTo(now, 1)]);
+  await keepJob(page, 'Tub corner panel');
   expect(errors).toEqual([]);
 }, 400_000);

@@ -4,6 +4,7 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { readStep } from '../../../src/kernel/exchange/step-read';
 import { type App, newBeaker, openApp } from '../../support/browser';
 import { handOn } from '../../support/hand';
+import { keepJob } from '../../support/keep';
 import { testKernel } from '../../support/kernel';
 import { everyCase } from '../../support/properties';
 
@@ -189,6 +190,7 @@ it.runIf(everyCase)(
     const volumes = read.ok ? read.value.map((s) => s.volume / 1000) : [];
     // The rounds of 0.05 take next to nothing off the cap.
     expect(volumes).toEqual([expect.closeTo(hollowed, 2), expect.closeTo(cap(24), 1)]);
+    await keepJob(page, 'Lotion pouch');
     expect(errors).toEqual([]);
   },
   600_000,

@@ -4,6 +4,7 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { readStep } from '../../../src/kernel/exchange/step-read';
 import { type App, measured, newBeaker, openApp } from '../../support/browser';
 import { handOn } from '../../support/hand';
+import { keepJob } from '../../support/keep';
 import { testKernel } from '../../support/kernel';
 
 let app: App;
@@ -136,5 +137,6 @@ it('is bent along the edges of a block that is put away, follows its changes, an
   await page.getByRole('button', { name: /^Save .*\.step$/ }).click();
   const read = readStep(await testKernel(), readFileSync((await (await download).path())!));
   expect(read.ok && read.value.map((s) => s.volume / (Math.PI * 9))).toEqual([expect.closeTo(border(17, 5), 1)]);
+  await keepJob(page, 'Bent towel rail');
   expect(errors).toEqual([]);
 }, 300_000);

@@ -4,6 +4,7 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { readStep } from '../../../src/kernel/exchange/step-read';
 import { type App, measured, newBeaker, openApp } from '../../support/browser';
 import { handOn } from '../../support/hand';
+import { keepJob } from '../../support/keep';
 import { testKernel } from '../../support/kernel';
 
 let app: App;
@@ -123,5 +124,6 @@ it('is lofted, cut into ribs, mirrored, made longer, rounded along its back and 
   const read = readStep(await testKernel(), readFileSync((await (await download).path())!));
   expect(read.ok && read.value.length).toBe(ribbed(70).ribs);
   expect(read.ok && read.value.reduce((sum, s) => sum + s.volume / 1000, 0)).toBeCloseTo(volume, 2);
+  await keepJob(page, 'Ribbed massage bar');
   expect(errors).toEqual([]);
 }, 300_000);

@@ -4,6 +4,7 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { readStep } from '../../../src/kernel/exchange/step-read';
 import { type App, measured, newBeaker, openApp } from '../../support/browser';
 import { handOn } from '../../support/hand';
+import { keepJob } from '../../support/keep';
 import { testKernel } from '../../support/kernel';
 
 let app: App;
@@ -120,5 +121,6 @@ it('is built, measured in inches, and saved', async () => {
   await page.getByRole('button', { name: /^Save .*\.step$/ }).click();
   const read = readStep(await testKernel(), readFileSync((await (await download).path())!));
   expect(read.ok && read.value.map((s) => s.volume / 25.4 ** 3)).toEqual([expect.closeTo(2 * half, 2)]);
+  await keepJob(page, 'Drain wedge');
   expect(errors).toEqual([]);
 }, 240_000);

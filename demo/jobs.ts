@@ -1,0 +1,72 @@
+/** Whole jobs, finished, to look into: what each is, and its project. Written by `npm run commissions -- --keep`. */
+
+export interface Job {
+  readonly name: string;
+  /** What was done, in order. */
+  readonly words: string;
+  /** The text of its project, fetched when it is opened. */
+  readonly load: () => Promise<unknown>;
+}
+
+const at =
+  (fetched: () => Promise<{ readonly default: unknown }>): Job['load'] =>
+  async () =>
+    (await fetched()).default;
+
+export const JOBS: readonly Job[] = [
+  {
+    name: 'Beaded steam diffuser',
+    words: 'Three half profiles turned and joined, the crease rounded, hollowed open at the collar.',
+    load: at(() => import('./jobs/beaded-steam-diffuser.lathe.json')),
+  },
+  {
+    name: 'Ribbed massage bar',
+    words: 'Lofted through half sections, cut into ribs, mirrored, rounded along its back.',
+    load: at(() => import('./jobs/ribbed-massage-bar.lathe.json')),
+  },
+  {
+    name: 'Vent cowl',
+    words: 'Rings parted off above and below, the middle hollowed open at both ends.',
+    load: at(() => import('./jobs/vent-cowl.lathe.json')),
+  },
+  {
+    name: 'Hose end and coil',
+    words: 'Full rounds, a loft led by rails, a tube along bent runs, coils joined by smooth pieces.',
+    load: at(() => import('./jobs/hose-end-and-coil.lathe.json')),
+  },
+  {
+    name: 'Bent towel rail',
+    words: 'A wire along the edges of a stepped, tapered block, which is put away.',
+    load: at(() => import('./jobs/bent-towel-rail.lathe.json')),
+  },
+  {
+    name: 'Urchin vent cap',
+    words: 'A cage whose columns are pulled in one by one, under a stem that is bent.',
+    load: at(() => import('./jobs/urchin-vent-cap.lathe.json')),
+  },
+  {
+    name: 'Dipper',
+    words: 'In inches: an arc tangent to the upper wall, the wall an offset within the profile.',
+    load: at(() => import('./jobs/dipper.lathe.json')),
+  },
+  {
+    name: 'Pot tower',
+    words: 'Ridges and a series of twists by rings, a smooth inside that takes a pot, a drain.',
+    load: at(() => import('./jobs/pot-tower.lathe.json')),
+  },
+  {
+    name: 'Drain wedge',
+    words: 'In inches: flat sides between two outlines, hollowed, a sunk inset, mirrored.',
+    load: at(() => import('./jobs/drain-wedge.lathe.json')),
+  },
+  {
+    name: 'Lotion pouch',
+    words: 'From a slot to a circle, a cap with grips, a crimped end, squeezed, hollowed.',
+    load: at(() => import('./jobs/lotion-pouch.lathe.json')),
+  },
+  {
+    name: 'Tub corner panel',
+    words: 'A torn patch mended fault by fault, its border rolled in, made a surface and solid.',
+    load: at(() => import('./jobs/tub-corner-panel.lathe.json')),
+  },
+];
