@@ -19,12 +19,13 @@ import {
 import { type Edge, topologyOf } from '../../core/form/edit/topology';
 import { triple, unit } from '../../core/geometry/vectors';
 import type { Project } from '../../core/recipe/schema';
+import { valueAlong } from '../../core/recipe/steps/handles';
 import { degrees, fixed, radians } from '../../core/units/units';
 import type { ScreenFrame } from '../state/asked';
 import { setBench, useBench } from '../state/bench';
 import { cageStep, endDrag, readCage, setShaping, shape, stillPicked, useShaping } from '../state/shaping';
 import { facesGeometry } from './cageGeometry';
-import { frameDrag, placeOver, STILL, secondClicks } from './gestures';
+import { arrowSign, frameDrag, placeOver, STILL, secondClicks } from './gestures';
 import { rayAt } from './held';
 import { Label } from './Label';
 import { listen } from './listen';
@@ -96,12 +97,9 @@ export function CageHandles({
         new THREE.Plane().setFromNormalAndCoplanarPoint(new THREE.Vector3(...turned(square)), start),
         new THREE.Vector3(),
       );
-    const d = new THREE.Vector3(...turned(way!));
-    const b = r.direction.dot(d);
-    if (1 - b * b < 1e-4) return null;
-    const w = start.clone().sub(r.origin);
-    const t = (b * w.dot(r.direction) - w.dot(d)) / (1 - b * b);
-    return start.clone().addScaledVector(d, t);
+    const d = turned(way!);
+    const t = valueAlong({ value: 'out', from: start.toArray(), way: d }, r.origin.toArray(), r.direction.toArray());
+    return t === undefined ? null : start.clone().addScaledVector(new THREE.Vector3(...d), t);
   };
   const rounded = (v: number): number => Math.round(v / SNAP) * SNAP;
   const about = (p: THREE.Vector3): [number, number] => {
@@ -165,7 +163,7 @@ export function CageHandles({
   const key = (e: KeyboardEvent): void => {
     const steps = e.shiftKey ? 10 : 1;
     const by = SNAP * steps;
-    const sign = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[e.key];
+    const sign = arrowSign(e.key);
     if (!sign) return;
     e.preventDefault();
     const go = (pull: Pull): boolean => shape(step, editOf(pull, soft));

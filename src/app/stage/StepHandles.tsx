@@ -9,7 +9,7 @@ import { evaluateValue } from '../../core/recipe/values';
 import { useBench } from '../state/bench';
 import { change, tableOf } from '../state/project';
 import { ValueField } from '../ui/ValueField';
-import { STILL } from './gestures';
+import { arrowSign, STILL } from './gestures';
 import { acrossPx, rayAt } from './held';
 import { Label } from './Label';
 import { useStanding } from './standing';
@@ -107,7 +107,7 @@ function StepHandle({ project, step, handle }: { project: Project; step: Step; h
   };
   const key = (e: KeyboardEvent): void => {
     if (e.key === 'Enter') return setTyping(true);
-    const sign = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[e.key];
+    const sign = arrowSign(e.key);
     if (!sign) return;
     e.preventDefault();
     const one = spec.kind === 'angle' ? Math.PI / 180 : project.units === 'in' ? 0.254 : 0.5;

@@ -9,6 +9,9 @@ const TWICE = 400;
 /** That place, px. */
 const SAME_PLACE = 5;
 
+/** Which way an arrow key moves what is held: up and right are more. Undefined for other keys. */
+export const arrowSign = (key: string): number | undefined => ({ ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 })[key];
+
 /** Where the pointer is over an element, px. */
 export function placeOver(element: HTMLElement, e: PointerEvent): { x: number; y: number } {
   const box = element.getBoundingClientRect();
