@@ -63,6 +63,19 @@ describe('projects', () => {
     }
   });
 
+  it('begin with two minutes that tell what to do next, and that can be left', async () => {
+    const { page, errors } = await app.page();
+    await page.goto(app.url);
+    await page.getByRole('button', { name: 'Learn it in two minutes' }).click();
+    const card = page.getByRole('complementary', { name: 'Two minutes' });
+    await card.getByText('1 of 6').waitFor();
+    await page.getByRole('button', { name: /^A turned beaker/ }).click();
+    await card.getByText('2 of 6').waitFor();
+    await card.getByRole('button', { name: 'Leave the two minutes' }).click();
+    await card.waitFor({ state: 'detached' });
+    expect(errors).toEqual([]);
+  });
+
   it('begin with finished jobs too: each opens as a project of its own, with its picture', async () => {
     const { page, errors } = await app.page();
     await page.goto(app.url);

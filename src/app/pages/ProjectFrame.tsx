@@ -14,6 +14,7 @@ import { loadProject, onAnnouncement } from '../storage/store';
 import { Asking } from '../ui/ask';
 import { Finder } from '../ui/Finder';
 import { SaveNote, SaveTrouble, StayOrLeave } from './SaveNote';
+import { TourCard } from './TourCard';
 
 /** Header, saving and building around the pages of one project. */
 export function ProjectFrame() {
@@ -139,6 +140,7 @@ export function ProjectFrame() {
       <Keys />
       <Asking />
       <StayOrLeave id={id} />
+      <TourCard />
     </div>
   );
 }

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { Copy, FileDown, FilePlus2, FolderOpen, LifeBuoy, Trash2 } from 'lucide-react';
+import { Copy, FileDown, FilePlus2, FolderOpen, LifeBuoy, Timer, Trash2 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
@@ -17,6 +17,7 @@ import { salvage } from '../../core/recipe/salvage';
 import type { Project } from '../../core/recipe/schema';
 import { readProjectFile } from '../files/read';
 import { useKeptOffline } from '../offline';
+import { beginTour } from '../state/tour';
 import { type KeptPicture, keepAlike, keepOnly, keepPicture, keptPictures } from '../storage/kept';
 import { openAgain, useStorage } from '../storage/rows';
 import { note, recall } from '../storage/small';
@@ -94,6 +95,15 @@ export function ProjectsPage() {
     onError: (e, f) => toast.error(`${f.name} was not opened`, { description: e.message }),
   });
 
+  /** An empty project, opened. */
+  const begin = (then: (id: string) => void): void =>
+    void createProject(emptyProject('Untitled')).then(
+      (id) => {
+        then(id);
+        go(`/project/${id}/bench`);
+      },
+      (e: unknown) => toast.error('No project was made', { description: String(e) }),
+    );
   const edit = async (id: string, f: (p: Project) => Project): Promise<void> => {
     const loaded = await loadProject(id);
     if (!loaded.ok) return void toast.error(loaded.error);
@@ -171,17 +181,11 @@ export function ProjectsPage() {
               onChange={(e) => setSought(e.target.value)}
             />
           )}
-          <button
-            type="button"
-            className="btn-strong inline-flex items-center gap-1.5"
-            onClick={() =>
-              void createProject(emptyProject('Untitled')).then(
-                (id) => go(`/project/${id}/bench`),
-                (e: unknown) => toast.error('No project was made', { description: String(e) }),
-              )
-            }
-          >
+          <button type="button" className="btn-strong inline-flex items-center gap-1.5" onClick={() => begin(() => undefined)}>
             <FilePlus2 size={14} aria-hidden /> New project
+          </button>
+          <button type="button" className="btn inline-flex items-center gap-1.5" onClick={() => begin(beginTour)}>
+            <Timer size={14} aria-hidden /> Learn it in two minutes
           </button>
           <button type="button" className="btn inline-flex items-center gap-1.5" onClick={() => file.current?.click()}>
             <FolderOpen size={14} aria-hidden /> Open a file
