@@ -13,11 +13,11 @@ import { stepTitle } from '../core/recipe/words';
 import { wordsOf } from '../core/result';
 import { degrees, shownIn, wordsIn } from '../core/units/units';
 import { Engine } from '../engine/engine';
-import { EXPORT_FORMATS, exportBodies } from '../engine/export';
+import { exportBodies } from '../engine/export';
 import { inspectAll } from '../engine/inspect';
 import { measureBody } from '../engine/measure';
 import { allNumbers } from '../engine/report';
-import type { ExportFormat } from '../engine/types';
+import { EXPORT_FORMATS, type ExportFormat } from '../engine/types';
 import { openKernel } from '../kernel/open';
 import { watchSteps } from './watch';
 

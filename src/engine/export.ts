@@ -9,8 +9,6 @@ import type { Kernel } from '../kernel/open';
 import { displayDeflection, tessellate, weldedMesh } from '../kernel/tessellate';
 import type { ExportFormat } from './types';
 
-export const EXPORT_FORMATS: readonly ExportFormat[] = ['step', 'stl', '3mf', 'obj'];
-
 export interface ExportFile {
   readonly name: string;
   readonly bytes: Uint8Array;

@@ -166,7 +166,8 @@ export interface GivenUp {
   readonly seconds: number;
 }
 
-export type ExportFormat = 'step' | 'stl' | '3mf' | 'obj';
+export const EXPORT_FORMATS = ['step', 'stl', '3mf', 'obj'] as const;
+export type ExportFormat = (typeof EXPORT_FORMATS)[number];
 
 export type Side = 'inward' | 'outward' | 'centred';
 

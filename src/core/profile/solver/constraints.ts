@@ -222,6 +222,9 @@ export function addConstraint(b: Builder, c: Constraint, targets: ReadonlyMap<st
         if (c.kind === 'weight') b.affine(id, h[1], -1, 1, param, 1);
         else b.row(id, rows.angleIs(h[0], 0, 1, param, b.size));
       });
+    default:
+      // A kind without its equations would hold nothing, and say nothing.
+      c satisfies never;
   }
 }
 
