@@ -501,11 +501,11 @@ function needsSolid(project: Project, step: Step, bodies: ReadonlyMap<string, Ke
   const definition = stepDefinitions[step.kind]!;
   const id = definition.changesBody(step.inputs);
   const mesh = usesOfStep(project, step).bodies.find((b) => bodies.get(b)?.facets);
-  if (mesh && step.kind !== 'remove')
+  if (mesh && !definition.takesFacets)
     return fail({
       what: `${stepTitle(step.id, project)} can’t be done with ${bodyWords(mesh, project)}`,
-      why: 'it was hollowed as a mesh, and nothing exact is left to work on',
-      tryInstead: ['put this step before the mesh is hollowed', 'hollow it another way'],
+      why: 'it is a mesh, and nothing exact is left to work on',
+      tryInstead: ['put this step before the one that made it a mesh', 'make it another way'],
     });
   const body = id ? bodies.get(id) : undefined;
   if (id && body?.pieces && !definition.takesPieces) {

@@ -85,7 +85,7 @@ export function exportBodies(
   const name = `${one ? slug(project, one.name) : slug(project)}.${format}`;
   if (format === 'step') {
     const faceted = parts.find((p) => p.body.facets);
-    if (faceted) return fail(`${faceted.name} was hollowed as a mesh: STEP has no exact surfaces of it to write`);
+    if (faceted) return fail(`${faceted.name} is a mesh: STEP has no exact surfaces of it to write`);
     const bytes = writeStep(
       kernel,
       parts.map((p) => ({ shape: p.body.shape, title: `${project}, ${p.name}` })),

@@ -251,11 +251,11 @@ describe('a hollow of facets', () => {
     const kernel = await testKernel();
     expect(exportBodies(kernel, [{ body: body, name: 'Block' }], 'stl', 0.1, 'Part').ok).toBe(true);
     const step = exportBodies(kernel, [{ body: body, name: 'Block' }], 'step', 0.1, 'Part');
-    expect(step.ok ? '' : step.error).toContain('hollowed as a mesh');
+    expect(step.ok ? '' : step.error).toContain('is a mesh');
   });
   it('comes back from its text, and takes no exact step afterwards', async () => {
     const p = add(meshed('3 mm'), 'fillet', { body: 's1', edges: [{ edge: 's1/front|s1/right' }] }, { radius: '2 mm' });
-    expect((await report(p)).why).toBe('it was hollowed as a mesh, and nothing exact is left to work on');
+    expect((await report(p)).why).toBe('it is a mesh, and nothing exact is left to work on');
     const before = (await engine.rebuild(meshed('3 mm'))).bodies[0]!.volume;
     await engine.renew();
     expect((await engine.rebuild(meshed('3 mm'))).bodies[0]!.volume).toBeCloseTo(before, 6);

@@ -13,6 +13,7 @@ import { areaOf, volumeOf } from '../kernel/amounts';
 import type { KernelBody } from '../kernel/body';
 import { cornerAt } from '../kernel/edges';
 import { exactWall } from '../kernel/exact-wall';
+import { facetLines } from '../kernel/facets';
 import { type Holding, holding, openMeshKernel } from '../kernel/hold';
 import { namedEdges } from '../kernel/names';
 import { type Kernel, scoped } from '../kernel/open';
@@ -271,20 +272,32 @@ export function sceneOf(kernel: Kernel, project: Project, id: string, body: Kern
   const mesh = body.turned
     ? turnedScene(body, body.turned, deflection / 4)
     : (body.mesh ?? tessellate(kernel, body.shape, deflection, VERIFY_ANGLE));
-  const lines = edgeLines(kernel, body.shape, deflection);
-  const edges = namedEdges(kernel, body);
   return {
     id,
     name: bodyWords(id, project),
     surface: body.surface === true,
     ...mesh,
-    ...lines,
+    ...linesOf(kernel, body, mesh, deflection),
     faceNames: body.faces,
     faceAreas: body.turned
       ? turnedFaceAreas(body, body.turned)
       : body.facets
         ? facetAreas(mesh, body.faces.length)
         : facesOf(kernel, body.shape).map((f) => areaOf(kernel, f)),
+  };
+}
+
+/** The edges of a body, or where the faces of its facets meet. */
+function linesOf(
+  kernel: Kernel,
+  body: KernelBody,
+  mesh: BodyMesh,
+  deflection: number,
+): Pick<BodyScene, 'segments' | 'edgeOf' | 'edgeNames' | 'edgeLengths'> {
+  if (body.facets) return facetLines(weldedMesh(mesh), body.faces);
+  const edges = namedEdges(kernel, body);
+  return {
+    ...edgeLines(kernel, body.shape, deflection),
     edgeNames: edges.map((e) => e.name),
     edgeLengths: edges.map((e) => lengthOf(kernel, e.edge)),
   };

@@ -42,7 +42,15 @@ describe('what can come next', () => {
         for (const kind of Object.keys(definitions) as StepKind[])
           expect([kind, offers.some((o) => o.kind === kind) !== missing.some((m) => m.kind === kind)]).toEqual([kind, true]);
       }
-    expect(nextOffers(robeHook, NONE).missing.map((m) => m.kind)).toEqual(['revolve', 'bring', 'combine', 'remove', 'thicken', 'close']);
+    expect(nextOffers(robeHook, NONE).missing.map((m) => m.kind)).toEqual([
+      'revolve',
+      'bring',
+      'combine',
+      'remove',
+      'meshcombine',
+      'thicken',
+      'close',
+    ]);
   });
   it('goes for every body, the latest first, and for surfaces only what needs no inside', () => {
     const bodies = bodiesBefore(steamDiffuser);

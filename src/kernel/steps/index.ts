@@ -11,6 +11,7 @@ import { fillet, filletTrial } from './fillet';
 import { fullround } from './fullround';
 import { hole } from './hole';
 import { lid } from './lid';
+import { meshcombine } from './meshcombine';
 import { meshhollow } from './meshhollow';
 import { mirror } from './mirror';
 import { move } from './move';
@@ -53,6 +54,7 @@ const operations: { readonly [K in StepKind]: OperationOf<K> } = {
   shell,
   cavity,
   meshhollow,
+  meshcombine,
   thicken,
   close,
   lid,

@@ -1,5 +1,16 @@
 import { z } from 'zod';
-import { choice, idSchema, piecesSchema, piecesWords, type StepDefinition, text, usualChoice, withPieces } from './definition';
+import {
+  choice,
+  idSchema,
+  type OtherWay,
+  piecesSchema,
+  piecesWords,
+  type StepDefinition,
+  type StepOf,
+  text,
+  usualChoice,
+  withPieces,
+} from './definition';
 
 const inputs = z.object({
   body: idSchema,
@@ -10,6 +21,17 @@ const inputs = z.object({
   ...piecesSchema,
 });
 export type CombineInputs = z.infer<typeof inputs>;
+
+/** What helps where solids can't be combined exactly, or not in time. */
+export const otherCombines = ({ id, inputs: { body, mode, tools, tooling } }: Pick<StepOf<CombineInputs>, 'id' | 'inputs'>): OtherWay[] => [
+  {
+    words: 'Combine them as a mesh, for printing only',
+    step: id,
+    kind: 'meshcombine',
+    inputs: { body, mode, tools, tooling },
+    values: { deviation: '0.02 mm' },
+  },
+];
 
 export const combine: StepDefinition<CombineInputs, never> = {
   kind: 'combine',
@@ -61,5 +83,6 @@ export const combine: StepDefinition<CombineInputs, never> = {
   takesPieces: true,
   takesSurfaces: true,
   changesBody: (i) => i.body,
+  otherwise: otherCombines,
   uses: (i) => withPieces(i, { bodies: [i.body, ...i.tools], profiles: [], planes: [] }),
 };

@@ -17,6 +17,7 @@ import { fullround } from './fullround';
 import { hole } from './hole';
 import { lid } from './lid';
 import { loft } from './loft';
+import { meshcombine } from './meshcombine';
 import { meshhollow } from './meshhollow';
 import { mirror } from './mirror';
 import { move } from './move';
@@ -34,6 +35,7 @@ import { wire } from './wire';
 
 export type { FormSource, RingTexts } from '../../form/source';
 export type { CloseInputs } from './close';
+export { otherCombines } from './combine';
 export type { CurveInputs } from './curve';
 export type {
   BodyFace,
@@ -89,6 +91,7 @@ export const definitions = {
   shell,
   cavity,
   meshhollow,
+  meshcombine,
   thicken,
   close,
   lid,

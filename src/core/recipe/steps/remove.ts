@@ -29,6 +29,7 @@ export const remove: StepDefinition<RemoveInputs, never> = {
   values: {},
   sentence: () => [text('Put away'), choice('mode', ['delete', 'the body'], ['keep', 'all but the body']), { bodies: 'bodies' }],
   makes: () => [],
+  takesFacets: true,
   removes: (i, there) => (i.mode === 'delete' ? i.bodies : there.filter((b) => !i.bodies.includes(b))),
   changesBody: () => null,
   uses: (i) => ({ bodies: i.bodies, profiles: [], planes: [] }),
