@@ -35,7 +35,7 @@ import { useActs } from './useActs';
 import { useAround } from './useAround';
 import { usePointer } from './usePointer';
 import { useReport } from './useReport';
-import { useView } from './useView';
+import { useSpace, useView } from './useView';
 
 /** Ends nearer than this that do not coincide are offered to be closed, mm. */
 const GAP = 0.5;
@@ -80,8 +80,10 @@ function Board({ project, stored }: { project: Project; stored: Profile }) {
   const poles = useMemo(() => (half && outline?.ok ? readPoles(outline.value) : []), [outline, half]);
   const regions = useMemo(() => (shown ? findRegions(shown, half) : null), [shown, half]);
   const gaps = useMemo(() => (solved.ok ? smallGaps(profile, solved.value, GAP) : []), [profile, solved]);
-  const around = useAround(profile, project);
-  const { size, folded, view, setView, showAll, px, toMm } = useView(svg, profile, solved, scope, around);
+  const space = useSpace(svg);
+  const { size, folded } = space;
+  const around = useAround(profile, project, !folded);
+  const { view, setView, showAll, px, toMm } = useView(svg, space, profile, solved, scope, around);
   const grid = GRIDS.find((g) => g * view.k >= 7) ?? 100;
 
   const choose = (t: Tool): void => {

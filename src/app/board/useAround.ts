@@ -14,7 +14,8 @@ import { cutBody } from '../state/sections';
 const DEVIATION = 0.05;
 const NONE: readonly Around[] = [];
 
-export function useAround(profile: Profile, project: Project): readonly Around[] {
+/** @param seen whether there is a board to show it on: bodies are not cut for nothing */
+export function useAround(profile: Profile, project: Project, seen: boolean): readonly Around[] {
   const result = useBench((s) => s.result);
   const scenes = useBench((s) => s.scenes);
   const frame = useMemo(() => frameOfDrawing(profile, result), [profile, result]);
@@ -42,7 +43,7 @@ export function useAround(profile: Profile, project: Project): readonly Around[]
   const { hidden } = useHidden(project);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the frame by its figures: it is another one after each build
   useEffect(() => {
-    if (!frame) return setBodies(NONE);
+    if (!frame || !seen) return setBodies(NONE);
     let live = true;
     const normal = normalOf(frame);
     const offset = dot(frame.origin, normal);
@@ -64,7 +65,7 @@ export function useAround(profile: Profile, project: Project): readonly Around[]
     return () => {
       live = false;
     };
-  }, [scenes, key, hidden]);
+  }, [scenes, key, hidden, seen]);
   return useMemo(() => [...drawings, ...bodies], [drawings, bodies]);
 }
 

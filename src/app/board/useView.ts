@@ -11,24 +11,35 @@ import type { View } from './tools';
 /** Lower than this there is no board but its strip, px. */
 const FOLDED = 24;
 
-export function useView(
-  svg: RefObject<SVGSVGElement | null>,
-  profile: Profile,
-  solved: ReturnType<typeof resolveProfile>,
-  scope: Scope,
-  around: readonly Around[],
-) {
-  // The room is not known before the board stands: until then there is nothing to fit to.
+export interface Space {
+  /** px */
+  readonly size: { readonly w: number; readonly h: number };
+  /** There is no board but its strip. */
+  readonly folded: boolean;
+}
+
+/** The room the drawing has. It is not known before the board stands: until then there is nothing to fit to. */
+export function useSpace(svg: RefObject<SVGSVGElement | null>): Space {
   const [size, setSize] = useState({ w: 600, h: 0 });
-  const [view, setView] = useState<View>({ x: 0, y: 50, k: 2 });
-  const { half } = profile;
-  const folded = size.h < FOLDED;
   useEffect(() => {
     const el = svg.current!;
     const watch = new ResizeObserver(() => setSize({ w: el.clientWidth, h: el.clientHeight }));
     watch.observe(el);
     return () => watch.disconnect();
   }, [svg]);
+  return { size, folded: size.h < FOLDED };
+}
+
+export function useView(
+  svg: RefObject<SVGSVGElement | null>,
+  { size, folded }: Space,
+  profile: Profile,
+  solved: ReturnType<typeof resolveProfile>,
+  scope: Scope,
+  around: readonly Around[],
+) {
+  const [view, setView] = useState<View>({ x: 0, y: 50, k: 2 });
+  const { half } = profile;
 
   /** @returns whether there was room to fit it to */
   const showAll = useCallback((): boolean => {
@@ -75,5 +86,5 @@ export function useView(
     const box = svg.current!.getBoundingClientRect();
     return { x: view.x + (e.clientX - box.left - size.w / 2) / view.k, y: view.y - (e.clientY - box.top - size.h / 2) / view.k };
   };
-  return { size, folded, view, setView: setViewByHand, showAll, px, toMm };
+  return { view, setView: setViewByHand, showAll, px, toMm };
 }
