@@ -13,7 +13,7 @@ import { areaOf, volumeOf } from '../kernel/amounts';
 import type { KernelBody } from '../kernel/body';
 import { cornerAt } from '../kernel/edges';
 import { exactWall } from '../kernel/exact-wall';
-import { facetLines } from '../kernel/facets';
+import { facetKnives, facetLines } from '../kernel/facets';
 import { type Holding, holding, openMeshKernel } from '../kernel/hold';
 import { namedEdges } from '../kernel/names';
 import { type Kernel, scoped } from '../kernel/open';
@@ -88,6 +88,8 @@ export async function wallsOf(kernel: Kernel, body: KernelBody, tick: () => Prom
 
 /** Interior angle below which an edge is a knife edge, degrees. */
 const KNIFE_EDGE = 60;
+/** Faces that turn by more at a convex edge pinch the solid between them, rad. */
+const ACUTE = Math.PI / 2 + 0.05;
 
 /** Pairs of faces that meet at an acute convex edge, and the sharpest such edges with their interior angle in degrees. */
 export function knifeEdges(kernel: Kernel, body: KernelBody): KnifeEdges {
@@ -103,6 +105,11 @@ const knives = new WeakMap<KernelBody, KnifeEdges>();
 
 function findKnifeEdges(kernel: Kernel, body: KernelBody): KnifeEdges {
   if (body.turned) return turnedKnives(body, body.turned, KNIFE_EDGE);
+  if (body.facets && body.mesh) {
+    const { pairs, list } = facetKnives(weldedMesh(body.mesh), body.faces, ACUTE);
+    const sharp = list.map((k) => ({ ...k, angle: degrees(k.angle) })).filter((k) => k.angle < KNIFE_EDGE);
+    return { pairs, list: sharp.sort((x, y) => x.angle - y.angle) };
+  }
   const faces = facesOf(kernel, body.shape);
   const pairs = new Set<string>();
   const list: { edge: string; angle: number; at: readonly [number, number, number] }[] = [];
@@ -110,7 +117,7 @@ function findKnifeEdges(kernel: Kernel, body: KernelBody): KnifeEdges {
     if (e.name === '' || e.faces.length !== 2) continue;
     const [a, b] = e.faces as [number, number];
     const corner = cornerAt(kernel, e.edge, faces[a]!, faces[b]!, 0.37);
-    if (corner?.kind !== 'convex' || corner.turn < Math.PI / 2 + 0.05) continue;
+    if (corner?.kind !== 'convex' || corner.turn < ACUTE) continue;
     pairs.add(`${a},${b}`).add(`${b},${a}`);
     const angle = 180 - degrees(corner.turn);
     if (angle < KNIFE_EDGE) list.push({ edge: e.name, angle, at: corner.at });

@@ -5,7 +5,7 @@ import { add, at, bodies, box, empty, engine, extrude, flat, fresh } from '../..
 import type { Project } from '../core/recipe/schema';
 import { stepDefinitions } from '../core/recipe/steps';
 import { exportBodies } from './export';
-import { sceneOf } from './measure';
+import { knifeEdges, sceneOf, wallsOf } from './measure';
 
 const cylinder = (p: Project, diameter: number, height: number, x = 0): Project =>
   add(
@@ -40,6 +40,23 @@ describe('combined as a mesh', () => {
     // The rim of the hole: a circle of 20 across, within what its facets leave of it.
     const rim = scene.edgeNames.findIndex((n) => n.includes('s1/end') && n.includes('s2/'));
     expect(scene.edgeLengths[rim]! / (20 * Math.PI)).toBeCloseTo(1, 3);
+  });
+  it('tells its knife edges by its facets, and takes what they pinch for no wall', async () => {
+    // A block with a corner cut off at 30°: what stays is a wedge of 30° along one edge, and 10 high else.
+    const wedge = flat('w', 'front', [
+      [0, 0],
+      [40, 0],
+      [40, 40 * Math.tan(Math.PI / 6)],
+    ]);
+    const p = extrude(box(empty(), [80, 40, 10]), wedge, { extent: 'symmetric' }, { length: '60' });
+    const cut = add(p, 'meshcombine', { body: 's1', mode: 'common', tools: ['s2'], tooling: 'used' });
+    await engine.rebuild(cut);
+    const { body } = engine.bodies()[0]!;
+    const sharp = knifeEdges(await testKernel(), body);
+    expect(sharp.list.map((k) => Number(k.angle.toFixed(3)))).toEqual([30]);
+    expect(sharp.list[0]!.at[0]).toBeCloseTo(0, 6);
+    const walls = await wallsOf(await testKernel(), body, async () => true);
+    expect(walls!.thinnest!.thickness).toBeGreaterThan(1);
   });
   it('is a mesh from then on: combined again as one, and with nothing exact', async () => {
     const cut = meshed(two, 'cut');

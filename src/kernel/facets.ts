@@ -1,6 +1,6 @@
 /** Bodies that are known by their facets alone: cut by the mesh kernel, named by the faces their facets lie on. */
 import type { Manifold, ManifoldToplevel } from 'manifold-3d';
-import { triple } from '../core/geometry/vectors';
+import { cross, distance, dot, minus, triple, unit, type Vec3 } from '../core/geometry/vectors';
 import { buildBvh, type ClosestHit, closestOpposing } from '../core/mesh/bvh';
 import type { TriMesh } from '../core/mesh/mesh';
 import { fail, ok, type Result } from '../core/result';
@@ -96,6 +96,61 @@ export function shaded(mesh: TriMesh, skin: TriMesh, beyond: number): BodyMesh {
   return { positions: Float32Array.from(outP), normals, indices: out, faceOf };
 }
 
+/** An edge of facets: its corners, the two facets at it, each with its corner that is not of the edge. */
+interface FacetEdge {
+  readonly ends: readonly [number, number];
+  readonly facets: readonly [number, number];
+  readonly beyond: number;
+}
+
+/** Where facets of two faces meet. @param skin with shared corners */
+function* borders({ positions, indices, faceOf }: TriMesh): Generator<FacetEdge> {
+  const first = new Map<number, number>();
+  const count = positions.length / 3;
+  for (let t = 0; t < faceOf.length; t++)
+    for (let k = 0; k < 3; k++) {
+      const [a, b] = [indices[3 * t + k]!, indices[3 * t + ((k + 1) % 3)]!];
+      const key = Math.min(a, b) * count + Math.max(a, b);
+      const other = first.get(key);
+      if (other === undefined) first.set(key, t);
+      else if (faceOf[other] !== faceOf[t]) yield { ends: [a, b], facets: [other, t], beyond: indices[3 * t + ((k + 2) % 3)]! };
+    }
+}
+
+/**
+ * Faces that meet at an acute convex edge, and each such edge with the least angle of the solid along it, rad.
+ * @param least turn of the facets that counts, rad
+ */
+export function facetKnives(
+  skin: TriMesh,
+  names: readonly string[],
+  least: number,
+): { readonly pairs: ReadonlySet<string>; readonly list: readonly { readonly edge: string; readonly angle: number; readonly at: Vec3 }[] } {
+  const { positions: p, indices, faceOf } = skin;
+  const corner = (v: number): Vec3 => triple((x) => p[3 * v + x]!);
+  const normal = (t: number): Vec3 | undefined => {
+    const a = corner(indices[3 * t]!);
+    return unit(cross(minus(corner(indices[3 * t + 1]!), a), minus(corner(indices[3 * t + 2]!), a)));
+  };
+  const pairs = new Set<string>();
+  const sharpest = new Map<string, { edge: string; angle: number; at: Vec3 }>();
+  for (const { ends, facets, beyond } of borders(skin)) {
+    const [a, b] = [corner(ends[0]), corner(ends[1])];
+    const [n, m] = [normal(facets[0]), normal(facets[1])];
+    // What is thinner than a facet can be told to be has no direction.
+    if (!n || !m || distance(a, b) < SAME) continue;
+    const turn = Math.acos(Math.max(-1, Math.min(1, dot(n, m))));
+    if (turn < least || dot(minus(corner(beyond), a), n) >= 0) continue;
+    const [f, g] = [faceOf[facets[0]]!, faceOf[facets[1]]!];
+    pairs.add(`${f},${g}`).add(`${g},${f}`);
+    const edge = [names[f]!, names[g]!].toSorted().join('|');
+    const angle = Math.PI - turn;
+    const known = sharpest.get(edge);
+    if (!known || angle < known.angle) sharpest.set(edge, { edge, angle, at: triple((k) => (a[k] + b[k]) / 2) });
+  }
+  return { pairs, list: [...sharpest.values()] };
+}
+
 /** Lines of a body of facets: where facets of two faces meet, a line for each two. @param skin with shared corners */
 export function facetLines(
   skin: TriMesh,
@@ -106,32 +161,24 @@ export function facetLines(
   readonly edgeNames: readonly string[];
   readonly edgeLengths: readonly number[];
 } {
-  const { positions: p, indices, faceOf } = skin;
-  const first = new Map<number, number>();
-  const count = p.length / 3;
+  const { positions: p, faceOf } = skin;
   const [segments, edgeOf, edgeNames, edgeLengths]: [number[], number[], string[], number[]] = [[], [], [], []];
   const known = new Map<string, number>();
-  for (let t = 0; t < faceOf.length; t++)
-    for (let k = 0; k < 3; k++) {
-      const [a, b] = [indices[3 * t + k]!, indices[3 * t + ((k + 1) % 3)]!];
-      const key = Math.min(a, b) * count + Math.max(a, b);
-      const other = first.get(key);
-      if (other === undefined) {
-        first.set(key, faceOf[t]!);
-        continue;
-      }
-      if (other === faceOf[t]) continue;
-      const name = [names[other]!, names[faceOf[t]!]!].toSorted().join('|');
-      let edge = known.get(name);
-      if (edge === undefined) {
-        edge = edgeNames.push(name) - 1;
-        edgeLengths.push(0);
-        known.set(name, edge);
-      }
-      const ends = [...triple((x) => p[3 * a + x]!), ...triple((x) => p[3 * b + x]!)];
-      segments.push(...ends);
-      edgeOf.push(edge);
-      edgeLengths[edge]! += Math.hypot(ends[3]! - ends[0]!, ends[4]! - ends[1]!, ends[5]! - ends[2]!);
+  for (const { ends: corners, facets } of borders(skin)) {
+    const name = facets
+      .map((t) => names[faceOf[t]!]!)
+      .toSorted()
+      .join('|');
+    let edge = known.get(name);
+    if (edge === undefined) {
+      edge = edgeNames.push(name) - 1;
+      edgeLengths.push(0);
+      known.set(name, edge);
     }
+    const ends = corners.flatMap((v) => triple((x) => p[3 * v + x]!));
+    segments.push(...ends);
+    edgeOf.push(edge);
+    edgeLengths[edge]! += Math.hypot(ends[3]! - ends[0]!, ends[4]! - ends[1]!, ends[5]! - ends[2]!);
+  }
   return { segments: Float32Array.from(segments), edgeOf: Uint32Array.from(edgeOf), edgeNames, edgeLengths };
 }
