@@ -129,7 +129,7 @@ const choose = async (list: RegExp, option: RegExp): Promise<void> => {
 await choose(/^From/, /^bottom of Tower/);
 await choose(/^To/, /^top of Tower/);
 await page.getByRole('button', { name: 'Measure', exact: true }).click();
-await choose(/^From/, /^skin over cage face 1 of Tower/);
+await choose(/^From/, /^skin 1 of Tower/);
 await choose(/^To/, /^by itself/);
 await page.getByRole('button', { name: 'Measure', exact: true }).click();
 await page.waitForTimeout(1500);

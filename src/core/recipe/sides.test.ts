@@ -104,3 +104,14 @@ describe('faces of an extruded drawing', () => {
     expect(tops).toEqual(expect.arrayContaining([expect.stringMatching(/^top \d of 5 of Block$/)]));
   });
 });
+
+it('faces of a form are called by where they lie on its cage, but not where that leans', () => {
+  // Three columns of two quads, 30 wide, 20 high, in one plane.
+  const vertices = [0, 10, 20].flatMap((z) => [0, 10, 20, 30].map((x): [number, number, number] => [x, 0, z]));
+  const faces = [0, 1].flatMap((row) => [0, 1, 2].map((c) => [4 * row + c, 4 * row + c + 1, 4 * row + c + 5, 4 * row + c + 4]));
+  const source = { by: 'cage', vertices, faces, creases: [], corners: [], mirror: [], fold: '1', folded: 1 };
+  const form = (plane: string): Project => named(add(empty(), 'form', { source, plane, follow: 'well', mode: 'surface', body: null }));
+  const words = ['s1/f0', 's1/f4', 's1/f5', 's1/f9'].map((f) => faceWords(f, form('level')));
+  expect(words).toEqual(['skin 1, lower left, of Block', 'skin 5, upper, of Block', 'skin 6, upper right, of Block', 'skin 10 of Block']);
+  expect(faceWords('s1/f0', form('front'))).toBe('skin 1 of Block');
+});

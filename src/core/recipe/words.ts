@@ -4,7 +4,7 @@ import { derivedCurveWords } from '../profile/words';
 import { alternatives, atAnyCopy, BORDER, type EdgeRef, type FaceRef, splitEdgeName } from './names';
 import type { Profile, Project } from './schema';
 import { sidesOf } from './sides';
-import { type Pick, pieceOf, type SectionRef, stepDefinitions } from './steps';
+import { type Pick, pieceOf, type SectionRef, stepDefinitions, stepOf } from './steps';
 
 export function curveWords(profile: Profile | undefined, curveId: string): string {
   const curve = profile?.curves.find((c) => c.id === curveId);
@@ -43,8 +43,11 @@ export function faceWords(name: string, project: Project): string {
   }
   const profile = project.profiles.find((p) => p.id === step?.inputs.profile);
   const patch = step?.kind === 'form' ? /^f(\d+)$/.exec(rest) : null;
-  if (patch)
-    return `skin over cage face ${Number(patch[1]) + 1} of ${project.bodies[step!.id]?.name ?? stepTitle(step!.id, project)}${piece}`;
+  if (patch) {
+    const body = project.bodies[step!.id]?.name ?? stepTitle(step!.id, project);
+    const where = skinWhere(project, step!.id, Number(patch[1]));
+    return `skin ${Number(patch[1]) + 1}${where && `, ${where},`} of ${body}${piece}`;
+  }
   if (step && !profile)
     return `${rest === 'cut' ? 'cut face' : rest} of ${project.bodies[step.id]?.name ?? stepTitle(step.id, project)}${piece}`;
   const side = step && profile && sidesOf(project, step, profile).get(rest);
@@ -95,6 +98,27 @@ export function planeWords(ref: string, project: Project): string {
   if (isOriginPlane(ref)) return `the ${ref} plane`;
   const index = project.steps.findIndex((s) => s.id === ref);
   return index < 0 ? 'a removed plane' : `the plane of step ${index + 1}`;
+}
+
+const THIRDS: readonly (readonly [string, string])[] = [
+  ['left', 'right'],
+  ['front', 'back'],
+  ['lower', 'upper'],
+];
+/** Where a face of a cage lies in the room its cage takes: “upper front left”; nothing in its middle, or where the cage leans. */
+function skinWhere(project: Project, stepId: string, face: number): string {
+  const inputs = stepOf(project, stepId, 'form')?.inputs;
+  if (inputs?.source.by !== 'cage' || inputs.plane !== 'level') return '';
+  const { vertices, faces } = inputs.source;
+  const corners = faces[face]?.map((v) => vertices[v]!);
+  if (!corners) return '';
+  const words = [2, 1, 0].map((k) => {
+    const [least, most] = vertices.reduce(([lo, hi], p) => [Math.min(lo, p[k]!), Math.max(hi, p[k]!)], [Infinity, -Infinity]);
+    if (!(most > least)) return '';
+    const share = (corners.reduce((sum, p) => sum + p[k]!, 0) / corners.length - least) / (most - least);
+    return share < 1 / 3 ? THIRDS[k]![0] : share > 2 / 3 ? THIRDS[k]![1] : '';
+  });
+  return words.filter(Boolean).join(' ');
 }
 
 /** What a plane was placed by. */
