@@ -26,7 +26,7 @@ export const JOBS: readonly Job[] = [
   },
   {
     name: 'Vent cowl',
-    words: 'Rings parted off above and below, the middle hollowed open at both ends.',
+    words: 'Rings parted off above and below, the middle hollowed and made a lattice of struts, as a mesh.',
     load: at(() => import('./jobs/vent-cowl.lathe.json')),
   },
   {

@@ -38,10 +38,11 @@ const seenOn = async (page: Page): Promise<void> => {
 
 build();
 const app = await openApp(4390, true);
-// First the jobs, whose pictures stand on the page of projects: `npm run pictures jobs` takes them, and `npm run pictures demos` all others.
+// First the jobs, whose pictures stand on the page of projects: `npm run pictures jobs` takes them (or one: `jobs Dipper`), `npm run pictures demos` all others.
 if (process.argv[2] !== 'demos') {
   const { page } = await app.page();
   for (const { name } of JOBS) {
+    if (process.argv[3] && process.argv[3] !== name) continue;
     await page.goto(app.url);
     await page.getByRole('button', { name }).click();
     await seenOn(page);
