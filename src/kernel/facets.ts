@@ -3,7 +3,9 @@ import type { Manifold, ManifoldToplevel } from 'manifold-3d';
 import { cross, distance, dot, minus, triple, unit, type Vec3 } from '../core/geometry/vectors';
 import { buildBvh, type ClosestHit, closestOpposing } from '../core/mesh/bvh';
 import type { TriMesh } from '../core/mesh/mesh';
+import type { FaceName } from '../core/recipe/names';
 import { fail, ok, type Result } from '../core/result';
+import type { KernelBody } from './body';
 import { fromManifold, toManifold } from './hold';
 import type { BodyMesh } from './tessellate';
 
@@ -54,8 +56,26 @@ export function togetherAs(skins: readonly TriMesh[], faces: readonly number[]):
   return { positions, indices, faceOf };
 }
 
+/** What is said of every body of facets. */
+export const MESH_ONLY = 'mesh only: it can be printed and measured, but not written as STEP, and only combining as a mesh can change it';
+
+/** A body of facets in the place of another. @param names of the faces of the skin its facets lie on; others are the step's own inside */
+export const facetBody = (
+  of: KernelBody,
+  names: readonly FaceName[],
+  stepId: string,
+  { mesh, pieces = 1, volume, skin }: { readonly mesh: TriMesh; readonly pieces?: number; readonly volume: number; readonly skin: TriMesh },
+): KernelBody => ({
+  shape: of.shape,
+  faces: [...names, `${stepId}/inside`],
+  volume,
+  facets: true,
+  mesh: shaded(mesh, skin, names.length),
+  ...(pieces > 1 ? { pieces } : {}),
+});
+
 /** The mesh for showing: each facet with the face of the skin it lies on, or what lies beyond; normals smooth within a face. */
-export function shaded(mesh: TriMesh, skin: TriMesh, beyond: number): BodyMesh {
+function shaded(mesh: TriMesh, skin: TriMesh, beyond: number): BodyMesh {
   const bvh = buildBvh(skin);
   const hit: ClosestHit = { distance: 0, triangle: -1, x: 0, y: 0, z: 0 };
   const { positions: p, indices } = mesh;

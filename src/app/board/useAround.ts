@@ -3,7 +3,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { normalOf, toPlane } from '../../core/curves/frame';
 import type { Point2 } from '../../core/curves/planar';
 import { dot, triple } from '../../core/geometry/vectors';
-import { type Around, edgesIn, parallelTo, seenIn } from '../../core/profile/around';
+import { type Around, edgesIn, liesAlong, seenIn } from '../../core/profile/around';
 import type { Profile, Project } from '../../core/recipe/schema';
 import { bodyWords } from '../../core/recipe/words';
 import { useBench } from '../state/bench';
@@ -23,7 +23,7 @@ export function useAround(profile: Profile, project: Project, seen: boolean): re
     if (!frame) return NONE;
     return project.profiles.flatMap((p): Around[] => {
       const own = p.id === profile.id ? undefined : frameOfDrawing(p, result);
-      if (!own || !parallelTo(own, frame)) return [];
+      if (!own || !liesAlong(own, frame)) return [];
       const lines = curvesInSpace(p, project, result, DEVIATION).filter((c) => !c.construction);
       return lines.length > 0
         ? [

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { ORIGIN_PLANES, shifted } from '../curves/frame';
 import { evaluateDimensions } from '../dimensions/dimensions';
 import { emptyProfile } from '../recipe/edit';
-import { type Around, edgesIn, nearestAround, parallelTo, seenIn } from './around';
+import { type Around, edgesIn, liesAlong, nearestAround, seenIn } from './around';
 import { resolveProfile } from './resolve';
 import { snap } from './snap';
 
@@ -20,9 +20,9 @@ const square: Around = {
 
 describe('what stands about a drawing', () => {
   it('is seen square to its plane; only parallel planes are', () => {
-    expect(parallelTo(ORIGIN_PLANES.level, shifted(ORIGIN_PLANES.level, 30))).toBe(true);
-    expect(parallelTo(ORIGIN_PLANES.level, { ...ORIGIN_PLANES.level, x: [-1, 0, 0] })).toBe(true);
-    expect(parallelTo(ORIGIN_PLANES.level, ORIGIN_PLANES.front)).toBe(false);
+    expect(liesAlong(ORIGIN_PLANES.level, shifted(ORIGIN_PLANES.level, 30))).toBe(true);
+    expect(liesAlong(ORIGIN_PLANES.level, { ...ORIGIN_PLANES.level, x: [-1, 0, 0] })).toBe(true);
+    expect(liesAlong(ORIGIN_PLANES.level, ORIGIN_PLANES.front)).toBe(false);
     expect(
       seenIn(ORIGIN_PLANES.front, [
         [

@@ -14,7 +14,7 @@ const PARALLEL = 1e-9;
 /** What lies nearer to the plane lies in it, mm. */
 const IN_PLANE = 1e-3;
 
-export const parallelTo = (f: Frame, g: Frame): boolean => 1 - Math.abs(dot(normalOf(f), normalOf(g))) < PARALLEL;
+export const liesAlong = (f: Frame, g: Frame): boolean => 1 - Math.abs(dot(normalOf(f), normalOf(g))) < PARALLEL;
 
 /** Lines in space, seen square to the plane. */
 export const seenIn = (frame: Frame, lines: readonly (readonly Vec3[])[]): Point2[][] =>

@@ -1,7 +1,8 @@
 /** Edits of a document as pure functions: the old one is never touched, so undo is free. */
-import { isOriginPlane, ORIGIN_PLANES, type OriginPlane } from '../curves/frame';
+import { ORIGIN_PLANES } from '../curves/frame';
 import { checkName, renameIn } from '../dimensions/expression';
 import { fail, ok, type Result } from '../result';
+import { parallelTo } from './planes';
 import {
   type Constraint,
   type Derived,
@@ -244,7 +245,7 @@ function withNamedBodies(project: Project, kind: string, inputs: Record<string, 
   let out = project.bodies;
   for (const id of definition?.makes(inputs, stepId) ?? []) {
     if (out[id]) continue;
-    const part = definition?.part?.(inputs, (ref) => liesLike(project, ref));
+    const part = definition?.part?.(inputs, (ref) => parallelTo(project, ref));
     const whole = part && out[part.of]?.name;
     out = { ...out, [id]: { name: whole ? partName(whole, part.words, out) : `Body ${Object.keys(out).length + 1}` } };
   }
@@ -259,17 +260,6 @@ function partName(whole: string, part: string, bodies: Project['bodies']): strin
     const numbered = n === 1 ? name : `${name} ${n}`;
     if (!taken.has(numbered)) return numbered;
   }
-}
-
-/** The origin plane that a plane is parallel to, as far as the document tells: through planes at a distance or through a place. */
-function liesLike(project: Project, ref: string): OriginPlane | null {
-  for (let at = ref, n = project.steps.length; n >= 0; n--) {
-    if (isOriginPlane(at)) return at;
-    const step = project.steps.find((s) => s.id === at);
-    if (!step || (step.inputs.by !== 'distance' && step.inputs.by !== 'place') || typeof step.inputs.from !== 'string') return null;
-    at = step.inputs.from;
-  }
-  return null;
 }
 
 /** A new step at the marker (or the end), with a body of its own where it makes one. */

@@ -1,7 +1,7 @@
 /** What can be done next: every kind of step is asked what it can be begun with. */
-import { isOriginPlane } from '../curves/frame';
 import { bodiesBefore, curvesBefore, planesBefore } from './edit';
 import { alternatives, stepOf } from './names';
+import { parallelTo } from './planes';
 import type { Profile, Project } from './schema';
 import { definitions, type Offer, type Offering, pieceOf, type RaiseMode, type StepKind, standsAlone, stepDefinitions } from './steps';
 import { bodyWords, stepTitle } from './words';
@@ -17,17 +17,6 @@ const liesOnFace = (project: Project, plane: string): boolean => {
   const step = project.steps.find((s) => s.id === plane);
   return step?.kind === 'plane' && (step.inputs.by === 'on' || step.inputs.by === 'touch');
 };
-
-/** The plane through the origin that a plane is parallel to by how it was placed; null where its picks decide. */
-function parallelTo(project: Project, plane: string): string | null {
-  if (isOriginPlane(plane)) return plane;
-  const step = project.steps.find((s) => s.id === plane);
-  if (step?.kind !== 'plane' || (step.inputs.by !== 'distance' && step.inputs.by !== 'place')) return null;
-  const from = step.inputs.from as string;
-  // Planes are placed from earlier ones only.
-  const earlier = project.steps.slice(0, project.steps.indexOf(step)).some((s) => s.id === from);
-  return isOriginPlane(from) || earlier ? parallelTo(project, from) : null;
-}
 
 /** What was built already: ids of bodies that are surfaces, and of all that a step made. */
 export interface Built {

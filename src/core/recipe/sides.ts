@@ -1,11 +1,12 @@
 /** What the faces of an extruded drawing are called by where they lie: its top, the outer left side, the lower of two tops. */
-import { directionIn, type Frame, isOriginPlane, normalOf, ORIGIN_PLANES } from '../curves/frame';
+import { directionIn, type Frame, normalOf, ORIGIN_PLANES } from '../curves/frame';
 import { distance2, flatten, type Point2 } from '../curves/planar';
 import { triple, type Vec3 } from '../geometry/vectors';
 import { crossesRightOf } from '../profile/regions';
 import { asDrawn } from '../profile/session';
+import { parallelTo } from './planes';
 import type { Profile, Project, Step } from './schema';
-import { isOf, standsAlone, stepOf } from './steps';
+import { isOf, standsAlone } from './steps';
 
 /** Leaning by more than this from an axis, a side is not called by it, as the cosine: 15°. */
 const ALONG = 0.966;
@@ -29,9 +30,8 @@ const wordOf = ({ axis, sense }: Facing): string => WORDS[axis]![sense > 0 ? 1 :
 
 /** The directions of a plane that lies like one through the origin, however far off; undefined for a tilted one. */
 function directionsOf(project: Project, plane: string): Frame | undefined {
-  if (isOriginPlane(plane)) return ORIGIN_PLANES[plane];
-  const inputs = stepOf(project, plane, 'plane')?.inputs;
-  return inputs && (inputs.by === 'distance' || inputs.by === 'place') ? directionsOf(project, inputs.from) : undefined;
+  const like = parallelTo(project, plane);
+  return like ? ORIGIN_PLANES[like] : undefined;
 }
 
 /** With more lines than this, where they lie tells nobody which is which. */

@@ -37,7 +37,7 @@ export function chosenTools(
 }
 
 export function combine(context: ContextOf<'combine'>): StepOutcome {
-  const { id, inputs } = context.step;
+  const { inputs } = context.step;
   const target = needBody(context, inputs.body, 'there is nothing to combine');
   if (!target.ok) return target;
   const tools = chosenTools(context, inputs.body, inputs.tools);
@@ -46,7 +46,7 @@ export function combine(context: ContextOf<'combine'>): StepOutcome {
   const done = combineInto(context, inputs.mode, inputs.body, target.value, { solids, words });
   // What lies apart has a place; what the kernel could not do, facets often can.
   if (!done.ok && !done.error.at && ![target.value, ...solids].some((b) => b.surface))
-    return fail({ ...done.error, fixes: [...(done.error.fixes ?? []), ...otherCombines({ ...context.step, id })] });
+    return fail({ ...done.error, fixes: [...(done.error.fixes ?? []), ...otherCombines(context.step)] });
   if (!done.ok || inputs.tooling === 'kept') return done;
   return { ok: true, value: { ...done.value, gone: ids } };
 }

@@ -3,8 +3,7 @@ import { massProperties, openEdgeCount } from '../../core/mesh/mesh';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, ok } from '../../core/result';
 import { fixed } from '../../core/units/units';
-import type { KernelBody } from '../body';
-import { ofSkins, shaded, togetherAs } from '../facets';
+import { facetBody, MESH_ONLY, ofSkins, togetherAs } from '../facets';
 import { meshKernel } from '../hold';
 import { tessellate, VERIFY_ANGLE, weldedMesh } from '../tessellate';
 import { chosenTools, needBody } from './combine';
@@ -57,22 +56,12 @@ export function meshcombine(context: ContextOf<'meshcombine'>): StepOutcome {
     skins,
     all.map((b) => b.faces.length),
   );
-  const body: KernelBody = {
-    shape: target.value.shape,
-    faces: [...names, `${step.id}/inside`],
-    volume,
-    facets: true,
-    mesh: shaded(mesh, sources, names.length),
-    ...(pieces > 1 ? { pieces } : {}),
-  };
+  const body = facetBody(target.value, names, step.id, { mesh, pieces, volume, skin: sources });
   const lost = mode === 'cut' && Math.abs(volume - parts[0]!) <= 1e-9 * parts[0]!;
   return ok({
     bodies: [{ id, body }],
     volumeChange: volume - target.value.volume,
-    warnings: [
-      { message: 'mesh only: it can be printed and measured, but not written as STEP, and only combining as a mesh can change it' },
-      ...(lost ? [{ message: `${words} removes nothing` }] : []),
-    ],
+    warnings: [{ message: MESH_ONLY }, ...(lost ? [{ message: `${words} removes nothing` }] : [])],
     note: `${(mesh.indices.length / 3).toLocaleString('en')} facets, ${pieces === 1 ? 'one piece' : `${pieces} pieces`}, ${fixed(volume / 1000, 2)} cm³`,
     ...(tooling === 'used' ? { gone: ids } : {}),
   });

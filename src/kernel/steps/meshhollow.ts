@@ -4,8 +4,8 @@ import { massProperties, openEdgeCount } from '../../core/mesh/mesh';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, ok } from '../../core/result';
 import { fixed } from '../../core/units/units';
-import type { Fix, KernelBody } from '../body';
-import { ofSkins, shaded } from '../facets';
+import type { Fix } from '../body';
+import { facetBody, MESH_ONLY, ofSkins } from '../facets';
 import { meshKernel } from '../hold';
 import { pickedFaces } from '../refer';
 import { displayDeflection, tessellate, VERIFY_ANGLE, weldedMesh } from '../tessellate';
@@ -44,21 +44,12 @@ export function meshhollow(context: ContextOf<'meshhollow'>): StepOutcome {
   const before = massProperties(skin).volume;
   if (openEdgeCount(cut.value.mesh) > 0 || !(volume > 0 && volume < before))
     return fail({ what, why: 'the mesh that results is not closed', tryInstead: ['another resolution'] });
-  const inside = body.value.faces.length;
-  const made: KernelBody = {
-    shape: body.value.shape,
-    faces: [...body.value.faces, `${step.id}/inside`],
-    volume,
-    facets: true,
-    mesh: shaded(cut.value.mesh, skin, inside),
-  };
+  const made = facetBody(body.value, body.value.faces, step.id, { mesh: cut.value.mesh, volume, skin });
   const { least, most } = cavity.value;
   return ok({
     bodies: [{ id: inputs.body, body: made }],
     volumeChange: volume - body.value.volume,
-    warnings: [
-      { message: 'mesh only: it can be printed and measured, but not written as STEP, and only combining as a mesh can change it' },
-    ],
+    warnings: [{ message: MESH_ONLY }],
     note: `wall ${fixed(least, 2)} to ${fixed(most, 2)} mm, facets of ${fixed(resolution, 2)} mm, ${fixed((before - volume) / 1000, 1)} cm³ hollowed out`,
   });
 }

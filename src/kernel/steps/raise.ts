@@ -79,7 +79,8 @@ function withOthers(context: StepContext<RaiseMode>, body: string, target: Kerne
   const { kernel, project, step, bodies } = context;
   const { mode } = step.inputs;
   const words = { target: bodyWords(body, project), tool: raised.words };
-  if (standsAlone(mode) || !beside(kernel, mode, target, raised.solids, words)) return error;
+  // What lies apart is told with its place.
+  if (standsAlone(mode) || !error.at || !beside(kernel, mode, target, raised.solids, words)) return error;
   const met = [...bodies].filter(
     ([id, other]) =>
       id !== body &&
@@ -87,13 +88,8 @@ function withOthers(context: StepContext<RaiseMode>, body: string, target: Kerne
       !other.facets &&
       raised.solids.some((s) => distanceBetween(kernel, other.shape, s.shape)?.distance === 0),
   );
-  const name = (id: string): string => bodyWords(id, project);
-  const instead = {
-    join: (n: string) => `Join it to ${n}`,
-    cut: (n: string) => `Cut it from ${n}`,
-    common: (n: string) => `Keep what it shares with ${n}`,
-  };
-  const fixes = met.map(([id]) => ({ words: `${instead[mode](name(id))} instead`, step: step.id, inputs: { body: id } }));
+  const verb = { join: 'Join it to', cut: 'Cut it from', common: 'Keep what it shares with' }[mode];
+  const fixes = met.map(([id]) => ({ words: `${verb} ${bodyWords(id, project)} instead`, step: step.id, inputs: { body: id } }));
   return { ...error, fixes: [...fixes, ...(error.fixes ?? [])] };
 }
 

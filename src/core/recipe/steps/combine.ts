@@ -5,6 +5,7 @@ import {
   type OtherWay,
   piecesSchema,
   piecesWords,
+  type SentencePart,
   type StepDefinition,
   type StepOf,
   text,
@@ -12,15 +13,25 @@ import {
   withPieces,
 } from './definition';
 
-const inputs = z.object({
+/** What is combined with what, exactly or as a mesh. */
+export const combineSchema = {
   body: idSchema,
   mode: z.enum(['join', 'cut', 'common']),
   tools: z.array(idSchema).max(60),
   /** Whether the tools stay as bodies of their own. */
   tooling: z.enum(['used', 'kept']),
-  ...piecesSchema,
-});
+};
+const inputs = z.object({ ...combineSchema, ...piecesSchema });
 export type CombineInputs = z.infer<typeof inputs>;
+
+/** How a sentence of it begins. */
+export const combineWords = (i: Readonly<Record<string, unknown>>): readonly SentencePart[] => [
+  text('Combine'),
+  { body: 'body' },
+  choice('mode', ['join', 'joined with'], ['cut', 'cut by'], ['common', 'kept in common with']),
+  { bodies: 'tools' },
+  ...usualChoice(i, 'tooling', ['used', 'which are used up'], ['kept', 'which stay']),
+];
 
 /** What helps where solids can't be combined exactly, or not in time. */
 export const otherCombines = ({ id, inputs: { body, mode, tools, tooling } }: Pick<StepOf<CombineInputs>, 'id' | 'inputs'>): OtherWay[] => [
@@ -29,7 +40,7 @@ export const otherCombines = ({ id, inputs: { body, mode, tools, tooling } }: Pi
     step: id,
     kind: 'meshcombine',
     inputs: { body, mode, tools, tooling },
-    values: { deviation: '0.02 mm' },
+    values: {},
   },
 ];
 
@@ -70,14 +81,7 @@ export const combine: StepDefinition<CombineInputs, never> = {
   },
   inputs,
   values: {},
-  sentence: (step) => [
-    text('Combine'),
-    { body: 'body' },
-    choice('mode', ['join', 'joined with'], ['cut', 'cut by'], ['common', 'kept in common with']),
-    { bodies: 'tools' },
-    ...usualChoice(step.inputs, 'tooling', ['used', 'which are used up'], ['kept', 'which stay']),
-    ...piecesWords(step.inputs),
-  ],
+  sentence: (step) => [...combineWords(step.inputs), ...piecesWords(step.inputs)],
   makes: (i, id) => (i.pieces === 'each' ? [id] : []),
   removes: (i) => (i.tooling === 'used' ? i.tools : []),
   takesPieces: true,

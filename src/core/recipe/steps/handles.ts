@@ -1,5 +1,5 @@
 /** Where the values of a step stand in space, so that they can be taken hold of there. */
-import { type Frame, normalOf, turned } from '../../curves/frame';
+import { type Frame, toSpace, turned } from '../../curves/frame';
 import { along, cross, dot, minus, triple, unit, type Vec3 } from '../../geometry/vectors';
 import type { Bounds } from '../../mesh/mesh';
 import type { PlaceRef } from './refs';
@@ -41,6 +41,7 @@ export interface Standing {
 }
 
 export const middleOf = (b: Bounds): Vec3 => triple((k) => (b.min[k]! + b.max[k]!) / 2);
+
 /** The middle of the room that lines take. */
 export function middleOfLines(lines: readonly (readonly Vec3[])[]): Vec3 | undefined {
   const all = lines.flat();
@@ -49,22 +50,19 @@ export function middleOfLines(lines: readonly (readonly Vec3[])[]): Vec3 | undef
   return middleOf({ min: [...ends(Math.min)], max: [...ends(Math.max)] });
 }
 
-/** Where a handle stands at a value, mm or rad. */
-export function placeAt(handle: Handle, value: number): Vec3 {
-  if ('way' in handle) return along(handle.from, handle.way, value * (handle.per ?? 1));
+/** Where a place that goes with a handle comes to at a value, mm or rad. */
+function carriedTo(handle: Handle, p: Vec3, value: number): Vec3 {
+  if ('way' in handle) return along(p, handle.way, value * (handle.per ?? 1));
   const { place, direction } = handle.about;
-  return along(place, turned(minus(handle.from, place), direction, value), 1);
+  return along(place, turned(minus(p, place), direction, value), 1);
 }
+
+/** Where a handle stands at a value, mm or rad. */
+export const placeAt = (handle: Handle, value: number): Vec3 => carriedTo(handle, handle.from, value);
 
 /** The lines that go with a handle, at a value. */
 export const carriedAt = (handle: Handle, value: number): Vec3[][] =>
-  (handle.carried ?? []).map((line) =>
-    line.map((p) =>
-      'way' in handle
-        ? along(p, handle.way, value * (handle.per ?? 1))
-        : along(handle.about.place, turned(minus(p, handle.about.place), handle.about.direction, value), 1),
-    ),
-  );
+  (handle.carried ?? []).map((line) => line.map((p) => carriedTo(handle, p, value)));
 
 /**
  * The value at which a handle that goes along a line is nearest to a ray of sight, mm.
@@ -105,11 +103,9 @@ export function boxLines({ min, max }: Bounds): Vec3[][] {
   );
 }
 
-/** A closed circle in a plane about a place of it, as a line of 48 stretches. */
-export function circleIn(frame: Frame, radius: number, over = 0): Vec3[] {
-  const centre = along(frame.origin, normalOf(frame), over);
-  return Array.from({ length: 49 }, (_, i) => {
+/** A closed circle in a plane about its origin, as a line of 48 stretches. */
+export const circleIn = (frame: Frame, radius: number): Vec3[] =>
+  Array.from({ length: 49 }, (_, i) => {
     const t = (2 * Math.PI * i) / 48;
-    return along(along(centre, frame.x, radius * Math.cos(t)), frame.y, radius * Math.sin(t));
+    return toSpace(frame, { x: radius * Math.cos(t), y: radius * Math.sin(t) });
   });
-}

@@ -1,13 +1,8 @@
 import { z } from 'zod';
-import { choice, idSchema, type StepDefinition, text, usualChoice, value } from './definition';
+import { combineSchema, combineWords } from './combine';
+import { type StepDefinition, text, value } from './definition';
 
-const inputs = z.object({
-  body: idSchema,
-  mode: z.enum(['join', 'cut', 'common']),
-  tools: z.array(idSchema).max(60),
-  /** Whether the tools stay as bodies of their own. */
-  tooling: z.enum(['used', 'kept']),
-});
+const inputs = z.object(combineSchema);
 export type MeshCombineInputs = z.infer<typeof inputs>;
 
 export const meshcombine: StepDefinition<MeshCombineInputs, 'deviation'> = {
@@ -30,15 +25,7 @@ export const meshcombine: StepDefinition<MeshCombineInputs, 'deviation'> = {
         ],
   inputs,
   values: { deviation: { kind: 'length', label: 'deviation', initial: '0.02 mm', atLeast: 1e-3, atMost: 5 } },
-  sentence: (step) => [
-    text('Combine'),
-    { body: 'body' },
-    choice('mode', ['join', 'joined with'], ['cut', 'cut by'], ['common', 'kept in common with']),
-    { bodies: 'tools' },
-    ...usualChoice(step.inputs, 'tooling', ['used', 'which are used up'], ['kept', 'which stay']),
-    text(', as a mesh within'),
-    value('deviation'),
-  ],
+  sentence: (step) => [...combineWords(step.inputs), text(', as a mesh within'), value('deviation')],
   makes: () => [],
   removes: (i) => (i.tooling === 'used' ? i.tools : []),
   changesBody: (i) => i.body,
