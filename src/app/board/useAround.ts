@@ -9,18 +9,19 @@ import { bodyWords } from '../../core/recipe/words';
 import { useBench } from '../state/bench';
 import { curvesInSpace, frameOfDrawing } from '../state/lines';
 import { cutBody } from '../state/sections';
+import { useSame } from '../ui/useSame';
 
 /** Other drawings are shown this exactly, mm. */
 const DEVIATION = 0.05;
 const NONE: readonly Around[] = [];
 
-/** @param seen whether there is a board to show it on: bodies are not cut for nothing */
+/** @param seen whether there is a board to show it on: nothing is solved or cut for nothing */
 export function useAround(profile: Profile, project: Project, seen: boolean): readonly Around[] {
   const result = useBench((s) => s.result);
   const scenes = useBench((s) => s.scenes);
   const frame = useMemo(() => frameOfDrawing(profile, result), [profile, result]);
   const drawings = useMemo(() => {
-    if (!frame) return NONE;
+    if (!frame || !seen) return NONE;
     return project.profiles.flatMap((p): Around[] => {
       const own = p.id === profile.id ? undefined : frameOfDrawing(p, result);
       if (!own || !liesAlong(own, frame)) return [];
@@ -37,10 +38,10 @@ export function useAround(profile: Profile, project: Project, seen: boolean): re
           ]
         : [];
     });
-  }, [project, profile.id, frame, result]);
+  }, [project, profile.id, frame, result, seen]);
   const [bodies, setBodies] = useState(NONE);
   const key = frame && JSON.stringify(frame);
-  const { hidden } = useHidden(project);
+  const hidden = useSame(Object.keys(project.bodies).filter((id) => project.bodies[id]!.hidden));
   // biome-ignore lint/correctness/useExhaustiveDependencies: the frame by its figures: it is another one after each build
   useEffect(() => {
     if (!frame || !seen) return setBodies(NONE);
@@ -67,12 +68,4 @@ export function useAround(profile: Profile, project: Project, seen: boolean): re
     };
   }, [scenes, key, hidden, seen]);
   return useMemo(() => [...drawings, ...bodies], [drawings, bodies]);
-}
-
-/** The same list while the same bodies are hidden. */
-function useHidden(project: Project): { hidden: readonly string[] } {
-  const names = Object.keys(project.bodies)
-    .filter((id) => project.bodies[id]!.hidden)
-    .join();
-  return useMemo(() => ({ hidden: names.split(',') }), [names]);
 }

@@ -1,24 +1,15 @@
-import { useMutation } from '@tanstack/react-query';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { JOBS, type Job } from '../../../demo/jobs';
-import { readProject } from '../../core/recipe/file';
-import { keepPicture } from '../storage/kept';
-import { createProject } from '../storage/store';
-import { ownPicture } from './pictures';
+import { addShipped, ownPictures } from './shipped';
 
 /** Whole jobs, finished: a click makes a copy of one, to look at how it was done and to change it. */
 export function Jobs() {
   const go = useNavigate();
+  const pictures = useQuery({ queryKey: ['own pictures'], queryFn: ownPictures, staleTime: Infinity }).data;
   const open = useMutation({
-    mutationFn: async (job: Job) => {
-      const read = readProject(await job.load());
-      if (!read.ok) throw new Error(read.error);
-      const id = await createProject(read.value);
-      const looks = ownPicture(job.name);
-      if (looks) await keepPicture({ id, ...looks });
-      return id;
-    },
+    mutationFn: async (job: Job) => addShipped(await job.load()),
     onSuccess: (id) => go(`/project/${id}/bench`),
     onError: (e, job) => toast.error(`${job.name} was not opened`, { description: e.message }),
   });
@@ -40,7 +31,7 @@ export function Jobs() {
               onClick={() => open.mutate(job)}
             >
               <span className="flex w-28 shrink-0 items-center justify-center bg-stage">
-                {ownPicture(job.name) && <img src={ownPicture(job.name)!.picture} alt="" className="h-20 w-28 object-cover" />}
+                {pictures?.[job.name] && <img src={pictures[job.name]!.picture} alt="" className="h-20 w-28 object-cover" />}
               </span>
               <span className="flex flex-col gap-0.5 px-3 py-2">
                 <b className="font-semibold">{job.name}</b>

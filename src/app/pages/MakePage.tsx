@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { useMemo, useState } from 'react';
+import { useState } from 'react';
 import { toast } from 'sonner';
 import { cautionsFor } from '../../core/brief/cautions';
 import { judgedBody } from '../../core/brief/judge';
@@ -16,6 +16,7 @@ import { bodyAmount } from '../ui/amount';
 import { download } from '../ui/download';
 import { Pane } from '../ui/Pane';
 import { projectFile, saveProjectFile } from '../ui/saveProject';
+import { useSame } from '../ui/useSame';
 import { ValueField } from '../ui/ValueField';
 import { VerdictMark } from '../ui/verdict';
 import { Look } from './StageLater';
@@ -48,8 +49,7 @@ function MakeOf({ project }: { project: Project }) {
   const together = chosen === TOGETHER && bodies.length > 1;
   const body = judgedBody(project, bodies, (b) => b.id, together ? null : chosen) ?? undefined;
   const written = together ? bodies : body ? [body] : [];
-  const names = written.map((b) => b.id).join();
-  const shown = useMemo(() => names.split(','), [names]);
+  const shown = useSame(written.map((b) => b.id));
   const gauges = useJudged(project, body?.id ?? null).gauges.filter((g) => g.target !== '–');
   const { scope } = tableOf(project);
   const check = (t: string) => {

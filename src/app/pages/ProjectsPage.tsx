@@ -12,13 +12,13 @@ import diffuser from '../../../demo/steam-diffuser.lathe.json';
 import tower from '../../../demo/steam-tower.lathe.json';
 import twisted from '../../../demo/twisted-tower.lathe.json';
 import { emptyProject } from '../../core/recipe/edit';
-import { MAX_FILE_BYTES, named, readProject, slug } from '../../core/recipe/file';
+import { MAX_FILE_BYTES, named, slug } from '../../core/recipe/file';
 import { salvage } from '../../core/recipe/salvage';
 import type { Project } from '../../core/recipe/schema';
 import { readProjectFile } from '../files/read';
 import { useKeptOffline } from '../offline';
 import { beginTour } from '../state/tour';
-import { type KeptPicture, keepAlike, keepOnly, keepPicture, keptPictures } from '../storage/kept';
+import { type KeptPicture, keepAlike, keepOnly, keptPictures } from '../storage/kept';
 import { openAgain, useStorage } from '../storage/rows';
 import { note, recall } from '../storage/small';
 import {
@@ -34,7 +34,7 @@ import {
 import { download } from '../ui/download';
 import { saveProjectFile } from '../ui/saveProject';
 import { Jobs } from './Jobs';
-import { ownPicture } from './pictures';
+import { addShipped } from './shipped';
 
 const SEEDED = 'ivory-lathe-demo-shown';
 let seeding: Promise<unknown> | null = null;
@@ -50,13 +50,7 @@ async function listWithDemos(): ReturnType<typeof listProjects> {
 
 /** The newest stands first in the list, so the first demo comes last. */
 async function addDemos(): Promise<void> {
-  for (const raw of [tray, dish, hook, twisted, tower, grip, diffuser]) {
-    const demo = readProject(raw);
-    if (!demo.ok) throw new Error(demo.error);
-    const id = await createProject(demo.value);
-    const looks = ownPicture(demo.value.name);
-    if (looks) await keepPicture({ id, ...looks });
-  }
+  for (const raw of [tray, dish, hook, twisted, tower, grip, diffuser]) await addShipped(raw);
 }
 
 export function ProjectsPage() {

@@ -26,7 +26,7 @@ import { setBench, useBench } from '../state/bench';
 import { cageStep, endDrag, readCage, setShaping, shape, stillPicked, useShaping } from '../state/shaping';
 import { facesGeometry } from './cageGeometry';
 import { arrowSign, frameDrag, placeOver, STILL, secondClicks } from './gestures';
-import { rayAt } from './held';
+import { letGo, rayAt } from './held';
 import { Label } from './Label';
 import { listen } from './listen';
 import { Wire } from './Wire';
@@ -153,11 +153,8 @@ export function CageHandles({
     d.waiting = requestAnimationFrame(() => show(pull));
   };
   const end = (): void => {
-    const d = drag.current;
+    const d = letGo(drag, controls);
     if (!d) return;
-    cancelAnimationFrame(d.waiting);
-    drag.current = null;
-    if (controls) controls.enabled = true;
     endDrag(step, d.last && !isNothing(d.last) ? editOf(d.last, soft) : null);
   };
   const key = (e: KeyboardEvent): void => {

@@ -1,11 +1,12 @@
-import { useMemo, useRef } from 'react';
+import { useMemo } from 'react';
 import type { Project } from '../../core/recipe/schema';
 import { useBench } from '../state/bench';
 import { Body } from './Bodies';
-import { type Extent, extentOf, overallOf } from './extent';
+import { overallOf } from './extent';
 import { Leaders } from './Leaders';
 import { Rig } from './Rig';
 import { Room } from './Room';
+import { useExtent } from './useExtent';
 
 /** Bodies to be looked at from all sides, with their sizes, and nothing else. @param only those that stand there; all that are not hidden where left out */
 export function Look({ project, only }: { project: Project; only?: readonly string[] }) {
@@ -16,11 +17,7 @@ export function Look({ project, only }: { project: Project; only?: readonly stri
     () => all.filter((s) => (only ? only.includes(s.id) : !project.bodies[s.id]?.hidden)),
     [all, only, project.bodies],
   );
-  const last = useRef<Extent>(extentOf([]));
-  const extent = useMemo(() => {
-    if (scenes.length > 0) last.current = extentOf(scenes);
-    return last.current;
-  }, [scenes]);
+  const extent = useExtent(scenes);
   const overall = useMemo(
     () => (scenes.length > 0 ? overallOf(scenes, (id) => built?.find((b) => b.id === id)?.bbox) : null),
     [scenes, built],

@@ -1,4 +1,4 @@
-import { useMemo, useRef } from 'react';
+import { useMemo } from 'react';
 import type { Project } from '../../core/recipe/schema';
 import { formatLength } from '../../core/units/units';
 import { VIEWS } from '../actions/actions';
@@ -9,7 +9,7 @@ import { Bodies } from './Bodies';
 import { Caps } from './Caps';
 import { Drawings } from './Drawings';
 import { useBoardDrawing, useStepCurves } from './drawnLines';
-import { type Extent, extentOf, overallOf, reaching } from './extent';
+import { type Extent, overallOf, reaching } from './extent';
 import { cagePlaces, FormCage, useStoredCage } from './FormCage';
 import { Leaders } from './Leaders';
 import { Marker } from './Marker';
@@ -18,6 +18,7 @@ import { Legend, SectionFrame } from './Reading';
 import { Rig } from './Rig';
 import { Room } from './Room';
 import { StepHandles } from './StepHandles';
+import { useExtent } from './useExtent';
 
 const PICK_WORDS = {
   faces: 'Pick a face on the body; Shift-drag for all in a frame, Delete takes back.',
@@ -37,12 +38,7 @@ export function Stage({ project, reading = false }: { project: Project; reading?
   const picking = useBench((s) => s.picking);
   const frame = useBench((s) => s.frame);
   const preview = useBench((s) => s.preview);
-  // While nothing is built the last extent stays, so that the view does not jump.
-  const last = useRef<Extent>(extentOf([]));
-  const extent = useMemo(() => {
-    if (scenes.length > 0) last.current = extentOf(scenes);
-    return last.current;
-  }, [scenes]);
+  const extent = useExtent(scenes);
   // A cage reaches beyond its body.
   const cage = useStoredCage(project);
   const drawing = useBoardDrawing(project);

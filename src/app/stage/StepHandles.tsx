@@ -10,7 +10,7 @@ import { useBench } from '../state/bench';
 import { change, tableOf } from '../state/project';
 import { ValueField } from '../ui/ValueField';
 import { arrowSign, STILL } from './gestures';
-import { acrossPx, rayAt } from './held';
+import { acrossPx, letGo, rayAt } from './held';
 import { Label } from './Label';
 import { useStanding } from './standing';
 import { Wire } from './Wire';
@@ -96,11 +96,7 @@ function StepHandle({ project, step, handle }: { project: Project; step: Step; h
     });
   };
   const end = (): void => {
-    const d = drag.current;
-    if (!d) return;
-    cancelAnimationFrame(d.waiting);
-    drag.current = null;
-    if (controls) controls.enabled = true;
+    if (!letGo(drag, controls)) return;
     if (pulled === null) setTyping(true);
     else put(pulled);
     setPulled(null);

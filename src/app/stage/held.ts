@@ -14,7 +14,19 @@ export function rayAt(element: HTMLElement, camera: THREE.Camera, e: { readonly 
 
 /** How much of space one px is at a place, mm. */
 export function acrossPx(camera: THREE.Camera, height: number, at: Vec3): number {
-  if (camera instanceof THREE.OrthographicCamera) return (camera.top - camera.bottom) / camera.zoom / height;
   const { fov } = camera as THREE.PerspectiveCamera;
   return (2 * camera.position.distanceTo(new THREE.Vector3(...at)) * Math.tan(THREE.MathUtils.degToRad(fov) / 2)) / height;
+}
+
+/** Lets go of what is dragged: what it was; null where nothing was. The view can be turned again. */
+export function letGo<T extends { readonly waiting: number }>(
+  drag: { current: T | null },
+  controls: { enabled: boolean } | null,
+): T | null {
+  const held = drag.current;
+  if (!held) return null;
+  cancelAnimationFrame(held.waiting);
+  drag.current = null;
+  if (controls) controls.enabled = true;
+  return held;
 }

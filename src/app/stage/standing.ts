@@ -1,6 +1,6 @@
 /** What the places of a step's values are told from: planes, drawings, bodies and faces as they are built. */
 import { useMemo } from 'react';
-import { isOriginPlane, ORIGIN_PLANES, toSpace } from '../../core/curves/frame';
+import { isOriginPlane, ORIGIN_PLANES } from '../../core/curves/frame';
 import { evaluateAs } from '../../core/dimensions/expression';
 import { cross, minus, triple, unit, type Vec3 } from '../../core/geometry/vectors';
 import { bounds } from '../../core/mesh/mesh';
@@ -10,7 +10,7 @@ import type { Standing } from '../../core/recipe/steps/handles';
 import { evaluateValue } from '../../core/recipe/values';
 import type { BodyScene } from '../../engine/types';
 import { useBench } from '../state/bench';
-import { curvesInSpace, frameOfDrawing } from '../state/lines';
+import { curvesInSpace, frameOfDrawing, pointsInSpace } from '../state/lines';
 import { tableOf } from '../state/project';
 
 /** Lines that go with a handle are drawn this exactly, mm. */
@@ -41,15 +41,14 @@ export function useStanding(project: Project, step: Step | undefined): Standing 
         return scene && bounds(scene.positions);
       },
       place: (ref) => {
-        if ('at' in ref) {
-          const read = ref.at.map((t) => evaluateAs(t, 'length', scope));
-          return read.every((r) => r.ok) ? triple((k) => (read[k]!.ok ? read[k]!.value : 0)) : undefined;
-        }
-        if (!('profile' in ref)) return undefined;
-        const profile = project.profiles.find((p) => p.id === ref.profile);
-        const frame = profile && frameOfDrawing(profile, result);
-        const point = profile?.points.find((p) => p.id === ref.point);
-        return frame && point && toSpace(frame, point);
+        // What can't be read stands nowhere, and has no handle.
+        if ('at' in ref)
+          return triple((k) => {
+            const read = evaluateAs(ref.at[k], 'length', scope);
+            return read.ok ? read.value : Number.NaN;
+          });
+        const profile = 'profile' in ref && project.profiles.find((p) => p.id === ref.profile);
+        return profile ? pointsInSpace(profile, project, result).find((p) => p.ref.point === ref.point)?.at : undefined;
       },
       face: (called) => highest(scenes, called),
     };

@@ -44,6 +44,15 @@ export function linesInSpace(project: Project, result: RebuildResult | null): Li
 export const frameOfDrawing = (profile: Profile, result: RebuildResult | null): Frame | undefined =>
   isOriginPlane(profile.plane) ? ORIGIN_PLANES[profile.plane] : (result?.profiles.get(profile.id)?.frame ?? undefined);
 
+/** A drawing as it is solved, and where its plane puts it; undefined where either is not known. */
+function standing(profile: Profile, project: Project, result: RebuildResult | null) {
+  const frame = frameOfDrawing(profile, result);
+  if (!frame) return undefined;
+  const follows = result?.profiles.get(profile.id)?.follows ?? undefined;
+  const resolved = resolveProfile(withFollowed(profile, follows), tableOf(project).scope);
+  return resolved.ok ? { frame, resolved: resolved.value } : undefined;
+}
+
 /**
  * The curves of a drawing where its plane puts them; none where that is not known.
  * @param deviation of the places from the curve, mm
@@ -54,15 +63,11 @@ export function curvesInSpace(
   result: RebuildResult | null,
   deviation: number,
 ): { readonly id: string; readonly construction: boolean; readonly points: Vec3[] }[] {
-  const frame = frameOfDrawing(profile, result);
-  if (!frame) return [];
-  const follows = result?.profiles.get(profile.id)?.follows ?? undefined;
-  const resolved = resolveProfile(withFollowed(profile, follows), tableOf(project).scope);
-  if (!resolved.ok) return [];
-  return resolved.value.curves.map((c) => ({
+  const drawn = standing(profile, project, result);
+  return (drawn?.resolved.curves ?? []).map((c) => ({
     id: c.id,
     construction: c.construction,
-    points: flatten(c.curve, deviation).map((p) => toSpace(frame, p)),
+    points: flatten(c.curve, deviation).map((p) => toSpace(drawn!.frame, p)),
   }));
 }
 
@@ -70,16 +75,19 @@ export function curvesInSpace(
 export const spaceLine = (line: ArrayLike<number>): Vec3[] =>
   Array.from({ length: line.length / 3 }, (_, i): Vec3 => [line[3 * i]!, line[3 * i + 1]!, line[3 * i + 2]!]);
 
-/** Drawn lines and curves in space that are there before a step. */
-export function drawnBefore(project: Project, result: RebuildResult | null, step: string): DrawnLine[] {
-  const earlier = new Set(
-    project.steps
+const stepsBefore = ({ steps }: Project, step: string): ReadonlySet<string> =>
+  new Set(
+    steps
       .slice(
         0,
-        project.steps.findIndex((s) => s.id === step),
+        steps.findIndex((s) => s.id === step),
       )
       .map((s) => s.id),
   );
+
+/** Drawn lines and curves in space that are there before a step. */
+export function drawnBefore(project: Project, result: RebuildResult | null, step: string): DrawnLine[] {
+  const earlier = stepsBefore(project, step);
   const out: DrawnLine[] = [];
   for (const [id, line] of result?.paths ?? []) if (earlier.has(id)) out.push({ ref: { step: id }, points: spaceLine(line) });
   for (const p of project.profiles)
@@ -94,20 +102,20 @@ export interface DrawnPoint {
   readonly at: Vec3;
 }
 
+/** The points of a drawing where its plane puts them; none where that is not known. */
+export function pointsInSpace(profile: Profile, project: Project, result: RebuildResult | null): DrawnPoint[] {
+  const drawn = standing(profile, project, result);
+  if (!drawn) return [];
+  return profile.points.flatMap(({ id }): DrawnPoint[] => {
+    const place = drawn.resolved.points.get(id);
+    return place ? [{ ref: { profile: profile.id, point: id }, at: toSpace(drawn.frame, place) }] : [];
+  });
+}
+
 /** Points of drawings that are there before a step. */
 export function pointsBefore(project: Project, result: RebuildResult | null, step: string): DrawnPoint[] {
-  const at = project.steps.findIndex((s) => s.id === step);
-  const earlier = new Set(project.steps.slice(0, at).map((s) => s.id));
-  return project.profiles.flatMap((p): DrawnPoint[] => {
-    const frame = isOriginPlane(p.plane) || earlier.has(p.plane) ? frameOfDrawing(p, result) : undefined;
-    if (!frame) return [];
-    const resolved = resolveProfile(withFollowed(p, result?.profiles.get(p.id)?.follows ?? undefined), tableOf(project).scope);
-    if (!resolved.ok) return [];
-    return p.points.flatMap(({ id }): DrawnPoint[] => {
-      const place = resolved.value.points.get(id);
-      return place ? [{ ref: { profile: p.id, point: id }, at: toSpace(frame, place) }] : [];
-    });
-  });
+  const earlier = stepsBefore(project, step);
+  return project.profiles.filter((p) => isOriginPlane(p.plane) || earlier.has(p.plane)).flatMap((p) => pointsInSpace(p, project, result));
 }
 
 const near = (a: Vec3, b: Vec3): boolean => distance(a, b) < JOINED;
