@@ -1,14 +1,14 @@
 /** Speed figures, as a table and as JSON. `npm run bench` */
 import { diffuserBody } from '../demo/steam-diffuser';
 import { evaluateDimensions } from '../src/core/dimensions/dimensions';
-import { latheMesh } from '../src/core/profile/lathe';
-import { findOutline } from '../src/core/profile/outline';
+import { findOutline, outlinePolyline } from '../src/core/profile/outline';
 import { readPoles } from '../src/core/profile/pole';
 import { type ResolvedProfile, resolveProfile } from '../src/core/profile/resolve';
 import { startDrag } from '../src/core/profile/session';
 import { snap } from '../src/core/profile/snap';
 import { setStep } from '../src/core/recipe/edit';
 import type { Profile } from '../src/core/recipe/schema';
+import { spun } from '../src/core/recipe/steps/quick';
 import { Engine } from '../src/engine/engine';
 import { forecastWall, measureBody, sceneOf } from '../src/engine/measure';
 import { openKernel } from '../src/kernel/open';
@@ -40,7 +40,8 @@ const turned = (r: ResolvedProfile) => {
   if (!o.ok) throw new Error('the demo must draw');
   readPoles(o.value);
   snap(r, { x: 20, y: 50 }, 3, 1);
-  return latheMesh(o.value);
+  const line = outlinePolyline(o.value, 0.08).map(({ point }): [number, number, number] => [point.x, 0, point.y]);
+  return spun([line], [0, 0, 0], [0, 0, 1], 2 * Math.PI);
 };
 const meshOf = (p: Profile) => {
   const r = resolveProfile(p, scope);

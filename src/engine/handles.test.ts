@@ -29,11 +29,14 @@ async function last(
     drawing: (id) => {
       const drawn = p.profiles.find((q) => q.id === id)!;
       const where = frame(drawn.plane)!;
-      return { frame: where, lines: [drawn.points.map((q) => toSpace(where, q))] };
+      return { frame: where, lines: [[...drawn.points, drawn.points[0]!].map((q) => toSpace(where, q))] };
     },
     bounds: (id) => result.bodies.find((b) => b.id === id)?.bbox,
     place: (ref) => ('at' in ref ? (ref.at.map(Number) as unknown as Vec3) : undefined),
     face: () => undefined,
+    line: () => undefined,
+    skin: () => undefined,
+    raised: () => [],
   };
   const kernel = await testKernel();
   const body = engine.bodies().at(-1)?.body;
@@ -53,7 +56,9 @@ async function onTheSkin(p: Project, ...names: string[]): Promise<void> {
   expect(Object.keys(handles).sort()).toEqual([...names].sort());
   for (const name of names) {
     expect(off(placeAt(handles[name]!, values[name]!)), name).toBeLessThan(1e-6);
-    expect(off(placeAt(handles[name]!, values[name]! + 0.1)), name).toBeGreaterThan(0.04);
+    // A taper takes away.
+    const more = name === 'taper' ? -0.1 : 0.1;
+    expect(off(placeAt(handles[name]!, values[name]! + more)), name).toBeGreaterThan(0.04);
   }
 }
 
@@ -70,10 +75,11 @@ describe('a value stands where its body ends', () => {
     const drawn = flat('d', 'side', square(20));
     const of = (inputs: Record<string, unknown>, values: Record<string, string> = {}): Project =>
       extrude(empty(), drawn, inputs, { length: '17', ...values });
-    await onTheSkin(of({ extent: 'one' }), 'length');
-    await onTheSkin(of({ extent: 'one', way: 'back' }, { start: '3' }), 'length');
-    await onTheSkin(of({ extent: 'symmetric' }), 'length');
-    await onTheSkin(of({ extent: 'two' }, { back: '6' }), 'length', 'back');
+    await onTheSkin(of({ extent: 'one' }), 'length', 'taper');
+    await onTheSkin(of({ extent: 'one' }, { taper: '9°' }), 'length', 'taper');
+    await onTheSkin(of({ extent: 'one', way: 'back' }, { start: '3', taper: '-4°' }), 'length', 'taper');
+    await onTheSkin(of({ extent: 'symmetric' }), 'length', 'taper');
+    await onTheSkin(of({ extent: 'two' }, { back: '6', taper: '5°' }), 'length', 'back', 'taper');
   });
   it('what is turned part of the way', async () => {
     const p = setProfile(

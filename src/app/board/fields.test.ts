@@ -1,35 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { diffuserBody } from '../../../demo/steam-diffuser';
 import { evaluateDimensions } from '../../core/dimensions/dimensions';
-import { asDrawn } from '../../core/profile/session';
 import { emptyProfile } from '../../core/recipe/edit';
 import { readPlace } from './place';
-import { previewMeshes } from './preview';
 import { mirrorLineOf } from './tools';
-
-/** The demo's belly with its widest point drawn at a radius. */
-function shape(x: number) {
-  const belly = diffuserBody.profiles[0]!;
-  const r = asDrawn(
-    { ...belly, points: belly.points.map((p) => (p.id === 'p3' ? { ...p, x } : p)) },
-    evaluateDimensions(diffuserBody.dimensions).scope,
-  );
-  if (!r.ok) throw new Error(r.error.message);
-  return r.value;
-}
-
-describe('the instant preview', () => {
-  it('turns every revolve of the project, the draft in place of its profile', () => {
-    const meshes = previewMeshes(diffuserBody, 'belly', shape(46.2))!;
-    expect(meshes).toHaveLength(3);
-    const widest = (m: Float32Array): number => m.reduce((w, v) => Math.max(w, Math.abs(v)), 0);
-    const radius = (m: { positions: Float32Array }): number => widest(m.positions.filter((_, i) => i % 3 === 0));
-    expect(radius(previewMeshes(diffuserBody, 'belly', shape(60))![0]!)).toBeGreaterThan(radius(meshes[0]!) + 10);
-  });
-  it('shows nothing for a draft that can’t be turned', () => {
-    expect(previewMeshes(diffuserBody, 'belly', shape(-20))).toBeNull();
-  });
-});
 
 describe('the line that is mirrored about', () => {
   const profile = {

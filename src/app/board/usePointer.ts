@@ -16,8 +16,8 @@ import type { Constraint, Handle, Profile, Project } from '../../core/recipe/sch
 import { shortNumber } from '../../core/units/units';
 import { setBench, useBench } from '../state/bench';
 import { tableOf } from '../state/project';
+import { quickView, stepsOf } from '../state/standing';
 import { ask } from '../ui/ask';
-import { previewMeshes } from './preview';
 import { type Drag, isAlter, isDraw, type Picked, type Tool, type View } from './tools';
 
 interface Input {
@@ -58,8 +58,10 @@ export function usePointer(i: Input) {
 
   const show = (r: ResolvedProfile): void => {
     i.setDraft(r);
-    const meshes = i.half ? previewMeshes(project, profile.id, r, useBench.getState().result?.profiles ?? new Map()) : null;
-    if (meshes) setBench({ preview: meshes });
+    const { result, scenes } = useBench.getState();
+    setBench({
+      quick: quickView(project, stepsOf(project, profile.id), result, scenes, { dragged: { profile: profile.id, resolved: r } }),
+    });
   };
 
   const snapAt = (p: Point2, except: readonly string[] = []): Snap => {
@@ -360,7 +362,7 @@ export function usePointer(i: Input) {
       i.setTool('select');
       i.setDraft(null);
       setDrag(null);
-      setBench({ preview: null });
+      setBench({ quick: null });
     } else if (e.key === 'Enter' && isDraw(tool) && pending.length > 0) finish(pending);
     // While something is picked on the stage, the key takes back what was picked there.
     else if ((e.key === 'Delete' || e.key === 'Backspace') && i.picked.length > 0 && !useBench.getState().picking) remove();

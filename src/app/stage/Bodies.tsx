@@ -13,6 +13,7 @@ import { useShaping } from '../state/shaping';
 import type { Extent } from './extent';
 import { isFlat } from './flat';
 import { Label } from './Label';
+import { QuickSkins } from './QuickSkins';
 import { Reading } from './Reading';
 import { edgePlaces, type Hit, usePointer } from './usePointer';
 
@@ -46,6 +47,7 @@ export function Bodies({ project, extent, reading }: { project: Project; extent:
     [all, project.bodies, only],
   );
   const preview = useBench((s) => s.preview);
+  const quick = useBench((s) => s.quick);
   const stale = useBench((s) => s.stale && !s.kept);
   const picking = useBench((s) => s.picking !== null);
   const chosenStep = useBench((s) => s.step);
@@ -65,13 +67,13 @@ export function Bodies({ project, extent, reading }: { project: Project; extent:
   const shaping = !reading && !picking && form !== undefined && formView !== 'body' && form.inputs.source.by === 'cage';
   const standsIn = !reading && form !== undefined && (formView === 'cage' || reflecting);
   const hidden = standsIn ? (form.inputs.body ?? form.id) : null;
-  usePointer(project, scenes, preview !== null || shaping, setHover);
+  usePointer(project, scenes, preview !== null || quick !== null || shaping, setHover);
   return (
     <>
       <group name={BODIES}>
         {!preview &&
           scenes
-            .filter((s) => s.id !== hidden)
+            .filter((s) => s.id !== hidden && !quick?.bodies.includes(s.id))
             .map((s) => (
               <Body
                 key={s.id}
@@ -81,9 +83,11 @@ export function Bodies({ project, extent, reading }: { project: Project; extent:
                 old={stale}
                 hover={hover?.body === s ? hover : null}
                 covered={covered === s.id}
+                without={quick?.faces.join('\n') ?? ''}
               />
             ))}
       </group>
+      {quick && <QuickSkins quick={quick} clipping={clipping} />}
       {reading && !preview && read !== null && <Reading clipping={clipping} />}
       {(standsIn ? null : preview)?.map((m, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: preview meshes stand for nothing beyond their order
@@ -136,6 +140,7 @@ export function Body({
   old,
   hover,
   covered,
+  without = '',
 }: {
   scene: BodyScene;
   project: Project;
@@ -144,24 +149,28 @@ export function Body({
   hover: Hit | null;
   /** Its reading stands in for its material. */
   covered: boolean;
+  /** Faces whose names begin so are left out; one a line. */
+  without?: string;
 }) {
   const picking = useBench((s) => s.picking);
   const geometry = useMemo(() => {
     const g = new THREE.BufferGeometry();
     g.setAttribute('position', new THREE.BufferAttribute(scene.positions, 3));
     g.setAttribute('normal', new THREE.BufferAttribute(scene.normals, 3));
-    g.setIndex(new THREE.BufferAttribute(scene.indices, 1));
+    g.setIndex(new THREE.BufferAttribute(indicesOf(scene, without), 1));
     return g;
-  }, [scene]);
+  }, [scene, without]);
   useEffect(() => () => geometry.dispose(), [geometry]);
   const lines = useMemo(() => {
+    const gone = without === '' ? [] : without.split('\n');
     const keep: number[] = [];
     for (let i = 0; i < scene.edgeOf.length; i++)
-      if (scene.edgeNames[scene.edgeOf[i]!] !== '') for (let k = 0; k < 6; k++) keep.push(scene.segments[6 * i + k]!);
+      if (scene.edgeNames[scene.edgeOf[i]!] !== '' && !gone.some((w) => scene.edgeNames[scene.edgeOf[i]!]!.includes(w)))
+        for (let k = 0; k < 6; k++) keep.push(scene.segments[6 * i + k]!);
     const g = new THREE.BufferGeometry();
     g.setAttribute('position', new THREE.Float32BufferAttribute(keep, 3));
     return g;
-  }, [scene]);
+  }, [scene, without]);
   useEffect(() => () => lines.dispose(), [lines]);
   const picks = usePicked(project, scene);
   const colour = project.bodies[scene.id]?.colour ?? IVORY;
@@ -203,6 +212,14 @@ export function Body({
         )}
     </group>
   );
+}
+
+/** Its facets without those of faces whose names begin so. */
+function indicesOf({ indices, faceOf, faceNames }: BodyScene, without: string): Uint32Array {
+  if (without === '') return indices;
+  const beginnings = without.split('\n');
+  const gone = faceNames.map((n) => beginnings.some((w) => n.startsWith(w)));
+  return indices.filter((_, i) => !gone[faceOf[Math.floor(i / 3)]!]);
 }
 
 /** Faces and edges that the step being picked for, or the active step, refers to. */

@@ -37,7 +37,7 @@ export function Stage({ project, reading = false }: { project: Project; reading?
   const hover = useBench((s) => s.hover);
   const picking = useBench((s) => s.picking);
   const frame = useBench((s) => s.frame);
-  const preview = useBench((s) => s.preview);
+  const preview = useBench((s) => s.preview !== null || s.quick !== null);
   const extent = useExtent(scenes);
   // A cage reaches beyond its body.
   const cage = useStoredCage(project);
@@ -176,11 +176,13 @@ function Status() {
   const scenes = useBench((s) => s.scenes);
   const shown = useBench((s) => s.shown);
   const kept = useBench((s) => s.kept);
+  const dragged = useBench((s) => s.quick !== null);
   const failed = result?.steps.some((s) => s.state === 'failed' && !s.unfinished);
   let words: string | null = null;
   const before = kept ? 'as it was last built; ' : '';
   if (kernel === 'loading' || kernel === 'idle') words = `${before}loading the kernel…`;
   else if (kernel === 'failed') words = 'The kernel could not be loaded, or stopped. Nothing is lost.';
+  else if (dragged && !running) words = 'roughly; exact once it is built';
   else if (running) words = `${before}building step ${running.index + 1}…`;
   else if (stopped) words = scenes.length > 0 ? 'stopped; shows an older state' : 'stopped; nothing is built';
   else if (kept) words = 'as it was last built';

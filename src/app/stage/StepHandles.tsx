@@ -6,13 +6,13 @@ import type { Project, Step } from '../../core/recipe/schema';
 import { stepDefinitions } from '../../core/recipe/steps';
 import { carriedAt, type Handle, placeAt, turnTo, valueAlong } from '../../core/recipe/steps/handles';
 import { evaluateValue } from '../../core/recipe/values';
-import { useBench } from '../state/bench';
+import { setBench, useBench } from '../state/bench';
 import { change, tableOf } from '../state/project';
+import { quickView, useStanding } from '../state/standing';
 import { ValueField } from '../ui/ValueField';
 import { arrowSign, STILL } from './gestures';
 import { acrossPx, letGo, rayAt } from './held';
 import { Label } from './Label';
-import { useStanding } from './standing';
 import { Wire } from './Wire';
 
 const NONE: readonly [number, number, number][] = [];
@@ -56,12 +56,15 @@ function StepHandle({ project, step, handle }: { project: Project; step: Step; h
   const at = placeAt(handle, value);
   const like = held ? textOf(project, held) : (step.values[handle.value] ?? '');
   const words = written(value, spec.kind, like, project.units);
+  /** What would be built from it, in a moment. */
+  const seen = (v: number): Project | null => (held ? putHeld(project, held, written(v, spec.kind, like, project.units)) : null);
   const put = (v: number): void => {
     if (!held) return;
     const text = written(v, spec.kind, like, project.units);
     if (check(text).ok) change((p) => putHeld(p, held, text));
   };
-  /** The value under the pointer. */
+  const turnOf = (v: number): number => ('about' in handle && handle.turn ? handle.turn.of(v) : v);
+  /** The value under the pointer, or its turn. */
   const under = (e: Press): number | undefined => {
     const { origin, direction } = rayAt(gl.domElement, camera, e);
     const [eye, way]: [Vec3, Vec3] = [origin.toArray(), direction.toArray()];
@@ -73,7 +76,7 @@ function StepHandle({ project, step, handle }: { project: Project; step: Step; h
     if (from === undefined) return;
     e.currentTarget.setPointerCapture(e.pointerId);
     if (controls) controls.enabled = false;
-    drag.current = { x: e.clientX, y: e.clientY, off: value - from, last: from, turned: value, waiting: 0 };
+    drag.current = { x: e.clientX, y: e.clientY, off: value - from, last: from, turned: turnOf(value), waiting: 0 };
   };
   const follow = (e: Press): void => {
     const d = drag.current;
@@ -86,19 +89,24 @@ function StepHandle({ project, step, handle }: { project: Project; step: Step; h
       const by = now - d.last;
       d.turned += Math.atan2(Math.sin(by), Math.cos(by));
       d.last = now;
-      next = d.turned;
+      next = handle.turn ? handle.turn.back(d.turned) : d.turned;
     }
     const across = acrossPx(camera, gl.domElement.clientHeight, at) / ('way' in handle ? (handle.per ?? 1) : 1);
-    const rounded = roundedTo(next, across, spec.kind, like, project.units);
+    const rounded = handle.whole ? Math.round(next) : roundedTo(next, across, spec.kind, like, project.units);
     cancelAnimationFrame(d.waiting);
     d.waiting = requestAnimationFrame(() => {
-      if (check(written(rounded, spec.kind, like, project.units)).ok) setPulled(rounded);
+      if (!check(written(rounded, spec.kind, like, project.units)).ok) return;
+      setPulled(rounded);
+      const next = seen(rounded);
+      const { result, scenes } = useBench.getState();
+      if (next) setBench({ quick: quickView(next, [step.id], result, scenes, { built: project }) });
     });
   };
   const end = (): void => {
     if (!letGo(drag, controls)) return;
     if (pulled === null) setTyping(true);
     else put(pulled);
+    if (pulled === null || (read.ok && pulled === read.value)) setBench({ quick: null });
     setPulled(null);
   };
   const key = (e: KeyboardEvent): void => {
@@ -106,7 +114,15 @@ function StepHandle({ project, step, handle }: { project: Project; step: Step; h
     const sign = arrowSign(e.key);
     if (!sign) return;
     e.preventDefault();
-    const one = spec.kind === 'angle' ? Math.PI / 180 : project.units === 'in' ? 0.254 : 0.5;
+    const one = handle.whole
+      ? 1
+      : spec.kind === 'angle'
+        ? Math.PI / 180
+        : spec.kind === 'number'
+          ? 0.1
+          : project.units === 'in'
+            ? 0.254
+            : 0.5;
     put(value + sign * one * (e.shiftKey ? 10 : 1));
   };
   const report = definition.ranged === handle.value && ranging?.state === 'found' ? ranging.report : null;

@@ -1,7 +1,7 @@
 /** What the bench shows beside the document: build results, gauges, selection, looks. Not undoable, not saved. */
 import { useMemo } from 'react';
 import { create } from 'zustand';
-import type { PreviewMesh } from '../../core/profile/lathe';
+import type { Quick } from '../../core/recipe/steps/quick';
 import { EngineClient } from '../../engine/client';
 import type { BodyScene, MeasureResult, RebuildResult, StepReport, WallForecast } from '../../engine/types';
 import type { Alternative } from '../../engine/untried';
@@ -29,6 +29,12 @@ export interface SquareView {
 
 export type Room = 'shared' | 'board' | 'stage';
 
+interface PreviewMesh {
+  readonly positions: Float32Array;
+  readonly normals: Float32Array;
+  readonly indices: Uint32Array;
+}
+
 interface BenchState {
   readonly kernel: KernelState;
   readonly running: { readonly index: number; readonly step: string; readonly since: number } | null;
@@ -50,6 +56,8 @@ interface BenchState {
   /** The one of them the stage shows. */
   readonly shown: string | null;
   readonly preview: readonly PreviewMesh[] | null;
+  /** What steps raise while a value or a drawing of theirs is dragged. */
+  readonly quick: Quick | null;
   readonly picking: Picking | null;
   readonly picked: { readonly body: string; readonly face?: string; readonly edge?: string } | null;
   /** The body whose row is pointed at. */
@@ -91,6 +99,7 @@ export const useBench = create<BenchState>(() => ({
   tried: {},
   shown: null,
   preview: null,
+  quick: null,
   picking: null,
   picked: null,
   pointed: null,

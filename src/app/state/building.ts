@@ -90,6 +90,7 @@ async function build(project: Project): Promise<void> {
     stale: false,
     kept: false,
     preview: null,
+    quick: null,
     mark: null,
   });
   await measure(project, mine);
@@ -189,6 +190,7 @@ export function startBuilding(): () => void {
       tried: {},
       shown: null,
       preview: null,
+      quick: null,
       picking: null,
       picked: null,
       mark: null,

@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest';
+import { chained } from '../../core/curves/chained';
 import type { Vec3 } from '../../core/geometry/vectors';
 import { addStep, emptyProfile, newProject, setProfile } from '../../core/recipe/edit';
 import { nextOffers } from '../../core/recipe/offers';
 import type { Project } from '../../core/recipe/schema';
 import { pickWords } from '../../core/recipe/words';
-import { chained, drawnBefore, pointsBefore } from './lines';
+import { drawnBefore, pointsBefore } from './lines';
 
 /** What a line in space begins with. */
 const curveInputs = (p: Project) =>

@@ -1,9 +1,10 @@
 /** Curves in space that something may be followed along: those that steps draw, and chains of drawn ones where their planes put them. */
+import { chained } from '../../core/curves/chained';
 import { type Frame, isOriginPlane, ORIGIN_PLANES, toSpace } from '../../core/curves/frame';
 import { flatten } from '../../core/curves/planar';
-import { distance, type Vec3 } from '../../core/geometry/vectors';
+import type { Vec3 } from '../../core/geometry/vectors';
 import { withFollowed } from '../../core/profile/follow';
-import { resolveProfile } from '../../core/profile/resolve';
+import { type ResolvedProfile, resolveProfile } from '../../core/profile/resolve';
 import type { Profile, Project } from '../../core/recipe/schema';
 import type { PathRef } from '../../core/recipe/steps';
 import { stepTitle } from '../../core/recipe/words';
@@ -24,9 +25,6 @@ export interface LineInSpace {
   readonly line: readonly number[];
 }
 
-/** Ends that lie this near belong together, mm. */
-const JOINED = 1e-4;
-
 export function linesInSpace(project: Project, result: RebuildResult | null): LineInSpace[] {
   const out: LineInSpace[] = [...(result?.paths ?? [])].map(([id, line]) => ({ id, words: stepTitle(id, project), line: [...line] }));
   for (const p of project.profiles) {
@@ -45,9 +43,10 @@ export const frameOfDrawing = (profile: Profile, result: RebuildResult | null): 
   isOriginPlane(profile.plane) ? ORIGIN_PLANES[profile.plane] : (result?.profiles.get(profile.id)?.frame ?? undefined);
 
 /** A drawing as it is solved, and where its plane puts it; undefined where either is not known. */
-function standing(profile: Profile, project: Project, result: RebuildResult | null) {
+function standing(profile: Profile, project: Project, result: RebuildResult | null, dragged?: ResolvedProfile) {
   const frame = frameOfDrawing(profile, result);
   if (!frame) return undefined;
+  if (dragged) return { frame, resolved: dragged };
   const follows = result?.profiles.get(profile.id)?.follows ?? undefined;
   const resolved = resolveProfile(withFollowed(profile, follows), tableOf(project).scope);
   return resolved.ok ? { frame, resolved: resolved.value } : undefined;
@@ -56,14 +55,16 @@ function standing(profile: Profile, project: Project, result: RebuildResult | nu
 /**
  * The curves of a drawing where its plane puts them; none where that is not known.
  * @param deviation of the places from the curve, mm
+ * @param dragged how it is solved while it is dragged
  */
 export function curvesInSpace(
   profile: Profile,
   project: Project,
   result: RebuildResult | null,
   deviation: number,
+  dragged?: ResolvedProfile,
 ): { readonly id: string; readonly construction: boolean; readonly points: Vec3[] }[] {
-  const drawn = standing(profile, project, result);
+  const drawn = standing(profile, project, result, dragged);
   return (drawn?.resolved.curves ?? []).map((c) => ({
     id: c.id,
     construction: c.construction,
@@ -116,32 +117,4 @@ export function pointsInSpace(profile: Profile, project: Project, result: Rebuil
 export function pointsBefore(project: Project, result: RebuildResult | null, step: string): DrawnPoint[] {
   const earlier = stepsBefore(project, step);
   return project.profiles.filter((p) => isOriginPlane(p.plane) || earlier.has(p.plane)).flatMap((p) => pointsInSpace(p, project, result));
-}
-
-const near = (a: Vec3, b: Vec3): boolean => distance(a, b) < JOINED;
-
-/** Pieces strung together where their ends meet. */
-export function chained(pieces: readonly (readonly Vec3[])[]): Vec3[][] {
-  const left = pieces.filter((p) => p.length > 1).map((p) => [...p]);
-  const out: Vec3[][] = [];
-  while (left.length > 0) {
-    let chain = left.shift()!;
-    for (let found = true; found; ) {
-      found = false;
-      for (let i = 0; i < left.length; i++) {
-        const p = left[i]!;
-        const [head, tail] = [chain[0]!, chain[chain.length - 1]!];
-        if (near(tail, p[0]!)) chain = [...chain, ...p.slice(1)];
-        else if (near(tail, p[p.length - 1]!)) chain = [...chain, ...p.toReversed().slice(1)];
-        else if (near(head, p[p.length - 1]!)) chain = [...p, ...chain.slice(1)];
-        else if (near(head, p[0]!)) chain = [...p.toReversed(), ...chain.slice(1)];
-        else continue;
-        left.splice(i, 1);
-        found = true;
-        break;
-      }
-    }
-    out.push(chain);
-  }
-  return out;
 }

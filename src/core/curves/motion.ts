@@ -34,6 +34,27 @@ export function movedFrame(k: Motion, f: Frame): { readonly frame: Frame; readon
 /** A direction after a motion, as long as that makes it. */
 export const movedDirection = (k: Motion, v: Vec3): Vec3 => times(k.m, v);
 
+/** One motion after another. */
+export const after = (last: Motion, first: Motion): Motion => {
+  const columns = triple((j) => j).map(
+    (j): Vec3 =>
+      times(
+        last.m,
+        triple((i) => first.m[i]![j]!),
+      ),
+  );
+  const row = (i: 0 | 1 | 2): Vec3 => triple((j) => columns[j]![i]);
+  return { m: [row(0), row(1), row(2)], t: moved(last, first.t) };
+};
+
+/** What undoes a motion; it scales all directions alike, so that its transpose is its inverse but for the square of that. */
+export function inverse({ m, t }: Motion): Motion {
+  const square = dot(m[0], m[0]);
+  const row = (i: number): Vec3 => triple((j) => m[j]![i]! / square);
+  const back: Motion['m'] = [row(0), row(1), row(2)];
+  return { m: back, t: minus([0, 0, 0], times(back, t)) };
+}
+
 /** A motion that leaves a place where it is. */
 const about = (m: Motion['m'], place: Vec3): Motion => ({ m, t: minus(place, times(m, place)) });
 

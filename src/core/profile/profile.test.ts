@@ -4,7 +4,6 @@ import { emptyProfile } from '../recipe/edit';
 import { liftProfile, type OldProfile } from '../recipe/lift-profile';
 import type { Profile } from '../recipe/schema';
 import { addCurve, addPoint, insertPoint, removePoint } from './draw';
-import { latheMesh } from './lathe';
 import { areaAndCentroid, findOutline, type Outline, outlineLength, turnedVolume } from './outline';
 import { fixPole, readPoles } from './pole';
 import { resolveProfile } from './resolve';
@@ -375,30 +374,4 @@ describe('drawing', () => {
     });
     expect(snap(r, { x: 12.2, y: 33.4 }, 1, 5)).toMatchObject({ at: { x: 10, y: 35 }, reason: 'grid 5 mm' });
   });
-});
-
-it('the instant preview encloses the volume of Pappus', () => {
-  for (const p of [
-    ring,
-    lines([
-      [0, 0],
-      [20, 0],
-      [30, 50],
-      [0, 50],
-    ]),
-  ]) {
-    const m = latheMesh(outline(p), 180);
-    let v = 0;
-    for (let t = 0; t < m.indices.length; t += 3) {
-      const [a, b, c] = [0, 1, 2].map((k) => [...m.positions.slice(3 * m.indices[t + k]!, 3 * m.indices[t + k]! + 3)]) as [
-        number[],
-        number[],
-        number[],
-      ];
-      v +=
-        (a[0]! * (b[1]! * c[2]! - b[2]! * c[1]!) - a[1]! * (b[0]! * c[2]! - b[2]! * c[0]!) + a[2]! * (b[0]! * c[1]! - b[1]! * c[0]!)) / 6;
-    }
-    expect(v / turnedVolume(outline(p))).toBeGreaterThan(0.98);
-    expect(v / turnedVolume(outline(p))).toBeLessThan(1.0001);
-  }
 });

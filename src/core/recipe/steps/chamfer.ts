@@ -44,6 +44,10 @@ export const chamfer: StepDefinition<ChamferInputs, 'distance' | 'second' | 'ang
       ...(i.by === 'distance' ? [] : [choice('side', ['first', 'from the first face'], ['second', 'from the other face'])]),
     ];
   },
+  handles: ({ id }, standing) => {
+    const bevel = standing.face(new RegExp(`^${id}/chamfer\\(`));
+    return bevel ? [{ value: 'distance', from: bevel.at, way: bevel.normal }] : [];
+  },
   makes: () => [],
   takesPieces: true,
   changesBody: (i) => i.body,

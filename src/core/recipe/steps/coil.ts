@@ -1,9 +1,10 @@
 import { z } from 'zod';
-import { normalOf } from '../../curves/frame';
-import { along } from '../../geometry/vectors';
+import { facing, normalOf, toSpace } from '../../curves/frame';
+import { along, minus, type Vec3 } from '../../geometry/vectors';
 import { planeRefSchema } from '../schema';
 import { choice, placed, raiseModeSchema, raisesOwn, raiseWords, raising, type StepDefinition, text, value } from './definition';
 import { circleIn } from './handles';
+import { swept } from './quick';
 
 const inputs = z.object({ plane: planeRefSchema, hand: z.enum(['right', 'left']), ...raiseModeSchema });
 export type CoilInputs = z.infer<typeof inputs>;
@@ -58,6 +59,20 @@ export const coil: StepDefinition<CoilInputs, 'wire' | 'diameter' | 'top' | 'tur
       { value: 'top', from: end, way: frame.x, per: 0.5 },
       { value: 'pitch', from: frame.origin, way: n, per: standing.value('turns'), carried: [circleIn(frame, standing.value('top') / 2)] },
     ];
+  },
+  quick: ({ inputs: i }, standing) => {
+    const frame = standing.frame(i.plane);
+    if (!frame) return null;
+    const [turns, pitch, wire] = [standing.value('turns'), standing.value('pitch'), standing.value('wire')];
+    const [low, high] = [standing.value('diameter') / 2, standing.value('top') / 2];
+    const n = normalOf(frame);
+    const count = Math.ceil(36 * turns);
+    const path = Array.from({ length: count + 1 }, (_, k): Vec3 => {
+      const [s, t] = [k / count, ((i.hand === 'left' ? -1 : 1) * 2 * Math.PI * turns * k) / count];
+      const r = low + (high - low) * s;
+      return along(toSpace(frame, { x: r * Math.cos(t), y: r * Math.sin(t) }), n, turns * pitch * s);
+    });
+    return [swept([circleIn(facing(minus(path[1]!, path[0]!), path[0]!), wire / 2)], path, { square: true, twist: 0, size: 1 })];
   },
   uses: (i) => raising.uses(i, { bodies: [], profiles: [], planes: [i.plane] }),
 };

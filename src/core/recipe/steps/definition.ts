@@ -3,6 +3,7 @@ import type { OriginPlane } from '../../curves/frame';
 import type { Kind } from '../../dimensions/expression';
 import type { Step } from '../schema';
 import type { Handle, Standing } from './handles';
+import type { QuickSkin } from './quick';
 import { idSchema, type PathRef, type Pick, placeRefSchema, type SectionRef } from './refs';
 
 export type { BodyFace, PathRef, Pick, PlaceRef, SectionRef } from './refs';
@@ -390,6 +391,8 @@ export interface StepDefinition<I extends Record<string, unknown> = Record<strin
   readonly ranged?: string;
   /** Values that stand somewhere, to be taken hold of on the stage. */
   readonly handles?: (step: StepOf<I>, standing: Standing) => readonly Handle[];
+  /** What it raises or moves, shown while one of its values or drawings is dragged; null where only the build can tell. @param was as it is built */
+  readonly quick?: (step: StepOf<I>, standing: Standing, was: Standing) => readonly QuickSkin[] | null;
   readonly uses: (inputs: I) => Uses;
   /** Other ways to what it is for, offered where it came to no end in time. */
   readonly otherwise?: (step: StepOf<I>) => readonly OtherWay[];

@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import { heightOver, normalOf } from '../../curves/frame';
+import { along, cross, distance, dot, minus, triple, unit } from '../../geometry/vectors';
 import { planeRefSchema } from '../schema';
 import { faceRefSchema, idSchema, type StepDefinition, text, value } from './definition';
 
@@ -23,6 +25,20 @@ export const draft: StepDefinition<DraftInputs, 'angle'> = {
   inputs,
   values: { angle: { kind: 'angle', label: 'angle', initial: '1°', atLeast: -Math.PI / 4, atMost: Math.PI / 4 } },
   sentence: () => [text('Taper'), { faces: 'faces' }, text('by'), value('angle'), text('from'), { plane: 'plane' }],
+  handles: ({ inputs: i }, standing) => {
+    const names = i.faces.flatMap((f) => ('face' in f ? [f.face] : []));
+    const face = standing.face(new RegExp(`^(${names.map((n) => n.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')).join('|')})$`));
+    const frame = standing.frame(i.plane);
+    if (!face || !frame || names.length === 0) return [];
+    const n = normalOf(frame);
+    const up = unit(along(n, face.normal, -dot(n, face.normal)));
+    const high = heightOver(frame, face.at);
+    if (!up || Math.abs(high) < 1e-6) return [];
+    const foot = along(face.at, up, -high / dot(up, n));
+    const way = triple((k) => Math.sign(high) * n[k]);
+    const about = { place: foot, direction: unit(cross(way, minus([0, 0, 0], face.normal)))! };
+    return [{ value: 'angle', from: along(foot, way, distance(foot, face.at)), about }];
+  },
   makes: () => [],
   takesPieces: true,
   changesBody: (i) => i.body,

@@ -1,6 +1,7 @@
 import { z } from 'zod';
-import { normalOf } from '../../curves/frame';
-import { along, triple } from '../../geometry/vectors';
+import { chained, isClosed } from '../../curves/chained';
+import { normalOf, toPlane } from '../../curves/frame';
+import { along, cross, distance, dot, minus, triple, unit, type Vec3 } from '../../geometry/vectors';
 import { planeRefSchema } from '../schema';
 import {
   bodyFaceSchema,
@@ -18,7 +19,8 @@ import {
   usualChoice,
   usually,
 } from './definition';
-import { type Handle, middleOfLines } from './handles';
+import { boxLines, type Handle, middleOfLines, type Standing } from './handles';
+import { type Drawn, prism } from './quick';
 
 const inputs = z.object({
   profile: idSchema,
@@ -59,6 +61,45 @@ const VALUES = {
   start: { kind: 'length', label: 'start off the plane', initial: '0 mm' },
   wall: { kind: 'length', label: 'wall', initial: '2 mm', above: 0 },
 } satisfies StepDefinition['values'];
+
+/** Where it begins and ends, off where it starts; leaning sides lean from the first. Undefined where only the build can tell. */
+function reachOf(i: ExtrudeInputs, { frame }: Drawn, standing: Standing): [number, number] | undefined {
+  const [length, back] = [standing.value('length'), standing.value('back')];
+  if (i.extent === 'one') return [0, i.way === 'out' ? length : -length];
+  if (i.extent === 'symmetric') return [-length / 2, length / 2];
+  if (i.extent === 'two') return [-back, length];
+  if (i.extent !== 'through' && i.extent !== 'both') return undefined;
+  const box = i.body ? standing.bounds(i.body) : undefined;
+  if (!box) return undefined;
+  const n = normalOf(frame);
+  const over = boxLines(box).flatMap((l) => l.map((p) => dot(minus(p, frame.origin), n) - standing.value('start')));
+  const [low, high] = [Math.min(...over), Math.max(...over)];
+  return i.extent === 'both' ? [low, high] : [0, i.way === 'out' ? high : low];
+}
+
+/** The lean of its sides, at the end of the longest straight one. */
+function taperOf(i: ExtrudeInputs, drawn: Drawn, start: number, standing: Standing): Handle[] {
+  const reach = reachOf(i, drawn, standing);
+  const loop = chained(drawn.lines)[0];
+  if (!reach || !loop || !isClosed(loop) || i.fill !== 'solid' || i.mode === 'surface') return [];
+  const flat = loop.map((p) => toPlane(drawn.frame, p));
+  const area = flat.reduce((sum, p, k) => sum + p.x * flat[(k + 1) % flat.length]!.y - flat[(k + 1) % flat.length]!.x * p.y, 0);
+  const sides = loop.slice(1).map((b, k): [Vec3, Vec3] => [loop[k]!, b]);
+  const long = ([p, q]: [Vec3, Vec3]): number => distance(p, q);
+  const [a, b] = sides.reduce((best, s) => (long(s) > long(best) + 1e-9 ? s : best));
+  const side = unit(minus(b, a));
+  if (!side) return [];
+  const n = normalOf(drawn.frame);
+  const inwards = triple((k) => Math.sign(area) * cross(n, side)[k]!);
+  const [from, to] = reach;
+  const way = triple((k) => Math.sign(to - from) * n[k]);
+  const foot = along(
+    triple((k) => (a[k] + b[k]) / 2),
+    n,
+    start + from,
+  );
+  return [{ value: 'taper', from: along(foot, way, Math.abs(to - from)), about: { place: foot, direction: cross(way, inwards) } }];
+}
 
 export const extrude: StepDefinition<ExtrudeInputs, 'length' | 'back' | 'taper' | 'start' | 'wall'> = {
   kind: 'extrude',
@@ -136,9 +177,16 @@ export const extrude: StepDefinition<ExtrudeInputs, 'length' | 'back' | 'taper' 
       per,
       carried: drawn.lines.map((l) => l.map((p) => along(p, n, start))),
     });
-    if (i.extent === 'symmetric') return [end('length', 1, 0.5)];
-    if (i.extent === 'two') return [end('length', 1), end('back', -1)];
-    return [end('length', i.way === 'out' ? 1 : -1)];
+    if (i.extent === 'symmetric') return [end('length', 1, 0.5), ...taperOf(i, drawn, start, standing)];
+    if (i.extent === 'two') return [end('length', 1), end('back', -1), ...taperOf(i, drawn, start, standing)];
+    return [end('length', i.way === 'out' ? 1 : -1), ...taperOf(i, drawn, start, standing)];
+  },
+  quick: ({ inputs: i }, standing) => {
+    const drawn = standing.drawing(i.profile);
+    const reach = drawn && reachOf(i, drawn, standing);
+    if (!drawn || !reach || i.origin === 'face') return null;
+    const [from, to] = reach.map((v) => v + standing.value('start')) as [number, number];
+    return [prism(drawn, from, to, -standing.value('taper'), i.fill === 'solid' && i.mode !== 'surface')];
   },
   chosen: (i, field) => (field === 'extent' && i.extent === 'plane' && !i.upTo ? { ...i, upTo: 'level' } : i),
   uses: (i) =>

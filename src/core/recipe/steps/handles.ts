@@ -2,7 +2,8 @@
 import { type Frame, toSpace, turned } from '../../curves/frame';
 import { along, cross, dot, minus, triple, unit, type Vec3 } from '../../geometry/vectors';
 import type { Bounds } from '../../mesh/mesh';
-import type { PlaceRef } from './refs';
+import type { QuickSkin } from './quick';
+import type { PathRef, PlaceRef } from './refs';
 
 /** A value at its place. */
 interface Held {
@@ -12,6 +13,8 @@ interface Held {
   readonly from: Vec3;
   /** Lines that go with it: they stand where they would with the value at nothing. */
   readonly carried?: readonly (readonly Vec3[])[];
+  /** It is a whole number. */
+  readonly whole?: true;
 }
 /** One that goes along a line. */
 export interface LineHandle extends Held {
@@ -24,6 +27,8 @@ export interface LineHandle extends Held {
 export interface TurnHandle extends Held {
   /** A place of the line and its direction, of length one; right-handed for what is positive. */
   readonly about: { readonly place: Vec3; readonly direction: Vec3 };
+  /** The turn of a value, rad, and the value of a turn; one is the other where left out. */
+  readonly turn?: { readonly of: (value: number) => number; readonly back: (turn: number) => number };
 }
 export type Handle = LineHandle | TurnHandle;
 
@@ -38,6 +43,12 @@ export interface Standing {
   readonly place: (ref: PlaceRef) => Vec3 | undefined;
   /** The middle of the highest facet of the faces that are called so, and which way they face there. */
   readonly face: (called: RegExp) => { readonly at: Vec3; readonly normal: Vec3 } | undefined;
+  /** The line that is picked, with what goes on from it where it is drawn. */
+  readonly line: (ref: PathRef) => readonly Vec3[] | undefined;
+  /** The facets of a body, without those of faces whose names begin so. */
+  readonly skin: (body: string, without: string) => QuickSkin | undefined;
+  /** What another step raises, in a moment. */
+  readonly raised: (step: string) => readonly QuickSkin[];
 }
 
 export const middleOf = (b: Bounds): Vec3 => triple((k) => (b.min[k]! + b.max[k]!) / 2);
@@ -54,7 +65,7 @@ export function middleOfLines(lines: readonly (readonly Vec3[])[]): Vec3 | undef
 function carriedTo(handle: Handle, p: Vec3, value: number): Vec3 {
   if ('way' in handle) return along(p, handle.way, value * (handle.per ?? 1));
   const { place, direction } = handle.about;
-  return along(place, turned(minus(p, place), direction, value), 1);
+  return along(place, turned(minus(p, place), direction, handle.turn ? handle.turn.of(value) : value), 1);
 }
 
 /** Where a handle stands at a value, mm or rad. */
@@ -109,3 +120,15 @@ export const circleIn = (frame: Frame, radius: number): Vec3[] =>
     const t = (2 * Math.PI * i) / 48;
     return toSpace(frame, { x: radius * Math.cos(t), y: radius * Math.sin(t) });
   });
+
+/** The line that something goes along or about: one of the origin's, or one that is picked. @returns undefined where that has no length */
+export function lineOf(
+  axis: 'x' | 'y' | 'z' | 'line',
+  paths: readonly PathRef[],
+  standing: Standing,
+): { place: Vec3; direction: Vec3 } | undefined {
+  if (axis !== 'line') return { place: [0, 0, 0], direction: triple((k) => ('xyz'[k] === axis ? 1 : 0)) };
+  const picked = paths[0] && standing.line(paths[0]);
+  const direction = picked && unit(minus(picked.at(-1)!, picked[0]!));
+  return picked && direction ? { place: picked[0]!, direction } : undefined;
+}

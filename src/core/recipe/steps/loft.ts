@@ -1,4 +1,7 @@
 import { z } from 'zod';
+import { chained } from '../../curves/chained';
+import { type Frame, normalOf } from '../../curves/frame';
+import { dot, minus, triple, type Vec3 } from '../../geometry/vectors';
 import {
   choice,
   pathRefSchema,
@@ -13,6 +16,8 @@ import {
   usually,
   value,
 } from './definition';
+import { type Handle, middleOfLines, type Standing } from './handles';
+import { lofted } from './quick';
 
 const inputs = z.object({
   /** Sections in their order; a drawing with a single point and no curve is a point. */
@@ -29,6 +34,18 @@ const inputs = z.object({
   ...raiseModeSchema,
 });
 export type LoftInputs = z.infer<typeof inputs>;
+
+/** One line for each section; undefined where one is no drawing, or several lines. */
+function linesOf(i: LoftInputs, standing: Standing): { line: readonly Vec3[]; frame: Frame }[] | undefined {
+  const out: { line: readonly Vec3[]; frame: Frame }[] = [];
+  for (const s of i.sections) {
+    const drawn = typeof s === 'string' ? standing.drawing(s) : undefined;
+    const [line, ...others] = drawn ? chained(drawn.lines) : [];
+    if (!drawn || !line || others.length > 0) return undefined;
+    out.push({ line, frame: drawn.frame });
+  }
+  return out;
+}
 
 export const loft: StepDefinition<LoftInputs, 'startWeight' | 'endWeight'> = {
   kind: 'loft',
@@ -104,5 +121,31 @@ export const loft: StepDefinition<LoftInputs, 'startWeight' | 'endWeight'> = {
     ];
   },
   ...raisesOwn,
+  handles: ({ inputs: i }, standing) => {
+    const sections = linesOf(i, standing);
+    if (!sections || sections.length < 2 || i.run !== 'open' || i.skin !== 'smooth') return [];
+    const end = (value: string, at: number, next: number): Handle[] => {
+      const [here, there] = [middleOfLines([sections[at]!.line]), middleOfLines([sections[next]!.line])];
+      if (!here || !there) return [];
+      const n = normalOf(sections[at]!.frame);
+      const towards = minus(there, here);
+      // A strength of 1 leads as far as a third of the way.
+      return [{ value, from: here, way: triple((k) => Math.sign(dot(towards, n) || 1) * n[k]), per: Math.hypot(...towards) / 3 }];
+    };
+    const last = sections.length - 1;
+    return [...(i.start === 'square' ? end('startWeight', 0, 1) : []), ...(i.end === 'square' ? end('endWeight', last, last - 1) : [])];
+  },
+  quick: ({ inputs: i }, standing) => {
+    const sections = linesOf(i, standing);
+    return sections && sections.length > 1 && i.paths.length === 0
+      ? [
+          lofted(
+            sections.map((s) => s.line),
+            i.skin === 'smooth',
+            i.run === 'closed',
+          ),
+        ]
+      : null;
+  },
   uses: skinUses,
 };

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { turned } from '../../curves/frame';
-import { along, dot, triple, type Vec3 } from '../../geometry/vectors';
+import { after, inverse, type Motion, scaleFrom, shiftBy, turnAbout } from '../../curves/motion';
+import { along, cross, dot, minus, triple, unit, type Vec3 } from '../../geometry/vectors';
 import {
   bodyFaceSchema,
   choice,
@@ -13,7 +14,8 @@ import {
   usualChoice,
   value,
 } from './definition';
-import { boxLines, middleOf } from './handles';
+import { boxLines, lineOf, middleOf, type Standing } from './handles';
+import { atPlaces } from './quick';
 
 const inputs = z.object({
   body: idSchema,
@@ -38,6 +40,14 @@ const HOW: Readonly<Record<MoveInputs['by'], (i: MoveInputs) => readonly Sentenc
   scale: () => [value('factor')],
   align: () => [{ picks: 'faces', what: 'faces', most: 2 }, text('with a gap of'), value('gap')],
 };
+
+/** Undefined where only the build can tell. */
+function motionOf(i: MoveInputs, standing: Standing): Motion | undefined {
+  if (i.by === 'shift') return shiftBy(triple((k) => standing.value('xyz'[k]!)));
+  if (i.by === 'scale') return scaleFrom([0, 0, 0], standing.value('factor'));
+  const line = i.by === 'turn' ? lineOf(i.about, i.paths, standing) : undefined;
+  return line && turnAbout(line.place, line.direction, standing.value('angle'));
+}
 
 export const move: StepDefinition<MoveInputs, 'x' | 'y' | 'z' | 'angle' | 'factor' | 'gap'> = {
   kind: 'move',
@@ -85,15 +95,28 @@ export const move: StepDefinition<MoveInputs, 'x' | 'y' | 'z' | 'angle' | 'facto
         const side = triple((k) => (k === axis ? bounds.max[k]! : middle[k]));
         return { value: name, from: back(side), way, carried: lines.map((l) => l.map(back)) };
       });
-    if (i.by !== 'turn' || i.about === 'line') return [];
-    const direction = triple((k) => ('xyz'[k] === i.about ? 1 : 0));
-    const about = { place: [0, 0, 0] as const, direction };
-    const back = (p: Vec3): Vec3 => turned(p, direction, -standing.value('angle'));
+    if (i.by === 'scale') {
+      const factor = standing.value('factor');
+      const far = bounds.max.map(Math.abs).every((v, k) => v >= Math.abs(bounds.min[k]!)) ? bounds.max : bounds.min;
+      const way = unit(far);
+      return way ? [{ value: 'factor', from: [0, 0, 0], way, per: Math.hypot(...far) / factor }] : [];
+    }
+    const about = i.by === 'turn' ? lineOf(i.about, i.paths, standing) : undefined;
+    if (!about) return [];
+    const { place, direction } = about;
+    const back = (p: Vec3): Vec3 => along(place, turned(minus(p, place), direction, -standing.value('angle')), 1);
     // A body that stands on the line it turns about is taken hold of beside it.
     const arm = Math.max(...[0, 1, 2].map((k) => bounds.max[k]! - bounds.min[k]!)) * 0.6;
-    const off = along(middle, direction, -dot(middle, direction));
-    const at = Math.hypot(...off) > arm / 4 ? middle : along(middle, i.about === 'x' ? [0, 1, 0] : [1, 0, 0], arm);
+    const off = minus(middle, along(place, direction, dot(minus(middle, place), direction)));
+    const beside = unit(cross(direction, Math.abs(direction[1]) > 0.9 ? [0, 0, 1] : [0, 1, 0]))!;
+    const at = Math.hypot(...off) > arm / 4 ? middle : along(middle, beside, arm);
     return [{ value: 'angle', from: back(at), about, carried: lines.map((l) => l.map(back)) }];
+  },
+  quick: ({ id, inputs: i }, standing, was) => {
+    const skin = standing.skin(i.result === 'copied' ? id : i.body, '');
+    const [to, from] = [motionOf(i, standing), motionOf(i, was)];
+    // What is built stands where it was moved to.
+    return skin && to && from ? [atPlaces(skin, [after(to, inverse(from))])] : null;
   },
   makes: (i, id) => (i.result === 'copied' ? [id] : []),
   takesSurfaces: true,

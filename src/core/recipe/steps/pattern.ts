@@ -1,4 +1,8 @@
 import { z } from 'zod';
+import { shiftBy, turnAbout } from '../../curves/motion';
+import { along, dot, minus, triple } from '../../geometry/vectors';
+import { bounds } from '../../mesh/mesh';
+import { planRow } from '../../profile/spacing';
 import {
   choice,
   idSchema,
@@ -16,6 +20,8 @@ import {
   value,
   withPieces,
 } from './definition';
+import { lineOf, middleOf, type Standing, type TurnHandle } from './handles';
+import { atPlaces } from './quick';
 
 const inputs = z.object({
   /** A step repeated on its body, or a whole body. */
@@ -73,6 +79,37 @@ function row(step: StepOf<PatternInputs>): readonly SentencePart[] {
   const margin = i.by === 'spacing' ? [] : usually(still(step, VALUES, 'margin'), text('less'), value('margin'), text('at either end'));
   if (i.along === 'path') return [...head, ...margin, text('along'), ...line(i)];
   return [...head, ...margin, choice('axis', ...AXES), ...line(i)];
+}
+
+/** What is repeated as it stands, the line it is repeated along or about, and where its copies come to; undefined where only the build can tell. */
+function laidOut({ id, inputs: i }: StepOf<PatternInputs>, standing: Standing) {
+  const own = i.what === 'step' ? (i.step ? standing.raised(i.step) : []) : [i.body ? standing.skin(i.body, `${id}/`) : undefined];
+  const skins = own.flatMap((s) => (s && s.positions.length > 0 ? [s] : []));
+  const line = i.along === 'path' ? undefined : lineOf(i.axis, i.paths, standing);
+  if (skins.length === 0 || !line) return undefined;
+  const boxes = skins.map((s) => bounds(s.positions));
+  const box = {
+    min: triple((k) => Math.min(...boxes.map((b) => b.min[k]!))),
+    max: triple((k) => Math.max(...boxes.map((b) => b.max[k]!))),
+  };
+  const size = triple((k) => Math.abs(line.direction[k]) * (box.max[k]! - box.min[k]!)).reduce((a, b) => a + b);
+  const [count, angle] = [Math.round(standing.value('count')), standing.value('angle')];
+  const read = (name: string): number => standing.value(name);
+  const left = new Set(i.skip.split(',').map(Number));
+  const kept = (n: number): number[] =>
+    Array.from({ length: Math.max(0, n - 1) }, (_, k) => k + 1)
+      .filter((k) => !left.has(k + 1))
+      .map((k) => (i.symmetric === 'one' ? k : k % 2 === 1 ? (k + 1) / 2 : -k / 2));
+  const laid = { skins, line, size, middle: middleOf(box) };
+  if (i.along === 'ring') {
+    const full = Math.abs(Math.abs(angle) - 2 * Math.PI) < 1e-9;
+    const turn = i.by === 'spacing' ? angle : angle / Math.max(1, full ? count : count - 1);
+    return { ...laid, motions: kept(count).map((k) => turnAbout(line.place, line.direction, turn * k)) };
+  }
+  const row = planRow({ by: i.by, count, length: read('length'), margin: read('margin'), gap: read('gap'), size });
+  return row.ok
+    ? { ...laid, motions: kept(row.value.count).map((k) => shiftBy(triple((a) => line.direction[a] * row.value.spacing * k))) }
+    : undefined;
 }
 
 export const pattern: StepDefinition<PatternInputs, 'count' | 'length' | 'margin' | 'gap' | 'angle'> = {
@@ -145,6 +182,51 @@ export const pattern: StepDefinition<PatternInputs, 'count' | 'length' | 'margin
         : []),
       ...(i.what === 'body' && i.result === 'separate' ? [] : piecesWords(i)),
     ];
+  },
+  handles: (step, standing) => {
+    const laid = laidOut(step, standing);
+    if (!laid) return [];
+    const { inputs: i } = step;
+    const { middle, size, line } = laid;
+    const length = standing.value('length');
+    if (i.along === 'ring') {
+      const [angle, count] = [standing.value('angle'), standing.value('count')];
+      const off = minus(middle, along(line.place, line.direction, dot(minus(middle, line.place), line.direction)));
+      if (Math.hypot(...off) < 1e-6) return [];
+      const whole = Math.abs(angle) > 2 * Math.PI - 1e-9;
+      const turning = (value: string, turn?: TurnHandle['turn']): TurnHandle => ({
+        value,
+        from: middle,
+        about: line,
+        ...(turn ? { turn } : {}),
+        ...(value === 'count' ? { whole: true } : {}),
+      });
+      if (i.by === 'spacing')
+        return [turning('angle'), ...(count > 2 ? [turning('count', { of: (n) => (n - 1) * angle, back: (t) => 1 + t / angle })] : [])];
+      const [of, back] = whole
+        ? [(n: number) => angle / n, (t: number) => angle / t]
+        : [(n: number) => angle / (n - 1), (t: number) => 1 + angle / t];
+      return [...(count > 1 ? [turning('count', { of, back })] : []), ...(whole || count < 3 ? [] : [turning('angle')])];
+    }
+    const d = line.direction;
+    const [low, high] = [along(middle, d, -size / 2), along(middle, d, size / 2)];
+    const margin = standing.value('margin');
+    if (i.by === 'spacing')
+      return [
+        { value: 'length', from: middle, way: d },
+        ...(i.symmetric === 'one' ? [{ value: 'count', from: along(high, d, -length), way: d, per: length, whole: true } as const] : []),
+      ];
+    if (i.symmetric === 'both') return [];
+    const begin = along(low, d, -margin);
+    return [
+      { value: 'length', from: begin, way: d },
+      ...(i.by === 'fit' ? [{ value: 'gap', from: high, way: d } as const] : []),
+      { value: 'margin', from: along(begin, d, length), way: triple((k) => -d[k]) },
+    ];
+  },
+  quick: (step, standing) => {
+    const laid = laidOut(step, standing);
+    return laid ? laid.skins.map((s) => atPlaces(s, laid.motions)) : null;
   },
   chosen: (i, field) => (field === 'along' && i.along === 'ring' ? { ...i, by: 'extent', axis: 'z' } : i),
   // How many there are only the layout can tell: the others are named after the first.

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { normalOf, toSpace } from '../../curves/frame';
+import { type Frame, normalOf, toSpace } from '../../curves/frame';
 import { along, dot, minus, type Vec3 } from '../../geometry/vectors';
 import { planeRefSchema } from '../schema';
 import {
@@ -16,7 +16,8 @@ import {
   usually,
   value,
 } from './definition';
-import { circleIn, type Handle } from './handles';
+import { circleIn, type Handle, type Standing } from './handles';
+import { prism, type QuickSkin, spun } from './quick';
 
 const inputs = z.object({
   shape: z.enum(['box', 'cylinder', 'cone', 'sphere', 'torus']),
@@ -34,6 +35,25 @@ const SIZES: Readonly<Record<PrimitiveInputs['shape'], readonly SentencePart[]>>
   sphere: [text('⌀'), value('diameter')],
   torus: [text('⌀'), value('diameter'), text('of a ring ⌀'), value('thickness')],
 };
+
+/** Its plane, with the place it stands at as the origin. */
+function floorOf(i: PrimitiveInputs, standing: Standing): Frame | undefined {
+  const plane = standing.frame(i.plane);
+  const place = i.places[0] ? standing.place(i.places[0]) : plane?.origin;
+  if (!plane || !place) return undefined;
+  const n = normalOf(plane);
+  return { ...plane, origin: along(place, n, -dot(minus(place, plane.origin), n)) };
+}
+
+/** A closed rectangle about a plane's origin. */
+const rectangle = (frame: Frame, width: number, depth: number): Vec3[] =>
+  [
+    [-1, -1],
+    [1, -1],
+    [1, 1],
+    [-1, 1],
+    [-1, -1],
+  ].map(([x, y]) => toSpace(frame, { x: (x! * width) / 2, y: (y! * depth) / 2 }));
 
 export const primitive: StepDefinition<PrimitiveInputs, 'width' | 'depth' | 'height' | 'diameter' | 'top' | 'thickness'> = {
   kind: 'primitive',
@@ -73,11 +93,9 @@ export const primitive: StepDefinition<PrimitiveInputs, 'width' | 'depth' | 'hei
   },
   ...raisesOwn,
   handles: ({ inputs: i }, standing) => {
-    const plane = standing.frame(i.plane);
-    const place = i.places[0] ? standing.place(i.places[0]) : plane?.origin;
-    if (!plane || !place) return [];
-    const n = normalOf(plane);
-    const frame = { ...plane, origin: along(place, n, -dot(minus(place, plane.origin), n)) };
+    const frame = floorOf(i, standing);
+    if (!frame) return [];
+    const n = normalOf(frame);
     const high = standing.value('height');
     const size = (value: string, way: Vec3, over: number, per: number, carried: readonly (readonly Vec3[])[] = []): Handle => ({
       value,
@@ -90,19 +108,35 @@ export const primitive: StepDefinition<PrimitiveInputs, 'width' | 'depth' | 'hei
     const up = (...carried: Vec3[][]): Handle => size('height', n, 0, 1, carried);
     const radius = standing.value('diameter') / 2;
     if (i.shape === 'box') {
-      const [w, d] = [standing.value('width') / 2, standing.value('depth') / 2];
-      const floor = [
-        [-w, -d],
-        [w, -d],
-        [w, d],
-        [-w, d],
-        [-w, -d],
-      ].map(([x, y]) => toSpace(frame, { x: x!, y: y! }));
+      const floor = rectangle(frame, standing.value('width'), standing.value('depth'));
       return [size('width', frame.x, high / 2, 0.5), size('depth', frame.y, high / 2, 0.5), up(floor)];
     }
     if (i.shape === 'cylinder') return [round('diameter', high / 2), up(circleIn(frame, radius))];
     if (i.shape === 'cone') return [round('diameter', 0), round('top', high), up(circleIn(frame, standing.value('top') / 2))];
     return [round('diameter', 0)];
+  },
+  quick: ({ inputs: i }, standing) => {
+    const frame = floorOf(i, standing);
+    if (!frame) return null;
+    const [high, radius] = [standing.value('height'), standing.value('diameter') / 2];
+    const n = normalOf(frame);
+    const over = (x: number, h: number): Vec3 => along(along(frame.origin, frame.x, x), n, h);
+    /** A half outline, turned about the upright of its plane. */
+    const round = (...line: Vec3[]): QuickSkin[] => [spun([line], frame.origin, n, 2 * Math.PI)];
+    const arc = (middle: number, r: number, from: number, to: number): Vec3[] =>
+      Array.from({ length: 37 }, (_, k) => from + ((to - from) * k) / 36).map((t) => over(middle + r * Math.cos(t), r * Math.sin(t)));
+    switch (i.shape) {
+      case 'box':
+        return [prism({ frame, lines: [rectangle(frame, standing.value('width'), standing.value('depth'))] }, 0, high)];
+      case 'cylinder':
+        return round(over(0, 0), over(radius, 0), over(radius, high), over(0, high));
+      case 'cone':
+        return round(over(0, 0), over(radius, 0), over(standing.value('top') / 2, high), over(0, high));
+      case 'sphere':
+        return round(...arc(0, radius, -Math.PI / 2, Math.PI / 2));
+      case 'torus':
+        return round(...arc(radius, standing.value('thickness') / 2, 0, 2 * Math.PI));
+    }
   },
   uses: (i) => {
     const picks = pickUses(i.places);

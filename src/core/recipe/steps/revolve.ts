@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { idSchema, raisedOffers, raiseModeSchema, raisesOwn, raiseWords, raising, type StepDefinition, still, usually } from './definition';
 import { middleOfLines } from './handles';
+import { spun } from './quick';
 
 const inputs = z.object({ profile: idSchema, ...raiseModeSchema });
 export type RevolveInputs = z.infer<typeof inputs>;
@@ -35,6 +36,10 @@ export const revolve: StepDefinition<RevolveInputs, 'angle'> = {
     const middle = drawn && middleOfLines(drawn.lines);
     if (!drawn || !middle) return [];
     return [{ value: 'angle', from: middle, about: { place: drawn.frame.origin, direction: drawn.frame.y }, carried: drawn.lines }];
+  },
+  quick: ({ inputs: i }, standing) => {
+    const drawn = standing.drawing(i.profile);
+    return drawn ? [spun(drawn.lines, drawn.frame.origin, drawn.frame.y, standing.value('angle'))] : null;
   },
   uses: (i) => raising.uses(i, { bodies: [], profiles: [i.profile], planes: [] }),
 };

@@ -110,9 +110,11 @@ export const shell: StepDefinition<ShellInputs, 'wall' | 'floor'> = {
     ];
   },
   handles: ({ id, inputs: i }, standing) => {
-    if ((i.side ?? 'inward') !== 'inward') return [];
-    const inner = standing.face(new RegExp(`^${id}/inner\\(`));
-    return inner ? [{ value: 'wall', from: along(inner.at, inner.normal, -standing.value('wall')), way: inner.normal }] : [];
+    const side = i.side ?? 'inward';
+    if (side === 'centred') return [];
+    // What was laid on outwards keeps the kernel's word for it.
+    const made = standing.face(side === 'inward' ? new RegExp(`^${id}/inner\\(`) : new RegExp(`^${id}/(inner|outer)\\([^|]*\\)`));
+    return made ? [{ value: 'wall', from: along(made.at, made.normal, -standing.value('wall')), way: made.normal }] : [];
   },
   makes: () => [],
   changesBody: (i) => i.body,

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { along, distance, minus, unit, type Vec3 } from '../../geometry/vectors';
 import {
   choice,
   idSchema,
@@ -8,6 +9,7 @@ import {
   raisesOwn,
   raiseWords,
   type StepDefinition,
+  type StepOf,
   skinUses,
   still,
   text,
@@ -15,6 +17,8 @@ import {
   usually,
   value,
 } from './definition';
+import { middleOfLines, type Standing } from './handles';
+import { type Carry, carrying, swept } from './quick';
 
 const inputs = z.object({
   /** Drawings where they stand along the path. */
@@ -33,6 +37,16 @@ const VALUES = {
   twist: { kind: 'angle', label: 'twist', initial: '0°' },
   scale: { kind: 'number', label: 'size at the end', initial: '1', above: 0, atMost: 100 },
 } satisfies StepDefinition['values'];
+
+/** The section's lines and the path from where they stand; undefined where another rail leads it too. */
+function ledAlong({ inputs: i }: StepOf<SweepInputs>, standing: Standing) {
+  const drawn = i.sections[0] ? standing.drawing(i.sections[0]) : undefined;
+  const picked = i.paths[0] ? standing.line(i.paths[0]) : undefined;
+  const middle = drawn && middleOfLines(drawn.lines);
+  if (!drawn || !picked || !middle || picked.length < 2 || i.hold === 'guided') return undefined;
+  const path = distance(middle, picked[0]!) <= distance(middle, picked.at(-1)!) ? picked : picked.toReversed();
+  return { lines: drawn.lines, path, square: i.hold === 'square' };
+}
 
 export const sweep: StepDefinition<SweepInputs, 'twist' | 'scale'> = {
   kind: 'sweep',
@@ -74,6 +88,30 @@ export const sweep: StepDefinition<SweepInputs, 'twist' | 'scale'> = {
     ...raiseWords(step),
   ],
   ...raisesOwn,
+  handles: (step, standing) => {
+    const led = ledAlong(step, standing);
+    if (!led || step.inputs.sections.length > 1) return [];
+    const twist = standing.value('twist');
+    const last = led.path.length - 1;
+    const centre = led.path.at(-1)!;
+    const corners = led.lines.flat();
+    const at = (p: Vec3, k: Carry): Vec3 => carrying(led.path, k).at(p, last);
+    const how = { square: led.square, twist: 0, size: 1 };
+    const far = corners.reduce((m, p) => (distance(at(p, how), centre) > distance(at(m, how), centre) + 1e-9 ? p : m), corners[0]!);
+    const straight = at(far, how);
+    const direction = unit(minus(centre, led.path.at(-2)!));
+    const out = unit(minus(at(far, { ...how, twist }), centre));
+    if (!direction || !out) return [];
+    return [
+      { value: 'twist', from: along(centre, minus(straight, centre), standing.value('scale')), about: { place: centre, direction } },
+      { value: 'scale', from: centre, way: out, per: distance(straight, centre) },
+    ];
+  },
+  quick: (step, standing) => {
+    const led = ledAlong(step, standing);
+    if (!led || step.inputs.sections.length > 1) return null;
+    return [swept(led.lines, led.path, { square: led.square, twist: standing.value('twist'), size: standing.value('scale') })];
+  },
   uses: (i) => {
     const own = skinUses(i);
     const rail = pickUses(i.hold === 'guided' ? (i.rail ?? []) : []);

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { along } from '../../geometry/vectors';
 import { choice, idSchema, type StepDefinition, text, usualChoice, value } from './definition';
 
 const inputs = z.object({
@@ -42,6 +43,10 @@ export const thicken: StepDefinition<ThickenInputs, 'wall'> = {
       ? []
       : usualChoice(step.inputs, 'ends', ['normal', 'its ends across the surface'], ['square', 'its ends flush with its borders'])),
   ],
+  handles: ({ id, inputs: i }, standing) => {
+    const outer = i.side === 'front' || i.side === 'back' ? standing.face(new RegExp(`^${id}/outer\\(`)) : undefined;
+    return outer ? [{ value: 'wall', from: along(outer.at, outer.normal, -standing.value('wall')), way: outer.normal }] : [];
+  },
   makes: () => [],
   changesBody: (i) => i.body,
   tried: true,

@@ -1,4 +1,7 @@
 import { z } from 'zod';
+import { chained } from '../../curves/chained';
+import { facing } from '../../curves/frame';
+import { cross, minus, unit } from '../../geometry/vectors';
 import {
   choice,
   pathRefSchema,
@@ -14,6 +17,8 @@ import {
   usually,
   value,
 } from './definition';
+import { circleIn } from './handles';
+import { swept } from './quick';
 
 /** Edges and curves a wire may run along. */
 const MOST = 100;
@@ -64,5 +69,18 @@ export const wire: StepDefinition<WireInputs, 'wire' | 'wall' | 'bend'> = {
     ...raiseWords(step),
   ],
   ...raisesOwn,
+  handles: ({ inputs: i }, standing) => {
+    const path = i.paths[0] && standing.line(i.paths[0]);
+    const way = path && unit(minus(path[1]!, path[0]!));
+    const out = way && unit(cross(way, Math.abs(way[2]) < 0.9 ? [0, 0, 1] : [1, 0, 0]));
+    return path && out ? [{ value: 'wire', from: path[0]!, way: out, per: 0.5 }] : [];
+  },
+  quick: ({ inputs: i }, standing) => {
+    const radius = standing.value('wire') / 2;
+    // Corners are bent by the build alone.
+    return chained(i.paths.flatMap((p) => [standing.line(p) ?? []])).map((path) =>
+      swept([circleIn(facing(minus(path[1]!, path[0]!), path[0]!), radius)], path, { square: true, twist: 0, size: 1 }),
+    );
+  },
   uses: (i) => raising.uses(i, { ...pickUses(i.paths), planes: [] }),
 };
