@@ -6,7 +6,7 @@ import { type Frame, isOriginPlane, ORIGIN_PLANES, toSpace } from '../core/curve
 import { evaluateDimensions } from '../core/dimensions/dimensions';
 import { distance, type Vec3 } from '../core/geometry/vectors';
 import { addStep, setProfile } from '../core/recipe/edit';
-import { heldIn, putHeld, roundedTo, textOf, written } from '../core/recipe/held';
+import { heldIn, placesHeld, pulledPlace, putHeld, putPlace, roundedTo, textOf, written } from '../core/recipe/held';
 import type { Project } from '../core/recipe/schema';
 import { stepDefinitions } from '../core/recipe/steps';
 import { carriedAt, type Handle, middleOf, placeAt, type Standing, turnTo, valueAlong } from '../core/recipe/steps/handles';
@@ -181,5 +181,19 @@ describe('what is pulled', () => {
     expect(roundedTo(12.3456, 0.004, 'length', '10 mm', 'mm')).toBeCloseTo(12.34, 9);
     expect(roundedTo(25.6, 0.13, 'length', '1 in', 'mm')).toBeCloseTo(25.4, 9);
     expect(roundedTo(-0.51, 0.4, 'angle', '1°', 'mm')).toBeCloseTo((-29 * Math.PI) / 180, 9);
+  });
+  it('takes a place along as far as it is written in numbers', () => {
+    const bores = add(p, 'hole', { body: 's1', plane: 'level', places: [at(3, 4, 0), { at: ['tall', '2 in', '0'] }], depth: 'through' });
+    const step = bores.steps.at(-1)!;
+    const [first, second] = placesHeld(step);
+    expect([first, second].map((h) => [h!.field, h!.index])).toEqual([
+      ['places', 0],
+      ['places', 1],
+    ]);
+    expect(pulledPlace(first!, [3, 4, 0], [7.02, -4.98, 0], 0.13, 'mm')).toEqual(['7 mm', '-5 mm', '0']);
+    const moved = pulledPlace(second!, [38.1, 50.8, 0], [50, 25.4, 0], 0.13, 'mm');
+    expect(moved).toEqual(['tall', '1 in', '0']);
+    const to = putPlace(bores, step, second!, moved);
+    expect(to.steps.at(-1)!.inputs.places).toEqual([at(3, 4, 0), { at: moved }]);
   });
 });

@@ -73,7 +73,7 @@ export function Bodies({ project, extent, reading }: { project: Project; extent:
       <group name={BODIES}>
         {!preview &&
           scenes
-            .filter((s) => s.id !== hidden && !quick?.bodies.includes(s.id))
+            .filter((s) => s.id !== hidden)
             .map((s) => (
               <Body
                 key={s.id}
@@ -83,6 +83,7 @@ export function Bodies({ project, extent, reading }: { project: Project; extent:
                 old={stale}
                 hover={hover?.body === s ? hover : null}
                 covered={covered === s.id}
+                away={quick?.bodies.includes(s.id) ?? false}
                 without={quick?.faces.join('\n') ?? ''}
               />
             ))}
@@ -140,6 +141,7 @@ export function Body({
   old,
   hover,
   covered,
+  away = false,
   without = '',
 }: {
   scene: BodyScene;
@@ -149,6 +151,8 @@ export function Body({
   hover: Hit | null;
   /** Its reading stands in for its material. */
   covered: boolean;
+  /** Something stands in for all of it. It stays ready to be drawn. */
+  away?: boolean;
   /** Faces whose names begin so are left out; one a line. */
   without?: string;
 }) {
@@ -176,7 +180,7 @@ export function Body({
   const colour = project.bodies[scene.id]?.colour ?? IVORY;
   const pointed = useBench((s) => s.pointed === scene.id);
   return (
-    <group>
+    <group visible={!away}>
       <mesh geometry={geometry} visible={!covered}>
         <meshPhysicalMaterial
           color={old ? OLD : colour}

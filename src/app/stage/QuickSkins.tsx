@@ -30,9 +30,12 @@ function Skin({ skin, cuts, clipping }: { skin: QuickSkin; cuts: boolean; clippi
   // What is taken away is seen through what it is taken from.
   return (
     <mesh geometry={geometry} renderOrder={cuts ? 3 : 0}>
-      <meshStandardMaterial
+      {/* As bodies have it but for the colour: another one would be compiled at the first move. */}
+      <meshPhysicalMaterial
         color={cuts ? TEAL : MADE}
-        roughness={0.7}
+        roughness={0.52}
+        clearcoat={0.25}
+        clearcoatRoughness={0.5}
         side={THREE.DoubleSide}
         transparent={cuts}
         opacity={cuts ? 0.35 : 1}

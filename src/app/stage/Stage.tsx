@@ -14,6 +14,7 @@ import { cagePlaces, FormCage, useStoredCage } from './FormCage';
 import { Leaders } from './Leaders';
 import { Marker } from './Marker';
 import { MeasureLines } from './MeasureLines';
+import { PlaceHandles } from './PlaceHandles';
 import { Legend, SectionFrame } from './Reading';
 import { Rig } from './Rig';
 import { Room } from './Room';
@@ -67,6 +68,7 @@ export function Stage({ project, reading = false }: { project: Project; reading?
         {section &&
           scenes.filter((s) => !s.surface && !project.bodies[s.id]?.hidden).map((s) => <Caps key={s.id} scene={s} cut={section} />)}
         {!reading && <StepHandles project={project} />}
+        {!reading && <PlaceHandles project={project} />}
         {!section && !preview && !reading && overall && <Leaders overall={overall} units={project.units} />}
         <Marker />
       </Room>

@@ -15,7 +15,6 @@ import { acrossPx, letGo, rayAt } from './held';
 import { Label } from './Label';
 import { Wire } from './Wire';
 
-const NONE: readonly [number, number, number][] = [];
 const TEAL = '#0a6a66';
 const MADDER = '#a8243b';
 /** What lies beyond what was found to work is shown as far as this share of it. */
@@ -130,8 +129,10 @@ function StepHandle({ project, step, handle }: { project: Project; step: Step; h
   const stretch = (from: number, to: number): [number, number, number][] =>
     [from, to].map((v): [number, number, number] => [...placeAt(handle, v)]);
   const told = near || typing || pulled !== null;
-  const rod = told && 'way' in handle ? stretch(0, value) : NONE;
-  const carried = pulled === null ? NONE : pairs(carriedAt(handle, pulled));
+  // A point under the knob where there is no line: the first line of its kind would be compiled in the middle of a drag.
+  const point = stretch(value, value);
+  const rod = told && 'way' in handle ? stretch(0, value) : point;
+  const carried = pulled === null ? point : pairs(carriedAt(handle, pulled));
   return (
     <>
       <Wire points={rod} color={TEAL} width={1.5} through order={5} />

@@ -184,7 +184,12 @@ describe('what is repeated and moved', () => {
     const [count] = stepDefinitions.pattern!.handles!(step, standingOf(p, step, result, scenes));
     const last = placeAt(count!, 4);
     for (const [k, x] of [0, 20, 4.5].entries()) expect(Math.abs(last[k]! - x)).toBeLessThan(0.1);
-    const whole = add(box(empty(), [10, 10, 10]), 'pattern', { ...row, result: 'joined', pieces: 'together' }, { count: '3', length: '25' });
+    const whole = add(
+      box(empty(), [10, 10, 10]),
+      'pattern',
+      { ...row, result: 'joined', pieces: 'together' },
+      { count: '3', length: '25' },
+    );
     const seen = await built(whole);
     expect(middles(quickOf(whole, whole.steps.at(-1)!, seen.result, seen.scenes), 2)).toEqual([25, 50]);
   });

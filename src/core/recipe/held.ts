@@ -1,5 +1,6 @@
 /** Values that are taken hold of on the stage: where the number is written that changes, and how it is written. */
 import type { Kind } from '../dimensions/expression';
+import type { Vec3 } from '../geometry/vectors';
 import { degrees, type LengthUnit, MM_PER_INCH, shortNumber } from '../units/units';
 import { patchStep, setDimension } from './edit';
 import type { Project, Step } from './schema';
@@ -48,3 +49,35 @@ export function roundedTo(value: number, across: number, kind: Kind, like: strin
   const step = decade * [1, 2, 5, 10].find((k) => k * decade >= wanted * (1 - 1e-9))!;
   return Number((Math.round(value / unit / step) * step).toFixed(6)) * unit;
 }
+
+/** A place of a step that was typed, in one of its lists. */
+export interface HeldPlace {
+  readonly field: string;
+  readonly index: number;
+  readonly at: readonly [string, string, string];
+}
+
+/** The places of a step that were typed. */
+export const placesHeld = (step: Step): HeldPlace[] =>
+  Object.entries(step.inputs).flatMap(([field, list]) =>
+    (Array.isArray(list) ? list : []).flatMap((p: unknown, index): HeldPlace[] =>
+      typeof p === 'object' && p !== null && 'at' in p ? [{ field, index, at: p.at as HeldPlace['at'] }] : [],
+    ),
+  );
+
+/**
+ * A place that was pulled: coordinates that are written as numbers go along, those that follow something stay.
+ * @param from where it is read to be, mm @param to where it is pulled, mm @param across mm of one px there
+ */
+export function pulledPlace({ at }: HeldPlace, from: Vec3, to: Vec3, across: number, units: LengthUnit): HeldPlace['at'] {
+  const text = (k: 0 | 1 | 2): string => {
+    const goes = PLAIN.test(at[k]) && Math.abs(to[k] - from[k]) > across / 2;
+    return goes ? written(roundedTo(to[k], across, 'length', at[k], units), 'length', at[k], units) : at[k];
+  };
+  return [text(0), text(1), text(2)];
+}
+
+export const putPlace = (project: Project, step: Step, { field, index }: HeldPlace, at: HeldPlace['at']): Project =>
+  patchStep(project, step.id, {
+    inputs: { [field]: (step.inputs[field] as readonly unknown[]).map((p, i) => (i === index ? { at } : p)) },
+  });
