@@ -25,6 +25,11 @@ export const JOBS: readonly Job[] = [
     load: at(() => import('./jobs/ribbed-massage-bar.lathe.json')),
   },
   {
+    name: 'Soap shell',
+    words: 'Arcs over the axes of an ellipse, a smooth surface within a quarter, mirrored twice, knit, given a wall.',
+    load: at(() => import('./jobs/soap-shell.lathe.json')),
+  },
+  {
     name: 'Vent cowl',
     words: 'Rings parted off above and below, the middle hollowed and made a lattice of struts, as a mesh.',
     load: at(() => import('./jobs/vent-cowl.lathe.json')),
