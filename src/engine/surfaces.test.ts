@@ -1,9 +1,11 @@
 /** Surfaces: skins raised from lines and outlines, their borders, what splits by them and what can't be done to them. */
 import { describe, expect, it } from 'vitest';
+import { testKernel } from '../../tests/support/kernel';
 import { add, box, circle, empty, engine, extrude, flat, loft, square, stack, sweep } from '../../tests/support/parts';
 import { arc, line, sketchProfile } from '../../tests/support/sketch';
 import { addStep, setProfile } from '../core/recipe/edit';
 import type { Profile, Project } from '../core/recipe/schema';
+import { namedEdges } from '../kernel/names';
 
 const skin = { mode: 'surface', body: null } as const;
 const open = (id: string, plane: string, half = false): Profile => ({
@@ -18,6 +20,13 @@ async function report(p: Project) {
   const r = await engine.rebuild(p);
   const s = r.steps[r.steps.length - 1]!;
   return { body: r.bodies[r.bodies.length - 1], said: `${s.state}: ${s.message ?? ''}; ${s.why ?? ''}`, all: r.bodies, state: s.state };
+}
+
+/** The names of the edges of the first body. */
+async function sceneEdges(p: Project): Promise<string[]> {
+  await engine.rebuild(p);
+  const { body } = engine.bodies()[0]!;
+  return namedEdges(await testKernel(), body).map((e) => e.name);
 }
 
 describe('a surface', () => {
@@ -99,6 +108,69 @@ describe('a surface', () => {
     const halved = await report(add(p, 'split', { body: surface, by: 'plane', plane: 'front', profile: null, tool: null, keep: 'first' }));
     expect(halved.said).toBe('done: ; ');
     expect(halved.all.find((b) => b.id === surface)!.area).toBeCloseTo((Math.hypot(100, 40) * 60) / 2, 3);
+  });
+  it('is pushed up to a plane, level or leaning', async () => {
+    const straight: Profile = { ...sketchProfile({ a: [0, 0], b: [20, 0] }, [line('ab')]), id: 'l', name: 'l', plane: 'level' };
+    const level = addStep(empty(), 'plane', { by: 'distance', from: 'level' }, { distance: '12.5' });
+    const up = { extent: 'plane', ...skin } as const;
+    const flatTop = await report(extrude(level.project, straight, { ...up, upTo: level.id }));
+    expect(flatTop.body!.area).toBeCloseTo(250, 6);
+    // A plane through (0, 0, 10) that leans by 45° about the line away: heights of 10 to 30, and of 10 to −10 the other way.
+    const raised = addStep(empty(), 'plane', { by: 'distance', from: 'level' }, { distance: '10' });
+    const leaning = (angle: string) => addStep(raised.project, 'plane', { by: 'tilt', from: raised.id, about: 'up', paths: [] }, { angle });
+    const tried = async (angle: string) => report(extrude(leaning(angle).project, straight, { ...up, upTo: leaning(angle).id }));
+    const [over, under] = [await tried('45°'), await tried('-45°')];
+    const [met, missed] = over.state === 'done' ? [over, under] : [under, over];
+    expect(met.body!.area).toBeCloseTo(400, 6);
+    expect(missed.said).toContain('with its whole line');
+  });
+  it('is rounded and bevelled along its inner edges, and not along its border', async () => {
+    const angle: Profile = {
+      ...sketchProfile({ a: [0, 0], b: [30, 0], c: [30, 20] }, [line('ab'), line('bc')]),
+      id: 'l',
+      name: 'l',
+      plane: 'level',
+    };
+    const p = extrude(empty(), angle, skin, { length: '12' });
+    const id = p.steps[0]!.id;
+    const edges = await sceneEdges(p);
+    const [one, other] = engine.bodies()[0]!.body.faces;
+    const edge = edges.find((n) => n.includes(one!) && n.includes(other!))!;
+    for (const r of [3, 9]) {
+      const rounded = await report(add(p, 'fillet', { body: id, edges: [{ edge }] }, { radius: `${r}` }));
+      expect(rounded.said).toBe('done: ; ');
+      // Two lengths of r give way to a quarter of a circle.
+      expect(rounded.body!.area).toBeCloseTo(12 * (50 - 2 * r + (Math.PI * r) / 2), 5);
+      expect([rounded.body!.closed, rounded.body!.borders.length]).toEqual([false, 1]);
+    }
+    const bevelled = await report(add(p, 'chamfer', { body: id, edges: [{ edge }], by: 'distance', side: 'first' }, { distance: '4' }));
+    expect(bevelled.body!.area).toBeCloseTo(12 * (50 - 8 + 4 * Math.SQRT2), 5);
+    const far = await report(add(p, 'fillet', { body: id, edges: [{ edge }] }, { radius: '25' }));
+    expect(far.state).toBe('failed');
+    const smooth = await report(add(p, 'fillet', { body: id, edges: [{ edge }], section: 'smooth' }, { radius: '3' }));
+    expect(smooth.said).toContain('cut from a solid');
+    const border = (await sceneEdges(p)).find((n) => n !== edge)!;
+    expect((await report(add(p, 'fillet', { body: id, edges: [{ edge: border }] }, { radius: '1' }))).said).toContain('it is a border');
+  });
+  it('fills flat borders flat, the smaller ones left as holes', async () => {
+    const outline: Profile = {
+      ...sketchProfile({ a: [0, 0], b: [40, 0], c: [40, 30], d: [0, 30] }, [line('ab'), line('bc'), line('cd'), line('da')]),
+      id: 'o',
+      name: 'o',
+      plane: 'front',
+    };
+    const hole = (id: string, at: readonly [number, number]) => circle(id, 'front', 5, at);
+    const p = [outline, hole('h', [12, 15]), hole('k', [28, 15]), hole('far', [60, 15])].reduce(setProfile, empty());
+    const sides = outline.curves.map((c) => ({ profile: 'o', curve: c.id }));
+    const patch = (...holes: string[]) =>
+      report(add(p, 'patch', { paths: [...sides, ...holes.map((h) => ({ profile: h, curve: 'c0' }))], smooth: [] }));
+    const whole = await patch();
+    expect(whole.body!.area).toBeCloseTo(1200, 6);
+    const two = await patch('h', 'k');
+    expect(two.said).toBe('done: ; ');
+    expect(two.body!.area).toBeCloseTo(1200 - 50 * Math.PI, 6);
+    expect(two.body!.borders.length).toBe(3);
+    expect((await patch('far')).said).toContain('cross or overlap');
   });
   it('refuses in words what only a solid can have done to it', async () => {
     const p = extrude(empty(), circle('o', 'level', 10), skin, { length: '8' });

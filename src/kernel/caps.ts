@@ -1,7 +1,7 @@
 /** Caps on the borders of a surface: flat, flattened within a tolerance, or patches that follow the border. */
 import type { TopoDS_Edge } from 'replicad-opencascadejs';
 import { interpolateCubic } from '../core/curves/bspline';
-import { toPlane } from '../core/curves/frame';
+import { type Frame, normalOf, toPlane } from '../core/curves/frame';
 import type { PlanarCurve } from '../core/curves/planar';
 import type { Vec3 } from '../core/geometry/vectors';
 import { membrane } from '../core/surfaces/membrane';
@@ -10,19 +10,28 @@ import { kernelSurface } from './skin';
 import { type BorderEdge, planeAlong } from './surface';
 import { makeEdge } from './wires';
 
-function faceWithin(kernel: Kernel, s: Scope, edges: readonly TopoDS_Edge[]): Shape | undefined {
+/** A flat face within edges that close a border. Undefined where the kernel makes none. @param plane it lies in, where that is known */
+export function flatFace(kernel: Kernel, s: Scope, edges: readonly TopoDS_Edge[], plane?: Frame): Shape | undefined {
   const list = s.keep(new kernel.NCollection_List_TopoDS_Shape());
   for (const e of edges) list.Append(e);
   const wire = s.keep(new kernel.BRepBuilderAPI_MakeWire());
   wire.Add(list);
   if (!wire.IsDone()) return undefined;
-  const face = s.keep(new kernel.BRepBuilderAPI_MakeFace(wire.Wire(), true));
+  const face = s.keep(
+    plane
+      ? new kernel.BRepBuilderAPI_MakeFace(
+          s.keep(new kernel.gp_Pln(s.keep(new kernel.gp_Pnt(...plane.origin)), s.keep(new kernel.gp_Dir(...normalOf(plane))))),
+          wire.Wire(),
+          true,
+        )
+      : new kernel.BRepBuilderAPI_MakeFace(wire.Wire(), true),
+  );
   return face.IsDone() ? face.Face() : undefined;
 }
 
 /** A flat cap within a border that is flat. Undefined where the kernel makes none. */
 export const flatCap = (kernel: Kernel, s: Scope, border: readonly BorderEdge[]): Shape | undefined =>
-  faceWithin(
+  flatFace(
     kernel,
     s,
     border.map((l) => l.edge),
@@ -41,7 +50,7 @@ export function flattenedCap(kernel: Kernel, s: Scope, border: readonly BorderEd
     };
     return makeEdge(kernel, s, curve, frame) as TopoDS_Edge;
   });
-  return faceWithin(kernel, s, edges);
+  return flatFace(kernel, s, edges);
 }
 
 /** Patches over a border, one for each of its edges, that meet in its middle. Undefined where the kernel makes no faces of them. */

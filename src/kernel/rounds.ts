@@ -5,13 +5,15 @@ import { fail, ok, type Result } from '../core/result';
 import type { Meridian } from '../core/turned/meridian';
 import { type Corner, type Softening, turnAt } from '../core/turned/soften';
 import { fixed } from '../core/units/units';
-import { asBody, type KernelBody, type StepFailure } from './body';
+import { areaOf } from './amounts';
+import { asBody, asSurface, type KernelBody, type StepFailure } from './body';
 import { type Claim, inherit, listOf, type NamedEdge, namedEdges, nameFaces } from './names';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from './open';
 import { edgeCurveEnds } from './refer';
 import { leftovers, smoothRound } from './section-round';
 import { compoundOf, distanceBetween, edgesWithFaces, facesOf, roughBounds, vertexAt } from './shapes';
 import { pushed, straightSoftening } from './straight';
+import { shellOf, verifySurface } from './surface';
 import { turnMeridian } from './turned';
 import { plannedSoftening } from './turned-steps';
 import { type Verified, verifyBorders, verifyRounds, verifySolid } from './verify';
@@ -75,12 +77,17 @@ function collected(
     }
   // A strip along several edges is told of one of them only.
   const bare = new Set(lines.filter((l) => !done.has(l.contour)).map((l) => l.edge.name));
-  return { shape: maker.Shape(), claims, strips, bare };
+  const shape = maker.Shape();
+  return { shape: body.surface ? scoped((s) => shellOf(kernel, s, facesOf(kernel, shape))) : shape, claims, strips, bare };
 }
+
+/** What became of a body: a skin stays one. */
+const softBody = (body: KernelBody, verified: Verified, names: readonly string[]): KernelBody =>
+  body.surface ? asSurface(verified, names) : asBody(verified, names);
 
 const NO_ROOM = 'the faces beside the edge leave no room for it';
 
-/** What holds for any softened body: one closed solid of a volume on the right side, within the old bounds. */
+/** What holds for any softened body: one closed solid of a volume on the right side, within the old bounds; or a skin that is no larger. */
 function checked(
   kernel: Kernel,
   body: KernelBody,
@@ -94,11 +101,14 @@ function checked(
   const box = roughBounds(kernel, body.shape);
   const convex = kinds.has('convex');
   const concave = kinds.has('concave');
-  const verified = verifySolid(kernel, made.shape, {
-    pieces: body.pieces,
-    volume: [concave && !convex ? body.volume - slack : 0, convex && !concave ? body.volume + slack : Infinity],
-    inside: box,
-  });
+  // A strip across a corner is shorter than the corner: of a skin there is no more afterwards.
+  const verified = body.surface
+    ? verifySurface(kernel, made.shape, [0, areaOf(kernel, body.shape) * (1 + 1e-9)])
+    : verifySolid(kernel, made.shape, {
+        pieces: body.pieces,
+        volume: [concave && !convex ? body.volume - slack : 0, convex && !concave ? body.volume + slack : Infinity],
+        inside: box,
+      });
   if (!verified.ok) return fail({ why: verified.error.why });
   const faces = facesOf(kernel, verified.value.shape);
   const strips = made.strips.flatMap(({ shape, edge, between }) => {
@@ -234,7 +244,7 @@ export function roundBody(
     const beyond = runsInto(kernel, body, verified.shape, names, strips);
     if (beyond) return fail({ why: 'the faces beside the edge are too narrow for it: it would run into what lies beyond them' });
   }
-  return ok(asBody(verified, names));
+  return ok(softBody(body, verified, names));
 }
 
 /** The lines of edges that flow into each other, through the edges asked for; each edge once. */
@@ -376,7 +386,7 @@ export function bevelBody(
   if (edges.some((e) => made.value!.bare.has(e.name))) return fail({ why: 'not every edge was bevelled' });
   const wrong = bevelWrong(kernel, verified, strips, edges, bevel, (e) => faces[firstFace(e)]!);
   if (wrong) return fail({ why: wrong });
-  return ok(asBody(verified, nameFaces(kernel, verified.shape, made.value.claims, stepId)));
+  return ok(softBody(body, verified, nameFaces(kernel, verified.shape, made.value.claims, stepId)));
 }
 
 /**

@@ -2,7 +2,7 @@
 import type { TopoDS_Face } from 'replicad-opencascadejs';
 import { type Frame, heightOver, normalOf, shifted, toPlane, toSpace } from '../../core/curves/frame';
 import { pathAlong } from '../../core/curves/path';
-import { derivatives, type Point2 } from '../../core/curves/planar';
+import { derivatives, type PlanarCurve } from '../../core/curves/planar';
 import { along, dot, minus, type Vec3 } from '../../core/geometry/vectors';
 import { type ChainCurve, openLine } from '../../core/profile/chain';
 import { material } from '../../core/profile/material';
@@ -19,9 +19,9 @@ import { attempt, type Kernel, type Scope, type Shape, scoped } from '../open';
 import { frameOf, placedProfile } from '../placed';
 import { type Prism, prismOf, regionFace, sidesOf, squareAcross } from '../prism';
 import { faceOf } from '../refer';
-import { facesOf, roughBounds, solidsOf } from '../shapes';
+import { centreOf, facesOf, roughBounds, solidsOf } from '../shapes';
 import { straightFrom } from '../straight';
-import { verifySurface } from '../surface';
+import { shellOf, verifySurface } from '../surface';
 import { verifySolid } from '../verify';
 import { wireOf } from '../wires';
 import type { ContextOf } from './operation';
@@ -84,13 +84,14 @@ function pushedLine(
   const what = `${name} can't be extruded`;
   const reach = reachOf(context, base, drawn);
   if (!reach.ok) return reach;
-  if (reach.value.end || Math.abs(taper) > 1e-9)
+  const { from, to, end } = reach.value;
+  const [byPlane, tapered] = [end?.kind === 'plane' ? end.frame : undefined, Math.abs(taper) > 1e-9];
+  if ((end && !byPlane) || tapered)
     return fail({
       what,
-      why: `an open line ${reach.value.end ? 'is pushed by a length' : 'can’t be tapered'}`,
-      tryInstead: [reach.value.end ? 'give it a length' : 'set the taper to 0°', 'close its outline'],
+      why: `an open line ${tapered ? 'can’t be tapered' : 'is pushed by a length, or up to a plane'}`,
+      tryInstead: [tapered ? 'set the taper to 0°' : 'give it a length', 'close its outline'],
     });
-  const { from, to } = reach.value;
   const n = normalOf(base);
   const height = to - from;
   const made = attempt(kernel, () =>
@@ -101,13 +102,21 @@ function pushedLine(
         new kernel.BRepPrimAPI_MakePrism(wire.wire, s.keep(new kernel.gp_Vec(n[0] * height, n[1] * height, n[2] * height)), false, true),
       );
       if (!maker.IsDone()) return undefined;
-      return { shape: maker.Shape(), claims: sidesOf(kernel, maker, wire.edges, step.id) };
+      const whole = { shape: maker.Shape(), claims: sidesOf(kernel, maker, wire.edges, step.id) };
+      if (!byPlane) return whole;
+      const sign = Math.sign(from + to);
+      const meets = line.every(({ curve }) => roomUpTo(base, byPlane, curve).every((h) => sign * h > -1e-9));
+      return meets ? shorn(kernel, s, whole, byPlane, base) : undefined;
     }),
   );
   if (!made.ok || !made.value)
-    return fail({ what, why: made.ok ? 'the kernel could not push it' : made.error, tryInstead: ['look for very short curves'] });
+    return fail({
+      what,
+      why: !made.ok ? made.error : end ? `it does not meet ${end.words} with its whole line` : 'the kernel could not push it',
+      tryInstead: [end ? 'give it a length' : 'look for very short curves'],
+    });
   const area = pathAlong(line.map(({ curve }) => ({ kind: 'planar', frame: base, curve }))).length * height;
-  const verified = verifySurface(kernel, made.value.shape, [area * (1 - 1e-6), area * (1 + 1e-6)]);
+  const verified = verifySurface(kernel, made.value.shape, [byPlane ? 0 : area * (1 - 1e-6), area * (1 + 1e-6)]);
   if (!verified.ok) return fail({ what, why: verified.error.why, tryInstead: ['look for places where the line crosses itself'] });
   return ok({ solids: [asSurface(verified.value, nameFaces(kernel, verified.value.shape, made.value.claims, step.id))], words: name });
 }
@@ -210,6 +219,13 @@ function reachOf(context: ContextOf<'extrude'>, base: Frame, drawn: ResolvedProf
 /** Planes that lie this near to square to the way of a push are parallel to its drawing. */
 const PARALLEL = 1e-9;
 
+/** How far a plane lies over places of a drawn curve, along the normal of its drawing, mm. */
+function roomUpTo(base: Frame, end: Frame, curve: PlanarCurve): number[] {
+  const m = normalOf(end);
+  const lean = dot(normalOf(base), m);
+  return Array.from({ length: 33 }, (_, i) => dot(minus(end.origin, toSpace(base, derivatives(curve, i / 32).p)), m) / lean);
+}
+
 /** Up to a plane: a length where it is parallel to the drawing's, else cut off by it. @param span the reach of a length */
 function upToPlane(
   context: ContextOf<'extrude'>,
@@ -228,11 +244,8 @@ function upToPlane(
   const lean = dot(n, m);
   if (Math.abs(lean) < 1e-6)
     return fail({ what, why: `${words} stands along the way it is pushed`, tryInstead: ['give it a length', 'choose another plane'] });
-  const height = ({ x, y }: Point2): number => dot(minus(end.value.origin, toSpace(base, { x, y })), m) / lean;
   const sign = inputs.way === 'out' ? 1 : -1;
-  const far = drawn.curves
-    .filter((c) => !c.construction)
-    .flatMap(({ curve }) => Array.from({ length: 33 }, (_, i) => sign * height(derivatives(curve, i / 32).p)));
+  const far = drawn.curves.filter((c) => !c.construction).flatMap(({ curve }) => roomUpTo(base, end.value, curve).map((h) => sign * h));
   if (far.every((h) => Math.abs(h) <= 1e-9))
     return fail({
       what: 'its end is not chosen',
@@ -454,6 +467,43 @@ function ended(
   const kept = claims.filter((c) => c.name !== far);
   const rest = own.filter((f) => !kept.some((c) => c.shape.IsSame(f)));
   return { shape: piece, claims: [...kept, ...rest.map((shape) => ({ shape: shape as Shape, name: far }))] };
+}
+
+/** What of a pushed line lies between where it begins and a plane. Undefined where the plane does not part it all along. @param start where it begins */
+function shorn(
+  kernel: Kernel,
+  s: Scope,
+  whole: { readonly shape: Shape; readonly claims: readonly Claim[] },
+  plane: Frame,
+  start: Frame,
+): { shape: Shape; claims: readonly Claim[] } | undefined {
+  const args = s.keep(new kernel.NCollection_List_TopoDS_Shape());
+  args.Append(whole.shape);
+  const tools = s.keep(new kernel.NCollection_List_TopoDS_Shape());
+  tools.Append(squareAcross(kernel, s, plane, whole.shape));
+  const op = s.keep(new kernel.BRepAlgoAPI_Splitter());
+  op.SetArguments(args);
+  op.SetTools(tools);
+  op.SetNonDestructive(true);
+  op.Build();
+  if (!op.IsDone()) return undefined;
+  const faces = facesOf(kernel, whole.shape);
+  const claims = inherit(
+    kernel,
+    op,
+    faces,
+    faces.map((f) => whole.claims.find((c) => c.shape.IsSame(f))?.name ?? ''),
+  );
+  const [n, m] = [normalOf(start), normalOf(plane)];
+  /** How far along the way it is pushed the plane lies from a place, against how far the start does. */
+  const before = (f: Shape): boolean => {
+    const at = centreOf(kernel, f);
+    const ahead = -heightOver(plane, at) / dot(n, m);
+    return Math.sign(ahead) === Math.sign(heightOver(start, at)) && Math.abs(ahead) > 1e-9;
+  };
+  const kept = facesOf(kernel, op.Shape()).filter(before);
+  if (kept.length !== faces.length) return undefined;
+  return { shape: shellOf(kernel, s, kept), claims };
 }
 
 /** A flat face ends things beyond its own border too; a curved one only where it is. */

@@ -12,6 +12,7 @@ import { leastRoom, roundRoom } from '../estimate';
 import { largestWorking, roundDown } from '../largest';
 import type { NamedEdge } from '../names';
 import type { Kernel } from '../open';
+import { edgeCurveEnds } from '../refer';
 import { plannedRounds, type RoundedEdge, roundBody, type Softened, smoothBody } from '../rounds';
 import { lostOn, selectEdges } from '../select';
 import { facesOf } from '../shapes';
@@ -54,6 +55,14 @@ export function pickedEdges(
       tryInstead:
         found.error.candidates.length > 0 ? found.error.candidates.map((c) => `pick the ${edgeWords(c, project)}`) : ['pick another edge'],
       ...lostOn(bodyId, found.error),
+    });
+  const open = found.value.find((e) => e.faces.length < 2);
+  if (open)
+    return fail({
+      what: `the ${edgeWords(open.name, project)} can't be ${done}`,
+      why: 'it is a border: there is no face on its other side',
+      tryInstead: ['take that edge out', 'knit what belongs there first'],
+      at: edgeCurveEnds(kernel, open.edge)[0],
     });
   const faces = facesOf(kernel, body.shape);
   const kinds = new Map<string, 'convex' | 'concave'>();
@@ -152,6 +161,13 @@ export function fillet(context: ContextOf<'fillet'>): StepOutcome {
   const plan = planOf(context, picked.value.edges, inputs);
   if (!plan.ok) return plan;
   const { body, edges } = picked.value;
+  if (body.surface && inputs.section === 'smooth')
+    return fail({
+      what: 'a surface can’t be rounded so',
+      why: 'a curvature-continuous round is cut from a solid',
+      tryInstead: ['round it by a rolling ball', 'make it a solid first'],
+      fixes: [{ words: 'Round it by a rolling ball', step: step.id, inputs: { section: 'arc' } }],
+    });
   const radius = context.values.radius;
   const order = inputs.order ?? 'together';
   const run = (some: PickedEdges, how: Order, scale = 1): ReturnType<typeof softened> =>

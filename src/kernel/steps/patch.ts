@@ -2,15 +2,16 @@
 import type { TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
 import { normalOf } from '../../core/curves/frame';
 import { type SpaceCurve, spaceAt } from '../../core/curves/path';
-import { distance, type Vec3 } from '../../core/geometry/vectors';
+import { along, cross, distance, dot, minus, type Vec3 } from '../../core/geometry/vectors';
 import type { PathRef } from '../../core/recipe/steps';
 import { fail, ok, type Result } from '../../core/result';
 import { fixed } from '../../core/units/units';
 import { asSurface, type StepFailure, wanting } from '../body';
+import { flatFace } from '../caps';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from '../open';
 import { chained, curvesOf, edgeOf } from '../refer';
 import { distanceBetween, edgesWithFaces, facesOf, vertexAt } from '../shapes';
-import { shellOf, verifySurface } from '../surface';
+import { planeThrough, shellOf, verifySurface } from '../surface';
 import { spaceEdge } from '../wires';
 import type { ContextOf, StepOutcome } from './operation';
 
@@ -22,6 +23,10 @@ const END = 1e-4;
 const OFF = 1e-3;
 /** Places a border curve is held against the patch at. */
 const LOOKS = 17;
+/** Borders within this of one plane are filled flat, mm. */
+const FLAT = 1e-5;
+/** Stretches of a curve that the area within it is summed over. */
+const FINE = 64;
 /** What the kernel turns by at most along a smooth border is told beyond this, rad. */
 const TURNED = (0.1 * Math.PI) / 180;
 
@@ -47,6 +52,8 @@ export function patch(context: ContextOf<'patch'>): StepOutcome {
         if (!made.ok) return made;
         sides.push(...made.value);
       }
+    const flat = smooth.length === 0 ? flatWithin(context, s, sides) : undefined;
+    if (flat) return flat;
     const ordered = inOrder(sides);
     if (!ordered.ok) return ordered;
     const made = attempt(kernel, () => filled(kernel, ordered.value));
@@ -86,6 +93,81 @@ export function patch(context: ContextOf<'patch'>): StepOutcome {
           : [],
       note: `meets its border within ${fixed(off.distance, 5)} mm${smooth.length > 0 ? `, and what it passes within ${fixed(angle, 3)}°` : ''}`,
     });
+  });
+}
+
+/** Sides that hang together, border by border. */
+function borders(sides: readonly Side[]): Side[][] {
+  const ends = (side: Side): Vec3[] => [spaceAt(side.curve, 0).p, spaceAt(side.curve, 1).p];
+  const meet = (a: Side, b: Side): boolean => ends(a).some((p) => ends(b).some((q) => distance(p, q) < END));
+  const left = [...sides];
+  const out: Side[][] = [];
+  while (left.length > 0) {
+    const group = [left.shift()!];
+    for (let i = 0; i < group.length; i++)
+      for (let k = left.length - 1; k >= 0; k--) if (meet(group[i]!, left[k]!)) group.push(...left.splice(k, 1));
+    out.push(group);
+  }
+  return out;
+}
+
+/** The length of a side, and twice the area it sweeps about a place, as a direction. */
+function sweptBy(side: readonly SpaceCurve[], about: Vec3): Vec3 {
+  let sum: Vec3 = [0, 0, 0];
+  for (const c of side)
+    for (let i = 0; i < FINE; i++)
+      sum = along(sum, cross(minus(spaceAt(c, i / FINE).p, about), minus(spaceAt(c, (i + 1) / FINE).p, about)), 1);
+  return sum;
+}
+
+/** A flat fill, where all borders lie in one plane: the largest bounds it, the others are holes. Undefined where they do not, or one is open. */
+function flatWithin({ kernel, step }: ContextOf<'patch'>, s: Scope, sides: readonly Side[]): StepOutcome | undefined {
+  const points = sides.flatMap(({ curve }) => Array.from({ length: LOOKS }, (_, i) => spaceAt(curve, i / (LOOKS - 1)).p));
+  const { frame, off } = planeThrough(points);
+  if (off > FLAT) return undefined;
+  const loops = borders(sides).map((group) => ({ group, chain: chained(group.map((side) => side.curve)) }));
+  const rings = loops.flatMap(({ group, chain }) => {
+    const closed = chain && distance(spaceAt(chain[0]!, 0).p, spaceAt(chain[chain.length - 1]!, 1).p) < END;
+    return closed ? [{ group, area: Math.abs(dot(sweptBy(chain, frame.origin), normalOf(frame))) / 2 }] : [];
+  });
+  if (rings.length !== loops.length) return undefined;
+  const [outer, ...holes] = rings.toSorted((a, b) => b.area - a.area);
+  const area = outer!.area - holes.reduce((sum, h) => sum + h.area, 0);
+  const made = attempt(kernel, () => {
+    const list = (group: readonly Side[]) =>
+      flatFace(
+        kernel,
+        s,
+        group.map((side) => side.edge),
+        frame,
+      );
+    const [whole, ...gone] = [list(outer!.group), ...holes.map((h) => list(h.group))];
+    if (!whole || gone.some((g) => !g)) return undefined;
+    // Holes are cut out face from face: their way round does not matter then.
+    let now: Shape = whole;
+    for (const hole of gone) {
+      const op = s.keep(new kernel.BRepAlgoAPI_Cut(now, hole!));
+      if (!op.IsDone()) return undefined;
+      now = op.Shape();
+    }
+    const faces = facesOf(kernel, now);
+    return faces.length === 1 ? shellOf(kernel, s, faces) : undefined;
+  });
+  const wrong = (why: string): StepOutcome =>
+    fail({
+      what: FAILED,
+      why,
+      tryInstead: holes.length > 0 ? ['borders that lie within the largest, and apart'] : ['a border that does not cross itself'],
+    });
+  if (!made.ok || !made.value) return wrong(made.ok ? 'no flat face within these borders was found' : made.error);
+  const slack = 1e-3 * outer!.area;
+  const verified = verifySurface(kernel, made.value, [area - slack, area + slack]);
+  if (!verified.ok) return wrong(verified.error.check === 'volume' ? 'its borders cross or overlap' : verified.error.why);
+  return ok({
+    bodies: [{ id: step.id, body: asSurface(verified.value, [`${step.id}/patch`]) }],
+    volumeChange: 0,
+    warnings: [],
+    note: `flat${holes.length > 0 ? `, with ${holes.length} hole${holes.length === 1 ? '' : 's'}` : ''}; meets its border within ${fixed(off, 5)} mm`,
   });
 }
 

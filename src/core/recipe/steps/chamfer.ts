@@ -17,9 +17,9 @@ export const chamfer: StepDefinition<ChamferInputs, 'distance' | 'second' | 'ang
   group: 'soften',
   summary: 'bevel edges by one distance, by two, or by a distance and an angle',
   known: ['bevel', 'break an edge', 'edge', 'countersink'],
-  needs: 'a solid',
+  needs: 'a body',
   offers: (c) =>
-    c.solids.map((b) => ({
+    [...c.solids, ...c.skins].map((b) => ({
       group: 'Soften',
       label: 'Chamfer edges',
       hint: `of ${b.name}; pick them on the stage`,
@@ -50,6 +50,7 @@ export const chamfer: StepDefinition<ChamferInputs, 'distance' | 'second' | 'ang
   },
   makes: () => [],
   takesPieces: true,
+  takesSurfaces: true,
   changesBody: (i) => i.body,
   tried: true,
   ranged: 'distance',

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { choice, edgeRefSchema, expressionSchema, idSchema, type StepDefinition, text, usualChoice, value } from './definition';
+import { choice, edgeRefSchema, expressionSchema, idSchema, type Offer, type StepDefinition, text, usualChoice, value } from './definition';
 
 const inputs = z.object({
   body: idSchema,
@@ -24,24 +24,27 @@ export const fillet: StepDefinition<FilletInputs, 'radius' | 'end'> = {
   group: 'soften',
   summary: 'round edges, evenly, along their length or each on its own',
   known: ['fillet', 'blend edges', 'radius', 'rounding', 'edge blend', 'soften', 'corner', 'ease', 'edge'],
-  needs: 'a solid',
-  offers: (c) =>
-    c.solids.flatMap((b) => [
-      {
+  needs: 'a body',
+  offers: (c) => [
+    ...[...c.solids, ...c.skins].map(
+      (b): Offer<FilletInputs> => ({
         group: 'Soften',
         label: 'Round edges',
         hint: `of ${b.name}; pick them on the stage`,
         inputs: { body: b.id, edges: [] },
         pick: { what: 'edges', field: 'edges' },
-      },
-      {
+      }),
+    ),
+    ...c.solids.map(
+      (b): Offer<FilletInputs> => ({
         group: 'Soften',
         label: 'Smooth edges, curvature-continuous',
         hint: `of ${b.name}; no jump where the round begins`,
         inputs: { body: b.id, edges: [], section: 'smooth' },
         pick: { what: 'edges', field: 'edges' },
-      },
-    ]),
+      }),
+    ),
+  ],
   inputs,
   values: {
     radius: { kind: 'length', label: 'radius', initial: '1 mm', above: 0 },
@@ -72,6 +75,7 @@ export const fillet: StepDefinition<FilletInputs, 'radius' | 'end'> = {
   // A radius that changes along the edge is a ball's.
   chosen: (i, field) => (field === 'section' && i.section === 'smooth' && i.radii === 'along' ? { ...i, radii: 'same' } : i),
   takesPieces: true,
+  takesSurfaces: true,
   changesBody: (i) => i.body,
   tried: true,
   ranged: 'radius',
