@@ -1,4 +1,4 @@
-import { bodiesBefore, planesBefore, raisingBefore } from '../../core/recipe/edit';
+import { bodiesBefore, planesBefore, raisingBefore, thereBeside } from '../../core/recipe/edit';
 import type { Project, Step } from '../../core/recipe/schema';
 import { type RaiseMode, type SentencePart, standsAlone, stepDefinitions } from '../../core/recipe/steps';
 import { evaluateValue } from '../../core/recipe/values';
@@ -48,7 +48,7 @@ export function Part({ part, project, step, onChange }: { part: SentencePart; pr
                 }
               : {}),
           };
-          const inputs = definition.chosen?.(plain, part.choice) ?? plain;
+          const inputs = definition.chosen?.(plain, part.choice, thereBeside(project, step.id)) ?? plain;
           onChange({ ...step, inputs });
         }}
       />
@@ -61,7 +61,10 @@ export function Part({ part, project, step, onChange }: { part: SentencePart; pr
         <Select
           label="profile"
           value={id}
-          options={[...(known ? [] : [[id, 'deleted profile'] as const]), ...project.profiles.map((p) => [p.id, p.name] as const)]}
+          options={[
+            ...(known ? [] : [[id, step.inputs[part.profile] ? 'deleted profile' : 'no drawing yet'] as const]),
+            ...project.profiles.map((p) => [p.id, p.name] as const),
+          ]}
           onChange={(v) => onChange({ ...step, inputs: { ...step.inputs, [part.profile]: v } })}
         />
         {known && (

@@ -77,7 +77,7 @@ export function useBoardDrawing(project: Project): BoardDrawing | null {
     const used = project.steps.some((s) => s.enabled && s.inputs.profile === profile.id);
     // A half profile on the front plane stands inside its own body.
     if (!frame || (profile.plane === 'front' && used)) return null;
-    return { profile, frame, lines: curvesInSpace(profile, project, result, 0.1) };
+    return { profile, frame, lines: curvesInSpace(profile, project, result, 0.01) };
   }, [project, step, chosen, result]);
 }
 

@@ -45,6 +45,8 @@ describe('an edge', () => {
     const p = onScreen(at, camera);
     expect(edgeUnder([box], camera, { ...p, y: p.y + 5 })).not.toBeNull();
     expect(edgeUnder([box], camera, { ...p, y: p.y + 12 })).toBeNull();
+    // What is not meant is not met, and what lies behind it neither.
+    expect(edgeUnder([box], camera, p, undefined, () => false)).toBeNull();
     expect(faceUnder([box], camera, { ...p, y: p.y + 12 })!.face).toBe(2);
     expect(faceUnder([box], camera, { ...p, y: p.y - 12 })!.face).toBe(5);
   });

@@ -104,20 +104,22 @@ export function lineUnder<B extends Pickable, L extends PickableLines>(
   camera: THREE.Camera,
   pointer: Pointer,
   visible?: (p: THREE.Vector3) => boolean,
+  meant?: (edge: string) => boolean,
 ): { readonly edge: EdgeHit<B> | null; readonly line: EdgeHit<L> | null } {
-  const edge = edgeUnder(bodies, camera, pointer, visible);
+  const edge = edgeUnder(bodies, camera, pointer, visible, meant);
   const line = nearestLine(lines, [], camera, pointer, visible);
   if (edge && line) return line.d + ALIKE < edge.d ? { edge: null, line } : { edge, line: null };
   return { edge, line };
 }
 
-/** @param visible what is not cut away; left out where nothing is */
+/** @param visible what is not cut away; left out where nothing is @param meant whether an edge of a name may be; left out where any may */
 export const edgeUnder = <B extends Pickable>(
   bodies: readonly B[],
   camera: THREE.Camera,
   pointer: Pointer,
   visible?: (p: THREE.Vector3) => boolean,
-): EdgeHit<B> | null => nearestLine(bodies, bodies, camera, pointer, visible);
+  meant?: (edge: string) => boolean,
+): EdgeHit<B> | null => nearestLine(bodies, bodies, camera, pointer, visible, meant);
 
 /** @param hiding what lines are hidden by */
 function nearestLine<B extends PickableLines>(
@@ -126,17 +128,19 @@ function nearestLine<B extends PickableLines>(
   camera: THREE.Camera,
   pointer: Pointer,
   visible?: (p: THREE.Vector3) => boolean,
+  meant: (edge: string) => boolean = () => true,
 ): EdgeHit<B> | null {
   const m = new THREE.Matrix4().multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse).elements;
   const found: (EdgeHit<B> & { readonly screen: THREE.Vector3 })[] = [];
   const [hw, hh] = [pointer.width / 2, pointer.height / 2];
   for (const body of bodies) {
     const s = body.segments;
+    const open = body.edgeNames.map((name) => name !== '' && meant(name));
     // The nearest place of each edge only.
     const nearest = new Map<number, { i: number; t: number; d: number }>();
     for (let i = 0; i < body.edgeOf.length; i++) {
       const edge = body.edgeOf[i]!;
-      if (body.edgeNames[edge] === '') continue;
+      if (!open[edge]) continue;
       const o = 6 * i;
       const [x0, y0, z0, x1, y1, z1] = [s[o]!, s[o + 1]!, s[o + 2]!, s[o + 3]!, s[o + 4]!, s[o + 5]!];
       const w0 = m[3]! * x0 + m[7]! * y0 + m[11]! * z0 + m[15]!;

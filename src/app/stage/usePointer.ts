@@ -74,10 +74,10 @@ export function usePointer(project: Project, scenes: readonly BodyScene[], off: 
       const visible = cut ? uncut(cut) : undefined;
       const { scenes, drawn } = state.current;
       const best = faceUnder(scenes, camera, pointer, visible);
-      const met = lineUnder(scenes, drawn ? [drawn] : [], camera, pointer, visible);
+      const picking = useBench.getState().picking;
+      const met = lineUnder(scenes, drawn ? [drawn] : [], camera, pointer, visible, beforeStep(picking));
       if (met.line) return { drawn: met.line.body.lines[met.line.edge]! };
       let { edge } = met;
-      const picking = useBench.getState().picking;
       if (picking && 'profile' in picking.target && edge && edge.body.id !== picking.target.body) edge = null;
       if (edge && !asksFaces(picking)) {
         const screen = (p: THREE.Vector3): number => {
@@ -100,9 +100,9 @@ export function usePointer(project: Project, scenes: readonly BodyScene[], off: 
       const what = asksFaces(picking) ? 'faces' : 'edges';
       const found = withinFrame(scenes, camera, screen, frame, what, how, section ? uncut(section) : undefined);
       takePicks(
-        found.map(({ body, index }) =>
-          picked({ body, face: what === 'faces' ? index : -1, edge: what === 'faces' ? -1 : index, at: null }),
-        ),
+        found
+          .filter(({ body, index }) => what === 'faces' || (beforeStep(picking)?.(body.edgeNames[index]!) ?? true))
+          .map(({ body, index }) => picked({ body, face: what === 'faces' ? index : -1, edge: what === 'faces' ? -1 : index, at: null })),
       );
     };
     const move = (e: PointerEvent): void => {
@@ -181,6 +181,13 @@ const framed = (picking: Picking | null): picking is Picking =>
 
 /** Whether faces are asked for, of any shape or flat ones. */
 const asksFaces = (picking: Picking | null): boolean => picking?.what === 'faces' || picking?.what === 'flats';
+
+/** Edges that the step makes itself are not there for it to begin from. */
+function beforeStep(picking: Picking | null): ((edge: string) => boolean) | undefined {
+  if (!picking || !('step' in picking.target)) return undefined;
+  const own = `${picking.target.step}/`;
+  return (edge) => !edge.includes(own);
+}
 
 /** What a step takes of a face or an edge. */
 function picked(hit: Hit): Picked {

@@ -47,6 +47,12 @@ describe('a gauge', () => {
       true,
     ]);
   });
+  it('of material is left out for a skin', () => {
+    const skin = { ...readings, volume: 0, closed: false };
+    for (const id of ['volume', 'mass', 'wall-min', 'wall-max'])
+      expect([id, read(id, {}, skin).applies, read(id, {}).applies]).toEqual([id, false, true]);
+    expect([read('area', {}, skin).applies, read('mass', { max: '3' }, skin).applies]).toEqual([true, true]);
+  });
   it('forgives what lies within its own accuracy', () => expect(read('height', { min: '140.01' }).verdict).toBe('pass'));
   it('reads litres, grams and square centimetres from the inner units', () => {
     expect(read('capacity-brim', { min: '0.4' }).value).toBeCloseTo(0.4216, 9);

@@ -49,6 +49,9 @@ export interface GaugeDefinition {
 const DENT = 1e-3;
 const holds = (r: Readings): boolean => r.capacityBrim !== null && r.capacityBrim > DENT * r.volume;
 
+/** A skin has no material. */
+const solid = (r: Readings): boolean => r.volume > 0;
+
 export const gauges: readonly GaugeDefinition[] = [
   { id: 'height', label: 'Height', help: 'lowest to highest point along the axis', unit: 'mm', digits: 2, scale: 1, read: (r) => r.height },
   {
@@ -119,6 +122,7 @@ export const gauges: readonly GaugeDefinition[] = [
     digits: 3,
     scale: 1,
     read: (r) => r.wallMin,
+    applies: solid,
   },
   {
     id: 'wall-max',
@@ -128,6 +132,7 @@ export const gauges: readonly GaugeDefinition[] = [
     digits: 2,
     scale: 1,
     read: (r) => r.wallMax,
+    applies: solid,
   },
   {
     id: 'closed',
@@ -146,6 +151,7 @@ export const gauges: readonly GaugeDefinition[] = [
     digits: 2,
     scale: 1e-3,
     read: (r) => r.volume,
+    applies: solid,
   },
   {
     id: 'mass',
@@ -155,6 +161,7 @@ export const gauges: readonly GaugeDefinition[] = [
     digits: 1,
     scale: 1,
     read: (r, m) => massOf(r.volume, m) ?? null,
+    applies: solid,
   },
   {
     id: 'deviation',

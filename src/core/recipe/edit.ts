@@ -14,7 +14,7 @@ import {
   type Step,
   VERSION,
 } from './schema';
-import { type FormSource, mapSource, type PlaceRef, type StepKind, stepDefinitions } from './steps';
+import { type Around, type FormSource, mapSource, type PlaceRef, type StepKind, stepDefinitions } from './steps';
 
 /** A first id of the form `s1`, `s2` … that is not taken. */
 export function freshId(prefix: string, taken: Iterable<string>): string {
@@ -441,3 +441,10 @@ export const removeMeasurement = (project: Project, id: string): Project => ({
   ...project,
   measures: (project.measures ?? []).filter((m) => m.id !== id),
 });
+
+/** What there is to choose from beside a step. */
+export function thereBeside(project: Project, step: string): Around {
+  const used = new Set(project.steps.flatMap((s) => (s.id === step ? [] : (stepDefinitions[s.kind]?.uses(s.inputs).profiles ?? []))));
+  const ids = project.profiles.map((p) => p.id);
+  return { planes: planesBefore(project, step), drawings: [...ids.filter((id) => used.has(id)), ...ids.filter((id) => !used.has(id))] };
+}

@@ -271,7 +271,8 @@ export interface Offering {
 }
 
 /** The plane that was placed last, else the one given. */
-export const placed = (c: Offering, otherwise: string): string => (c.planes.length > 3 ? c.planes[c.planes.length - 1]! : otherwise);
+export const placed = ({ planes }: { readonly planes: readonly string[] }, otherwise: string): string =>
+  planes.length > 3 ? planes[planes.length - 1]! : otherwise;
 
 /** What a drawing that is raised can become: a body or a skin of its own, or joined to, cut from or shared with each body there is. */
 export const raisedOffers = <I extends RaiseMode>(
@@ -341,6 +342,14 @@ export interface OtherWay {
   readonly values: Readonly<Record<string, string>>;
 }
 
+/** What there is to choose from beside a step. */
+export interface Around {
+  /** Those through the origin, then those that were placed. */
+  readonly planes: readonly string[];
+  /** Drawings; those that nothing is built from come last. */
+  readonly drawings: readonly string[];
+}
+
 /**
  * All that a step kind is without its geometry: adding a kind means one file here, one beside it in
  * kernel/steps, and a line in each registry.
@@ -397,5 +406,5 @@ export interface StepDefinition<I extends Record<string, unknown> = Record<strin
   /** Other ways to what it is for, offered where it came to no end in time. */
   readonly otherwise?: (step: StepOf<I>) => readonly OtherWay[];
   /** What goes with a choice that was just made. */
-  readonly chosen?: (inputs: I, field: string) => I;
+  readonly chosen?: (inputs: I, field: string, there: Around) => I;
 }

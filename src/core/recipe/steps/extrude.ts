@@ -7,6 +7,7 @@ import {
   bodyFaceSchema,
   choice,
   idSchema,
+  placed,
   raisedOffers,
   raiseModeSchema,
   raisesOwn,
@@ -188,7 +189,8 @@ export const extrude: StepDefinition<ExtrudeInputs, 'length' | 'back' | 'taper' 
     const [from, to] = reach.map((v) => v + standing.value('start')) as [number, number];
     return [prism(drawn, from, to, -standing.value('taper'), i.fill === 'solid' && i.mode !== 'surface')];
   },
-  chosen: (i, field) => (field === 'extent' && i.extent === 'plane' && !i.upTo ? { ...i, upTo: 'level' } : i),
+  chosen: (i, field, { planes }) =>
+    field === 'extent' && i.extent === 'plane' && !i.upTo ? { ...i, upTo: placed({ planes }, 'level') } : i,
   uses: (i) =>
     raising.uses(i, {
       bodies: [

@@ -38,6 +38,7 @@ export type { CloseInputs } from './close';
 export { otherCombines } from './combine';
 export type { CurveInputs } from './curve';
 export type {
+  Around,
   BodyFace,
   Offer,
   OfferGroup,

@@ -60,6 +60,7 @@ export const split: StepDefinition<SplitInputs, never> = {
     const lies = i.by === 'plane' ? plane(i.plane) : null;
     return { of: i.body, words: lies ? BEHIND[lies] : 'other part' };
   },
+  chosen: (i, field, { drawings }) => (field === 'by' && i.by === 'profile' && !i.profile ? { ...i, profile: drawings.at(-1) ?? null } : i),
   takesSurfaces: true,
   takesPieces: true,
   changesBody: (i) => i.body,
