@@ -65,6 +65,11 @@ export const JOBS: readonly Job[] = [
     load: at(() => import('./jobs/drain-wedge.lathe.json')),
   },
   {
+    name: 'Wall bracket skin',
+    words: 'Open lines raised as skins, a flat fill between them, knit, rounded along its creases, cut, mirrored.',
+    load: at(() => import('./jobs/wall-bracket-skin.lathe.json')),
+  },
+  {
     name: 'Lotion pouch',
     words: 'From a slot to a circle, a cap with grips, a crimped end, squeezed, hollowed.',
     load: at(() => import('./jobs/lotion-pouch.lathe.json')),

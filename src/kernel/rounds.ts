@@ -1,5 +1,6 @@
 /** Rounds and chamfers on a body: built, named after their edges, and verified, or refused with the reason. */
 import type { TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
+import type { Vec3 } from '../core/geometry/vectors';
 import { wholeFace } from '../core/recipe/names';
 import { fail, ok, type Result } from '../core/result';
 import type { Meridian } from '../core/turned/meridian';
@@ -81,6 +82,9 @@ function collected(
   return { shape: body.surface ? scoped((s) => shellOf(kernel, s, facesOf(kernel, shape))) : shape, claims, strips, bare };
 }
 
+/** Edges that reach farther than this across what they join leave a skin open, mm. */
+const TORN = 0.01;
+
 /** What became of a body: a skin stays one. */
 const softBody = (body: KernelBody, verified: Verified, names: readonly string[]): KernelBody =>
   body.surface ? asSurface(verified, names) : asBody(verified, names);
@@ -95,7 +99,7 @@ function checked(
   kinds: ReadonlySet<string>,
 ): Result<
   { verified: Verified; strips: { face: number; edge: NamedEdge; between: readonly (readonly [Shape, Shape])[] }[] },
-  { why: string }
+  { why: string; at?: Vec3 }
 > {
   const slack = 1e-9 * body.volume;
   const box = roughBounds(kernel, body.shape);
@@ -111,6 +115,12 @@ function checked(
       });
   if (!verified.ok) return fail({ why: verified.error.why });
   const faces = facesOf(kernel, verified.value.shape);
+  // Where borders begin the kernel closes corners by whatever edges reach across.
+  const torn = body.surface ? edgesWithFaces(kernel, faces).find((e) => kernel.BRep_Tool.Tolerance(e.edge) > TORN) : undefined;
+  if (torn) {
+    const gap = fixed(kernel.BRep_Tool.Tolerance(torn.edge), 2);
+    return fail({ why: `rounds that meet at the border would stand up to ${gap} mm apart there`, at: edgeCurveEnds(kernel, torn.edge)[0] });
+  }
   const strips = made.strips.flatMap(({ shape, edge, between }) => {
     const face = faces.findIndex((f) => f.IsSame(shape));
     return face < 0 ? [] : [{ face, edge, between }];
