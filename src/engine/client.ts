@@ -14,6 +14,8 @@ import type { Answer } from './inspect';
 import { hasLeft, untilLeft } from './leaving';
 import type { RangeReport } from './range';
 import type { RangeApi } from './range-worker';
+import type { ReachReport, ReachRequest } from './reach';
+import type { ReachApi } from './reach-worker';
 import type { Checkpoint, GivenUp, MadeBody, MeasureResult, StepReport } from './types';
 import { type Alternative, untried } from './untried';
 import type { EngineApi, RebuildAnswer, StepListener } from './worker';
@@ -33,6 +35,8 @@ const WAIT_LIMIT = 10;
 
 /** A change that is tried, and a range that is searched, take at most so long, s; the search ends with the trial it is at. */
 const [TRIAL_LIMIT, SEARCH_LIMIT] = [60, 60] as const;
+/** Bringing a gauge to a value ends with the trial it is at after so long, s. */
+const REACH_LIMIT = 120;
 
 type Api = Comlink.Remote<EngineApi>;
 
@@ -268,6 +272,27 @@ export class EngineClient {
   /** Gives a running search up, at once: a trial can't be interrupted, its worker is ended. */
   stopRange(): void {
     if (this.ranger.busy) this.ranger.stop();
+  }
+
+  private readonly reacher = new Helper<ReachApi>(
+    () => new Worker(new URL('./reach-worker.ts', import.meta.url), { type: 'module' }),
+    'looking for it',
+    { seconds: REACH_LIMIT, idle: 60 },
+  );
+
+  /** Brings a gauge to what is wanted by one dimension, in a worker of its own; what is built already is not built again. In words where it came to no end. */
+  async reach(project: Project, request: ReachRequest, onTrial: (done: number, of: number) => void): Promise<Result<ReachReport | null>> {
+    const made = [...this.checkpoints.values()];
+    const r = await this.reacher.ask(
+      (api) => api.reach(project, request, made, REACH_LIMIT, Comlink.proxy(onTrial)),
+      REACH_LIMIT + TRIAL_LIMIT,
+    );
+    return r.ok ? r : fail(r.error.words);
+  }
+
+  /** Gives it up, at once. */
+  stopReach(): void {
+    if (this.reacher.busy) this.reacher.stop();
   }
 
   inspect(project: Project, bodyId: string, ask: Ask, onProgress: (share: number) => void): Promise<Answer | null> {

@@ -1,5 +1,7 @@
 /** Gauges of a built body, the limits of a wall before it is made, and the drawing data of the stage. */
 
+import type { GaugeDefinition, Readings } from '../core/brief/gauges';
+import { materialOf } from '../core/brief/judge';
 import { evaluateAs, type Scope } from '../core/dimensions/expression';
 import { formDeviation } from '../core/form/deviation';
 import { cross, minus, triple, type Vec3 } from '../core/geometry/vectors';
@@ -166,11 +168,9 @@ export async function measureBody(
   meshKernelUrl?: string,
 ): Promise<MeasureResult | null> {
   const started = performance.now();
-  const below = evaluateAs(project.brief.fillBelowBrim, 'length', scope);
-  const fill = below.ok ? Math.max(0, below.value) : 0;
-  const amounts = turnedReadings(body, fill) ?? (await skinReadings(kernel, body, fill, tick, meshKernelUrl));
+  const amounts = await amountsOf(kernel, project, scope, body, tick, meshKernelUrl);
   if (!amounts || !(await tick())) return null;
-  const { box, held } = amounts;
+  const { held, below } = amounts;
   vessels.set(body, held);
   const sharp = knifeEdges(kernel, body);
   // A surface has neither an inside nor a wall.
@@ -182,20 +182,9 @@ export async function measureBody(
   return {
     body: id,
     readings: {
-      height: box.max[2] - box.min[2],
-      width: box.max[0] - box.min[0],
-      depth: box.max[1] - box.min[1],
-      diameter: amounts.diameter,
-      round: amounts.round,
-      mouth: amounts.mouth,
-      capacityBrim: held?.toBrim ?? null,
-      capacityFill: held && below.ok ? held.toLevel : null,
+      ...amounts.readings,
       wallMin: wall.thinnest?.thickness ?? null,
       wallMax: wall.thickest?.thickness ?? null,
-      closed: solid && amounts.openBorders === 0,
-      openBorders: amounts.openBorders,
-      volume: amounts.volume,
-      area: amounts.area,
       deviation: formed?.value ?? null,
     },
     // Rounding has no place worth showing.
@@ -206,6 +195,79 @@ export async function measureBody(
     brim: held?.brim ?? null,
     fillLevel: held && below.ok && held.toLevel !== null ? held.brim - below.value : null,
     ms: performance.now() - started,
+  };
+}
+
+/** One gauge of a body in its own unit, without measuring what it does not need; null where the body has none, or the tick gave up. */
+export async function readOne(
+  kernel: Kernel,
+  project: Project,
+  scope: Scope,
+  id: string,
+  body: KernelBody,
+  gauge: GaugeDefinition,
+  tick: () => Promise<boolean>,
+  meshKernelUrl?: string,
+): Promise<number | null> {
+  const nothing = { wallMin: null, wallMax: null, deviation: null };
+  const plain = {
+    height: 0,
+    width: 0,
+    depth: 0,
+    diameter: 0,
+    round: false,
+    mouth: null,
+    capacityBrim: null,
+    capacityFill: null,
+    closed: true,
+    openBorders: 0,
+    volume: 0,
+    area: 0,
+  };
+  let readings: Readings = { ...plain, ...nothing };
+  if (gauge.id === 'wall-min' || gauge.id === 'wall-max') {
+    const wall = body.surface ? null : await wallsOf(kernel, body, tick);
+    readings = { ...readings, wallMin: wall?.thinnest?.thickness ?? null, wallMax: wall?.thickest?.thickness ?? null };
+  } else {
+    const whole = await amountsOf(kernel, project, scope, body, tick, meshKernelUrl);
+    if (!whole) return null;
+    readings = { ...whole.readings, ...nothing };
+  }
+  const raw = gauge.read(readings, materialOf(project, id));
+  return raw === null ? null : raw * gauge.scale;
+}
+
+/** What is read of a body beside its walls. */
+async function amountsOf(
+  kernel: Kernel,
+  project: Project,
+  scope: Scope,
+  body: KernelBody,
+  tick: () => Promise<boolean>,
+  meshKernelUrl?: string,
+) {
+  const below = evaluateAs(project.brief.fillBelowBrim, 'length', scope);
+  const fill = below.ok ? Math.max(0, below.value) : 0;
+  const amounts = turnedReadings(body, fill) ?? (await skinReadings(kernel, body, fill, tick, meshKernelUrl));
+  if (!amounts) return null;
+  const { box, held } = amounts;
+  return {
+    held,
+    below,
+    readings: {
+      height: box.max[2] - box.min[2],
+      width: box.max[0] - box.min[0],
+      depth: box.max[1] - box.min[1],
+      diameter: amounts.diameter,
+      round: amounts.round,
+      mouth: amounts.mouth,
+      capacityBrim: held?.toBrim ?? null,
+      capacityFill: held && below.ok ? held.toLevel : null,
+      closed: !body.surface && amounts.openBorders === 0,
+      openBorders: amounts.openBorders,
+      volume: amounts.volume,
+      area: amounts.area,
+    },
   };
 }
 

@@ -159,7 +159,7 @@ function edgeLine(scenes: readonly BodyScene[], body: string, edge: string): Vec
 }
 
 /** The facets of the faces that are wanted. */
-export function facetsOf({ positions, indices, faceOf, faceNames }: BodyScene, wanted: (name: string) => boolean): QuickSkin {
+function facetsOf({ positions, indices, faceOf, faceNames }: BodyScene, wanted: (name: string) => boolean): QuickSkin {
   const faces = faceNames.map(wanted);
   const kept: number[] = [];
   const own = new Map<number, number>();

@@ -110,9 +110,6 @@ export function between(f: Frame, g: Frame): Result<Frame> {
   return ok(fromWorldOrigin(minus(n, m), on));
 }
 
-export const isFront = (f: Frame): boolean =>
-  Math.hypot(...f.origin) < 1e-12 && Math.abs(f.x[0] - 1) < 1e-12 && Math.abs(f.y[2] - 1) < 1e-12;
-
 /** Positions (and directions) drawn about the z axis of the front plane, carried to another plane. Arrays of x, y, z triples. */
 export const carried = (f: Frame, triples: Float32Array, directions = false): Float32Array =>
   // The front plane's x, its inward −normal and its up become the frame's.

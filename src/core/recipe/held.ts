@@ -30,12 +30,15 @@ export const putHeld = (project: Project, held: HeldIn, text: string): Project =
 /** Whether a text is written in inches; where it says nothing the project decides. */
 const inInches = (text: string, units: LengthUnit): boolean => (/in|"/i.test(text) ? true : /[mc]m/i.test(text) ? false : units === 'in');
 
-/** A value as it was written before. @param value mm, rad or plain @param like the text that stood there */
-export function written(value: number, kind: Kind, like: string, units: LengthUnit): string {
-  if (kind === 'angle') return `${shortNumber(degrees(value), 2)}°`;
-  if (kind === 'number') return shortNumber(value);
-  return inInches(like, units) ? `${shortNumber(value / MM_PER_INCH, 4)} in` : `${shortNumber(value)} mm`;
+/** A value as it was written before. @param value mm, rad or plain @param like the text that stood there @param more digits than one would type */
+export function written(value: number, kind: Kind, like: string, units: LengthUnit, more = 0): string {
+  if (kind === 'angle') return `${shortNumber(degrees(value), 2 + more)}°`;
+  if (kind === 'number') return shortNumber(value, 3 + more);
+  return inInches(like, units) ? `${shortNumber(value / MM_PER_INCH, 4 + more)} in` : `${shortNumber(value, 3 + more)} mm`;
 }
+
+/** Whether a text is a number by itself, with a unit or without. */
+export const isPlain = (text: string): boolean => PLAIN.test(text);
 
 /**
  * A value that was pulled to, rounded to what a pointer can tell there: one, two or five of a decimal place of its own unit, or whole degrees.
