@@ -43,7 +43,7 @@ export interface ReachReport {
 const KINDS: Readonly<Record<string, Kind>> = { '0,0': 'number', '1,0': 'length', '0,1': 'angle' };
 
 /** Digits beyond those one would type: a value worked out is written as exactly as it was found. */
-const MORE = 4;
+const MORE = 3;
 
 /**
  * @returns null where there is no such dimension, gauge or body, or nothing to be read as it stands

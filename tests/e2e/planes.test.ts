@@ -146,6 +146,8 @@ it('bodies are set up, named, coloured, hidden, split and put away', async () =>
   await page.mouse.move(x, y);
   await page.mouse.down();
   await page.mouse.move(x, y - 60, { steps: 6 });
+  // What it would be is seen at once, and said to be rough.
+  await page.getByText('roughly; exact once it is built').waitFor();
   await page.mouse.up();
   const pulled = Number.parseFloat(await field.inputValue());
   expect(pulled).toBeGreaterThan(21);

@@ -1,3 +1,4 @@
+import { useState } from 'react';
 import { type GaugeReading, showReading } from '../../core/brief/gauges';
 import { MATERIALS } from '../../core/brief/materials';
 import type { Project } from '../../core/recipe/schema';
@@ -7,6 +8,7 @@ import type { MeasureResult } from '../../engine/types';
 import { showMark, useBench } from '../state/bench';
 import { useJudged } from '../state/judged';
 import { VerdictMark } from '../ui/verdict';
+import { changeable, Reach } from './Reach';
 
 /** The brief's targets with reading, margin, verdict and place. */
 export function Gauges({ project }: { project: Project }) {
@@ -35,7 +37,7 @@ export function Gauges({ project }: { project: Project }) {
       </div>
       <ul className={old ? 'opacity-60' : ''}>
         {shown.map((g) => (
-          <Gauge key={g.id} gauge={g} project={project} material={material} measured={measured} />
+          <Gauge key={g.id} gauge={g} gauges={gauges} project={project} material={material} measured={measured} />
         ))}
       </ul>
       {measures && measures.length > 1 && measured && (
@@ -49,16 +51,21 @@ export function Gauges({ project }: { project: Project }) {
 
 function Gauge({
   gauge,
+  gauges,
   project,
   material,
   measured,
 }: {
   gauge: GaugeReading;
+  gauges: readonly GaugeReading[];
   project: Project;
   material: string;
   measured: MeasureResult | null;
 }) {
   const shown = showReading(gauge.value, gauge.unit, gauge.digits, project.units);
+  const [reaching, setReaching] = useState(false);
+  const reachable =
+    measured !== null && gauge.value !== null && gauge.value > 0 && gauge.unit !== 'yes/no' && changeable(project).length > 0;
   const wash = gauge.verdict === 'fail' ? 'bg-madderwash' : gauge.verdict === 'warn' ? 'bg-amberwash' : '';
   const ink = gauge.verdict === 'fail' ? 'text-madder' : gauge.verdict === 'warn' ? 'text-amber' : 'text-ink';
   const spots = { 'wall-min': measured?.thinnest, 'wall-max': measured?.thickest, deviation: measured?.offCage };
@@ -72,7 +79,20 @@ function Gauge({
           {gauge.id === 'mass' && <span className="text-ink2">, {MATERIALS[material]?.label ?? 'unknown'}</span>}
         </span>
         <span className={`whitespace-nowrap font-mono text-[14px] ${ink}`}>
-          {shown.text}
+          {reachable ? (
+            <button
+              type="button"
+              className="border-b border-dashed border-line2 hover:border-teal hover:text-teal"
+              aria-label={`Bring ${gauge.label} to a value`}
+              aria-expanded={reaching}
+              title="bring it to a value: finds what a dimension has to be for it"
+              onClick={() => setReaching(!reaching)}
+            >
+              {shown.text}
+            </button>
+          ) : (
+            shown.text
+          )}
           <span className="ml-0.5 text-[11px] text-ink2">{shown.unit}</span>
         </span>
       </div>
@@ -102,6 +122,7 @@ function Gauge({
           </span>
         )}
       </div>
+      {reaching && reachable && <Reach {...{ gauge, gauges, project, body: measured.body, close: () => setReaching(false) }} />}
       {knife && (
         <button
           type="button"

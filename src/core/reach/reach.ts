@@ -10,7 +10,7 @@ export interface Probe {
 }
 
 /** The outermost value that was tried and goes, on one side, and why the next does not. */
-export interface Limit {
+interface Limit {
   readonly at: number;
   readonly value: number;
   /** Null where no more was tried. */
