@@ -171,6 +171,21 @@ describe('a failing step', () => {
   });
 });
 
+describe('a kernel', () => {
+  it('that is asked for by several at once is opened once, and again after it could not be', async () => {
+    let opened = 0;
+    const one = new Engine({
+      open: () => {
+        opened++;
+        return opened === 1 ? Promise.reject(new Error('not there')) : openKernel();
+      },
+    });
+    expect((await Promise.allSettled([one.start(), one.start()])).map((r) => r.status)).toEqual(['rejected', 'rejected']);
+    const [a, b] = await Promise.all([one.start(), one.rebuild(beaker()).then(() => one.start())]);
+    expect([a === b, opened]).toEqual([true, 2]);
+  });
+});
+
 describe('a kernel that is renewed', () => {
   it('goes on from checkpoints with the same bodies, every name on the same face', async () => {
     const areas = async (): Promise<Record<string, number>> => {

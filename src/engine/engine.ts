@@ -69,6 +69,7 @@ export interface BuiltBody {
 
 export class Engine {
   private kernel: Kernel | null = null;
+  private opening: Promise<Kernel> | null = null;
   private readonly cache = new Map<string, Entry>();
   private built: ReadonlyMap<string, string> = new Map();
   /** Reports of bodies that are at hand: bounds and volumes of splines take a while. */
@@ -79,7 +80,12 @@ export class Engine {
   constructor(private readonly options: EngineOptions) {}
 
   async start(): Promise<Kernel> {
-    this.kernel ??= await this.options.open();
+    if (this.kernel) return this.kernel;
+    // Asked for twice at once it is opened once: shapes of one kernel are nothing to another.
+    this.opening ??= this.options.open().finally(() => {
+      this.opening = null;
+    });
+    this.kernel = await this.opening;
     return this.kernel;
   }
 

@@ -6,6 +6,7 @@ import {
   at,
   block,
   bodies,
+  box,
   circle,
   curve,
   disc,
@@ -291,6 +292,67 @@ describe('a curve in space', () => {
     expect(await noteOf(p.project)).toContain(`${(192 - 64 + 16 * Math.PI).toFixed(3)} mm long, closed`);
     const one = curve(plate, { by: 'edges', chain: 'picked', paths: [{ body: 's1', edge: 's1/end|s1/l1' }] });
     expect(await noteOf(one.project)).toContain('44.000 mm long');
+  });
+  it('where a plane cuts a body is its section: one line of several by a place', async () => {
+    const ball = add(empty(), 'primitive', { shape: 'sphere', plane: 'level', places: [], mode: 'new', body: null }, { diameter: '30' });
+    const section = (p: Project, plane: string, places: unknown[] = []) =>
+      noteOf(curve(p, { by: 'section', plane, body: 's1', places }).project);
+    expect(await section(ball, 'front')).toContain(`${(30 * Math.PI).toFixed(3)} mm long, closed, bends down to R 15.00 mm`);
+    // A ring across: two circles, of which one is taken.
+    const ring = add(
+      empty(),
+      'primitive',
+      { shape: 'torus', plane: 'level', places: [], mode: 'new', body: null },
+      { diameter: '40', thickness: '6' },
+    );
+    const across = await section(ring, 'front', [at(-20, 0, 0)]);
+    expect(across).toContain(`${(6 * Math.PI).toFixed(3)} mm long, closed`);
+    expect(across).toContain('2 lines are there: the nearest is taken');
+    const apart = addStep(ball, 'plane', { by: 'distance', from: 'level' }, { distance: '40' });
+    expect(await section(apart.project, apart.id)).toContain('passes beside');
+  });
+  it('where two faces cross, and along a face either way', async () => {
+    const ball = add(empty(), 'primitive', { shape: 'sphere', plane: 'level', places: [], mode: 'new', body: null }, { diameter: '30' });
+    const p = box(ball, [60, 60, 9]);
+    await engine.rebuild(p);
+    const [skin, block] = engine.bodies().map((b) => b.body.faces);
+    const top = block!.find((n) => n.endsWith('/end'))!;
+    const meet = await noteOf(
+      curve(p, {
+        by: 'meet',
+        faces: [
+          { body: 's1', face: skin![0]! },
+          { body: 's2', face: top },
+        ],
+      }).project,
+    );
+    // A ball of 15 cut 9 above its middle.
+    expect(meet).toContain(`${(24 * Math.PI).toFixed(3)} mm long, closed, bends down to R 12.00 mm`);
+    const can = add(
+      empty(),
+      'primitive',
+      { shape: 'cylinder', plane: 'level', places: [], mode: 'new', body: null },
+      { diameter: '20', height: '50' },
+    );
+    const line = (way: string, share: string, places: unknown[] = []) =>
+      noteOf(curve(can, { by: 'line-of', way, places, faces: [{ body: 's1', face: 's1/side' }] }, { share }).project);
+    expect(
+      [await line('u', '0.3'), await line('v', '0.7')].map((w) => Number.parseFloat(w.replace(/^[^:]*: /, ''))).sort((a, b) => a - b),
+    ).toEqual([expect.closeTo(50, 3), expect.closeTo(20 * Math.PI, 3)]);
+  });
+  it('as a piece of another ends at the places on it: lines stay lines and arcs arcs', async () => {
+    const bent = curve(empty(), { places: [at(0, 0, 0), at(60, 0, 0), at(60, 40, 0)] });
+    const piece = (which: string, ...places: unknown[]) =>
+      noteOf(curve(bent.project, { by: 'part', piece: which, places, paths: [{ step: bent.id }] }).project);
+    expect(await piece('before', at(25, 0, 0))).toContain('25.000 mm long; smooth');
+    expect(await piece('after', at(25, 0, 0))).toMatch(/75\.000 mm long; a corner of 90\.00° at 35\.00 mm/);
+    expect(await piece('between', at(60, 30, 0), at(50, 7, 0))).toMatch(/40\.000 mm long; a corner.*parted 7\.000 mm beside the place/);
+    expect(await piece('before', at(-5, 0, 0))).toContain('nothing of it is left');
+    const half = curve(empty(), { by: 'arc', places: [at(-20, 0, 0), at(0, 0, 20), at(20, 0, 0)] });
+    const quarter = await noteOf(
+      curve(half.project, { by: 'part', piece: 'after', places: [at(0, 0, 25)], paths: [{ step: half.id }] }).project,
+    );
+    expect(quarter).toContain(`${(10 * Math.PI).toFixed(3)} mm long, bends down to R 20.00 mm`);
   });
   it.each([
     ['G0', 90],

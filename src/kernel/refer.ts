@@ -165,7 +165,7 @@ export function edgeCurve(kernel: Kernel, edge: TopoDS_Edge): SpaceCurve {
 const AS_EXACT = 1e-6;
 
 /** A cubic through as few places of a curve as keep to it. @param at place and derivative, 0…1 */
-function cubicThrough(at: (x: number) => { readonly point: Vec3; readonly along: Vec3 }): BSpline {
+export function cubicThrough(at: (x: number) => { readonly point: Vec3; readonly along: Vec3 }): BSpline {
   for (let n = 8; ; n *= 2) {
     const places = Array.from({ length: n + 1 }, (_, i) => at(i / n));
     const points = places.map((q) => q.point);
@@ -208,7 +208,8 @@ function turnedRound(c: SpaceCurve): SpaceCurve {
   };
 }
 
-const END = 1e-4;
+/** Ends that lie this near are one, mm. */
+export const END = 1e-4;
 /** Edges that meet at less than this go on smoothly, rad. */
 const SMOOTH = (0.5 * Math.PI) / 180;
 

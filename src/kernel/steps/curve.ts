@@ -1,4 +1,5 @@
 /** Draws a curve in space: through places, as a helix, along edges, or as a blend between two curves. */
+import type { TopoDS_Face } from 'replicad-opencascadejs';
 import { normalOf } from '../../core/curves/frame';
 import { arcInSpace, pathAlong, polyline, type SpaceCurve, spaceAt, splineThroughPlaces, tangentArc } from '../../core/curves/path';
 import { rebuild } from '../../core/curves/rebuild';
@@ -6,13 +7,15 @@ import { along, cross, distance, type Vec3 } from '../../core/geometry/vectors';
 import { diagonal } from '../../core/mesh/mesh';
 import type { CurveInputs, PathRef } from '../../core/recipe/steps';
 import { curve as definition } from '../../core/recipe/steps/curve';
+import { bodyWords, planeWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { fixed } from '../../core/units/units';
 import { type StepFailure, wanting } from '../body';
 import { bentBy, chainOf, tightestBend } from '../chains';
+import { cutLines, lineOfFace, meetingLines, pieceOf, shareNearest } from '../lines';
 import { type Kernel, type Shape, scoped } from '../open';
 import { frameOf } from '../placed';
-import { faceOf, pathOf, placeOf } from '../refer';
+import { curvesOf, faceOf, pathOf, placeOf } from '../refer';
 import { distanceBetween, nearestOnLine, roughBounds, vertexAt } from '../shapes';
 import type { ContextOf, StepOutcome } from './operation';
 
@@ -171,9 +174,80 @@ function drawnCurves(context: ContextOf<'curve'>, say: (words: string) => void):
       if (inputs.paths.length === 0) return missing('no edge is picked', 'pick edges on the stage');
       return chainOf(context, inputs.paths, inputs.chain === 'smooth', FAILED);
     }
+    case 'section': {
+      const frame = frameOf(inputs.plane, context.planes, context.project);
+      if (!frame.ok) return frame;
+      const body = inputs.body ? context.bodies.get(inputs.body) : undefined;
+      if (!body) return missing('the body that is cut is not chosen', 'choose a body');
+      const words = `${planeWords(inputs.plane, context.project)} passes beside ${bodyWords(inputs.body!, context.project)}`;
+      return oneOf(context, cutLines(context.kernel, body.shape, frame.value), words, say);
+    }
+    case 'meet': {
+      const faces = facesPicked(context, 2, 'the two faces are not picked');
+      if (!faces.ok) return faces;
+      return oneOf(context, meetingLines(context.kernel, faces.value[0]!, faces.value[1]!), 'the faces do not meet', say);
+    }
+    case 'line-of': {
+      const faces = facesPicked(context, 1, 'the face is not picked');
+      if (!faces.ok) return faces;
+      const through = inputs.places[0] ? placeOf(context, inputs.places[0]) : undefined;
+      if (through && !through.ok) return through;
+      const lines = lineOfFace(context.kernel, faces.value[0]!, inputs.way ?? 'u', context.values.share, through?.value);
+      return oneOf(context, lines, 'there is no line of the face there', say, through?.value);
+    }
+    case 'part': {
+      const ref = inputs.paths[0];
+      if (!ref) return missing('the curve is not picked', 'pick an edge or a curve');
+      const curves = curvesOf(context, ref, !('body' in ref));
+      if (!curves.ok) return curves;
+      const piece = inputs.piece ?? 'before';
+      const places = placesOf(context, inputs.places, piece === 'between' ? ['where it begins', 'where it ends'] : ['where it is parted']);
+      if (!places.ok) return places;
+      const path = pathAlong(curves.value);
+      const shares = places.value.map((p) => shareNearest(path, p)).sort((a, b) => a - b);
+      const [from, to] = piece === 'before' ? [0, shares[0]!] : piece === 'after' ? [shares[0]!, 1] : [shares[0]!, shares[1]!];
+      if ((to - from) * path.length < 1e-6)
+        return refuse('nothing of it is left', ['choose another place, or the other piece'], places.value[0]);
+      const off = Math.max(...places.value.map((p) => Math.min(...shares.map((s) => distance(path.at(s).point, p)))));
+      if (off > 1e-6) say(`parted ${fixed(off, 3)} mm beside the place, where the curve is nearest to it`);
+      return ok(pieceOf(curves.value, path, from, to));
+    }
     case 'blend':
       return blended(context, inputs.paths, inputs, strength, say);
   }
+}
+
+/** The faces that are picked. */
+function facesPicked(context: ContextOf<'curve'>, count: number, why: string): Result<TopoDS_Face[], StepFailure> {
+  const refs = context.step.inputs.faces ?? [];
+  if (refs.length < count) return missing(why, 'pick faces on the stage');
+  const out: TopoDS_Face[] = [];
+  for (const ref of refs.slice(0, count)) {
+    const face = faceOf(context, ref);
+    if (!face.ok) return face;
+    out.push(face.value);
+  }
+  return ok(out);
+}
+
+/** One of several lines: the one nearest to the place that is picked, else the longest. */
+function oneOf(
+  context: ContextOf<'curve'>,
+  lines: readonly SpaceCurve[][],
+  none: string,
+  say: (words: string) => void,
+  near?: Vec3,
+): Result<SpaceCurve[], StepFailure> {
+  if (lines.length === 0) return refuse(none, ['choose another place']);
+  const ref = context.step.inputs.places[0];
+  const picked = near ? ok(near) : ref ? placeOf(context, ref) : undefined;
+  if (picked && !picked.ok) return picked;
+  const paths = lines.map((line) => ({ line, path: pathAlong(line) }));
+  const rank = ({ path }: (typeof paths)[0]): number =>
+    picked ? distance(path.at(shareNearest(path, picked.value)).point, picked.value) : -path.length;
+  const best = paths.reduce((a, b) => (rank(b) < rank(a) ? b : a));
+  if (lines.length > 1) say(`${lines.length} lines are there: ${picked ? 'the nearest' : 'the longest'} is taken`);
+  return ok(best.line);
 }
 
 /** A Bézier curve between two ends, of degree 1, 3, 5 or 7 for G0 to G3. */

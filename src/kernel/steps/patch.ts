@@ -26,7 +26,7 @@ const LOOKS = 17;
 /** Borders within this of one plane are filled flat, mm. */
 const FLAT = 1e-5;
 /** Stretches of a curve that the area within it is summed over. */
-const FINE = 64;
+const FINE = 512;
 /** What the kernel turns by at most along a smooth border is told beyond this, rad. */
 const TURNED = (0.1 * Math.PI) / 180;
 

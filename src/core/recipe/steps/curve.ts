@@ -3,6 +3,7 @@ import { planeRefSchema } from '../schema';
 import {
   bodyFaceSchema,
   choice,
+  idSchema,
   pathRefSchema,
   pickUses,
   placed,
@@ -14,7 +15,7 @@ import {
 } from './definition';
 
 const inputs = z.object({
-  by: z.enum(['line', 'arc', 'tangent', 'spline', 'helix', 'edges', 'blend', 'onto', 'rebuild']),
+  by: z.enum(['line', 'arc', 'tangent', 'spline', 'helix', 'edges', 'blend', 'onto', 'rebuild', 'section', 'meet', 'line-of', 'part']),
   /** Places it runs through. */
   places: z.array(placeRefSchema).max(100),
   /** Edges it is a chain of, or the two curves it blends between. */
@@ -25,8 +26,14 @@ const inputs = z.object({
   chain: z.enum(['smooth', 'picked']),
   /** How the blend passes into its curves. */
   join: z.enum(['G0', 'G1', 'G2', 'G3']),
-  /** The face it is laid on. */
-  faces: z.array(bodyFaceSchema).max(1).optional(),
+  /** The face it is laid on or is a line of; the two that meet. */
+  faces: z.array(bodyFaceSchema).max(2).optional(),
+  /** The body that a plane cuts. */
+  body: idSchema.nullable().optional(),
+  /** Which way a line of a face runs: one of the two ways of its surface. */
+  way: z.enum(['u', 'v']).optional(),
+  /** What of a curve is taken, by the places it is parted at. */
+  piece: z.enum(['before', 'after', 'between']).optional(),
   /** To the nearest places of the face, or straight along the plane's normal. */
   onto: z.enum(['pulled', 'projected']).optional(),
   /** The ends of the two curves that are joined. */
@@ -35,7 +42,7 @@ const inputs = z.object({
 export type CurveInputs = z.infer<typeof inputs>;
 
 /** Ways to begin one: what it is called, and what is picked first. */
-const WAYS: readonly (readonly [string, CurveInputs['by'], string, ('places' | 'paths')?, number?])[] = [
+const WAYS: readonly (readonly [string, CurveInputs['by'], string, ('places' | 'paths' | 'faces')?, number?])[] = [
   ['Draw a line in space', 'line', 'through places, its corners rounded', 'places', 100],
   ['Draw an arc in space', 'arc', 'from, through and to a place', 'places', 3],
   ['Draw a tangent arc', 'tangent', 'going on from a curve', 'paths', 1],
@@ -45,6 +52,10 @@ const WAYS: readonly (readonly [string, CurveInputs['by'], string, ('places' | '
   ['Draw a helix', 'helix', 'diameter, turns, rise'],
   ['Draw a chain of edges', 'edges', 'of a body', 'paths', 100],
   ['Draw a blend between two curves', 'blend', 'G0 to G3', 'paths', 2],
+  ['Draw where a plane cuts a body', 'section', 'a section as a curve'],
+  ['Draw where two faces meet', 'meet', 'of any bodies, also where they only cross', 'faces', 2],
+  ['Draw a line of a face', 'line-of', 'along its surface, either way', 'faces', 1],
+  ['Draw a piece of a curve', 'part', 'broken at places on it', 'paths', 1],
 ];
 
 const CALLED: Readonly<Record<CurveInputs['by'], string>> = {
@@ -57,6 +68,10 @@ const CALLED: Readonly<Record<CurveInputs['by'], string>> = {
   blend: 'blend',
   onto: 'curve on a face',
   rebuild: 'curve drawn again',
+  section: 'section',
+  meet: 'line where faces meet',
+  'line-of': 'line of a face',
+  part: 'piece of a curve',
 };
 
 const HOW: Readonly<Record<CurveInputs['by'], readonly SentencePart[]>> = {
@@ -75,6 +90,21 @@ const HOW: Readonly<Record<CurveInputs['by'], readonly SentencePart[]>> = {
   ],
   rebuild: [{ picks: 'paths', what: 'paths', most: 1 }, text('with'), value('points'), text('control points')],
   spline: [{ picks: 'places', what: 'places', most: 100 }],
+  section: [{ plane: 'plane' }, text('cuts'), { body: 'body' }, text('nearest to'), { picks: 'places', what: 'places', most: 1 }],
+  meet: [{ picks: 'faces', what: 'faces', most: 2 }, text('nearest to'), { picks: 'places', what: 'places', most: 1 }],
+  'line-of': [
+    { picks: 'faces', what: 'faces', most: 1 },
+    choice('way', ['u', 'its one way'], ['v', 'its other way']),
+    text('at a share of'),
+    value('share'),
+    text('or through'),
+    { picks: 'places', what: 'places', most: 1 },
+  ],
+  part: [
+    { picks: 'paths', what: 'paths', most: 1 },
+    choice('piece', ['before', 'as far as'], ['after', 'from there on:'], ['between', 'between']),
+    { picks: 'places', what: 'places', most: 2 },
+  ],
   helix: [
     text('⌀'),
     value('diameter'),
@@ -106,19 +136,46 @@ const HOW: Readonly<Record<CurveInputs['by'], readonly SentencePart[]>> = {
   ],
 };
 
-export const curve: StepDefinition<CurveInputs, 'fillet' | 'diameter' | 'top' | 'turns' | 'pitch' | 'points' | 'strength'> = {
+export const curve: StepDefinition<CurveInputs, 'fillet' | 'diameter' | 'top' | 'turns' | 'pitch' | 'points' | 'strength' | 'share'> = {
   kind: 'curve',
   verb: 'Draw',
   group: 'refer',
   summary: 'a curve in space to sweep along, or to lead a loft',
-  known: ['spline', 'polyline', 'curve in space', '3d sketch', 'spiral', 'project a curve', 'edge loop', 'guide', 'isocurve', 'wire'],
+  known: [
+    'spline',
+    'polyline',
+    'curve in space',
+    '3d sketch',
+    'spiral',
+    'project a curve',
+    'edge loop',
+    'guide',
+    'isocurve',
+    'isoparm',
+    'wire',
+    'intersection curve',
+    'cross section',
+    'break a curve',
+    'divide',
+    'trim a curve',
+    'split a curve',
+  ],
   needs: 'nothing',
   offers: (c) =>
     WAYS.map(([label, by, hint, what, most]) => ({
       group: 'Draw',
       label,
       hint,
-      inputs: { by, places: [], paths: [], plane: placed(c, 'level'), chain: 'smooth', join: 'G2', ends: 'end-start' },
+      inputs: {
+        by,
+        places: [],
+        paths: [],
+        plane: placed(c, by === 'section' ? 'front' : 'level'),
+        chain: 'smooth',
+        join: 'G2',
+        ends: 'end-start',
+        ...(by === 'section' ? { body: [...c.solids, ...c.skins][0]?.id ?? null } : {}),
+      },
       ...(what ? { pick: { what, field: what, most: most! } } : {}),
     })),
   inputs,
@@ -130,6 +187,7 @@ export const curve: StepDefinition<CurveInputs, 'fillet' | 'diameter' | 'top' | 
     pitch: { kind: 'length', label: 'rise per turn', initial: '8 mm' },
     points: { kind: 'number', label: 'control points', initial: '8', atLeast: 2, atMost: 200 },
     strength: { kind: 'number', label: 'strength', initial: '1', above: 0, atMost: 2 },
+    share: { kind: 'number', label: 'share', initial: '0.5', atLeast: 0, atMost: 1 },
   },
   sentence: (step) => {
     const i = step.inputs;
@@ -146,6 +204,10 @@ export const curve: StepDefinition<CurveInputs, 'fillet' | 'diameter' | 'top' | 
         ['blend', 'a blend between'],
         ['onto', 'a curve laid on a face:'],
         ['rebuild', 'a curve again:'],
+        ['section', 'a section: where'],
+        ['meet', 'where these meet:'],
+        ['line-of', 'a line of'],
+        ['part', 'a piece of'],
       ),
       ...HOW[i.by],
       ...(i.by === 'onto' && i.onto === 'projected' ? [text('square to'), { plane: 'plane' }] : []),
@@ -154,14 +216,25 @@ export const curve: StepDefinition<CurveInputs, 'fillet' | 'diameter' | 'top' | 
   makes: () => [],
   changesBody: () => null,
   // A tangent arc goes on from one curve, whose ends are named like those of a blend.
-  chosen: (i, field) => (field === 'by' && i.by === 'tangent' ? { ...i, ends: 'end-start', places: [], paths: [] } : i),
+  chosen: (i, field, { planes }) =>
+    field !== 'by'
+      ? i
+      : i.by === 'tangent'
+        ? { ...i, ends: 'end-start', places: [], paths: [] }
+        : i.by === 'section'
+          ? { ...i, plane: placed({ planes }, 'front'), places: [] }
+          : ['meet', 'line-of', 'part'].includes(i.by)
+            ? { ...i, places: [], faces: [], paths: [] }
+            : i,
   places: 'curve',
   called: (i) => CALLED[i.by],
   uses: (i) => {
-    const places = ['line', 'arc', 'tangent', 'spline'].includes(i.by) ? i.places : [];
-    const paths = ['tangent', 'edges', 'blend', 'onto', 'rebuild'].includes(i.by) ? i.paths : [];
-    const faces = i.by === 'onto' ? (i.faces ?? []) : [];
-    const plane = i.by === 'helix' || (i.by === 'onto' && i.onto === 'projected');
-    return { ...pickUses([...places, ...paths, ...faces]), planes: plane ? [i.plane] : [] };
+    const places = ['line', 'arc', 'tangent', 'spline', 'section', 'meet', 'line-of', 'part'].includes(i.by) ? i.places : [];
+    const paths = ['tangent', 'edges', 'blend', 'onto', 'rebuild', 'part'].includes(i.by) ? i.paths : [];
+    const faces = ['onto', 'meet', 'line-of'].includes(i.by) ? (i.faces ?? []) : [];
+    const plane = i.by === 'helix' || i.by === 'section' || (i.by === 'onto' && i.onto === 'projected');
+    const picks = pickUses([...places, ...paths, ...faces]);
+    const cut = i.by === 'section' && i.body ? [i.body] : [];
+    return { ...picks, bodies: [...picks.bodies, ...cut], planes: plane ? [i.plane] : [] };
   },
 };
