@@ -48,7 +48,7 @@ export const robeHook: Project = {
         join: 'G2',
         ends: 'end-start',
       },
-      values: { fillet: 'bend', diameter: '30 mm', top: '30 mm', turns: '4', pitch: '8 mm', strength: '1', points: '8' },
+      values: { fillet: 'bend', diameter: '30 mm', top: '30 mm', turns: '4', pitch: '8 mm', strength: '1', points: '8', share: '0.5' },
       enabled: true,
     },
     {

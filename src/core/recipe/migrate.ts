@@ -42,6 +42,8 @@ const migrations: Readonly<Record<number, (doc: Json) => Json>> = {
         : s;
     }),
   }),
+  // 7 → 8: curves in space may be lines of faces.
+  7: (doc) => ({ ...doc, version: 8, steps: withValues(doc, { curve: { share: '0.5' } }) }),
 };
 
 /** The steps of a document with the values their kinds gained. */

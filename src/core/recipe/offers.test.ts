@@ -47,6 +47,7 @@ describe('what can come next', () => {
       'bring',
       'combine',
       'remove',
+      'knit',
       'meshcombine',
       'thicken',
       'close',

@@ -132,6 +132,10 @@ describe('a project file', () => {
     const cage = cageOf(source, evaluateDimensions(r.value.dimensions).scope);
     expect(cage.ok && [cage.value.faces.length, cage.value.creases]).toEqual([6, [[4, 5, 2]]]);
   });
+  it('of version 7 has curves that are lines of no face, and is otherwise today’s', () => {
+    const r = parseProject(readFileSync(new URL('./fixtures/v7.lathe.json', import.meta.url), 'utf8'));
+    expect(r.ok ? r.value : r.error).toEqual(robeHook);
+  });
   it('keeps prototype names harmless', () => {
     expect(error(text.replace('"height"', '"__proto__"'))).not.toContain('undefined');
     expect(({} as Record<string, unknown>).polluted).toBeUndefined();

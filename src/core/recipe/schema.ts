@@ -8,7 +8,7 @@ import type { BSpline } from '../curves/bspline';
 z.config({ jitless: true });
 
 export const FORMAT = 'ivory-lathe';
-export const VERSION = 7;
+export const VERSION = 8;
 
 const id = z.string().regex(/^[a-zA-Z][\w-]{0,39}$/, 'an id is a letter followed by letters, digits, - or _');
 const value = z.string().max(200);

@@ -205,7 +205,14 @@ export function fillet(context: ContextOf<'fillet'>): StepOutcome {
     fixes.push({ words: `Use ${r}`, step: step.id, values: { radius: r } });
   }
   fixes.push(...partial(context, picked.value, (some, how) => goes(some, how)));
-  const size = inputs.radii === 'along' ? `${fixed(radius, 2)} to ${fixed(context.values.end, 2)} mm` : `${fixed(radius, 2)} mm`;
+  const radii = edges.flatMap((e) => [plan.value(e).from, plan.value(e).to]);
+  const [least, most] = [Math.min(...radii), Math.max(...radii)];
+  const size =
+    inputs.radii === 'along'
+      ? `${fixed(radius, 2)} to ${fixed(context.values.end, 2)} mm`
+      : least === most
+        ? `${fixed(most, 2)} mm`
+        : `${fixed(least, 2)} to ${fixed(most, 2)} mm`;
   return fail({
     what: `a radius of ${size} does not fit on the ${edges.length === 1 ? edgeWords(edges[0]!.name, project) : `${edges.length} edges of ${bodyWords(inputs.body, project)}`}`,
     why: room && room.limit < radius ? `it is limited by ${room.words}` : done.error.why,

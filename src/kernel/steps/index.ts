@@ -10,6 +10,7 @@ import { draft } from './draft';
 import { fillet, filletTrial } from './fillet';
 import { fullround } from './fullround';
 import { hole } from './hole';
+import { knit } from './knit';
 import { lid } from './lid';
 import { meshcombine } from './meshcombine';
 import { meshhollow } from './meshhollow';
@@ -54,6 +55,7 @@ const operations: { readonly [K in StepKind]: OperationOf<K> } = {
   shell,
   cavity,
   meshhollow,
+  knit,
   meshcombine,
   thicken,
   close,

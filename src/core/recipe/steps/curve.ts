@@ -174,6 +174,7 @@ export const curve: StepDefinition<CurveInputs, 'fillet' | 'diameter' | 'top' | 
         chain: 'smooth',
         join: 'G2',
         ends: 'end-start',
+        ...(what === 'faces' ? { faces: [] } : {}),
         ...(by === 'section' ? { body: [...c.solids, ...c.skins][0]?.id ?? null } : {}),
       },
       ...(what ? { pick: { what, field: what, most: most! } } : {}),

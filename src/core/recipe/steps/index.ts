@@ -15,6 +15,7 @@ import { fillet } from './fillet';
 import { form } from './form';
 import { fullround } from './fullround';
 import { hole } from './hole';
+import { knit } from './knit';
 import { lid } from './lid';
 import { loft } from './loft';
 import { meshcombine } from './meshcombine';
@@ -92,6 +93,7 @@ export const definitions = {
   shell,
   cavity,
   meshhollow,
+  knit,
   meshcombine,
   thicken,
   close,
