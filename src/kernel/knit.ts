@@ -15,7 +15,7 @@ import { verifySolid } from './verify';
 const SHARED = 1e-4;
 
 /** A place where two borders run beside each other. */
-export interface Gap {
+interface Gap {
   /** At its widest, mm, and where that is. */
   readonly width: number;
   readonly at: Vec3;
