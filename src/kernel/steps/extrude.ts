@@ -106,7 +106,7 @@ function pushedLine(
       if (!byPlane) return whole;
       const sign = Math.sign(from + to);
       const meets = line.every(({ curve }) => roomUpTo(base, byPlane, curve).every((h) => sign * h > -1e-9));
-      return meets ? shorn(kernel, s, whole, byPlane, base) : undefined;
+      return meets ? shorn(kernel, s, whole, byPlane, base, step.id) : undefined;
     }),
   );
   if (!made.ok || !made.value)
@@ -425,6 +425,30 @@ function taperWrong(
   return between ? undefined : 'the tapered solid does not have a volume that can be right';
 }
 
+/** What was pushed, cut or split by something, its faces with the names they had. */
+function partedBy(
+  kernel: Kernel,
+  s: Scope,
+  pushed: Pick<Prism, 'shape' | 'claims'>,
+  tool: Shape,
+  how: 'cut' | 'split',
+  stepId: string,
+): { shape: Shape; claims: Claim[] } | undefined {
+  const args = s.keep(new kernel.NCollection_List_TopoDS_Shape());
+  args.Append(pushed.shape);
+  const tools = s.keep(new kernel.NCollection_List_TopoDS_Shape());
+  tools.Append(tool);
+  const op = how === 'cut' ? s.keep(new kernel.BRepAlgoAPI_Cut()) : s.keep(new kernel.BRepAlgoAPI_Splitter());
+  op.SetArguments(args);
+  op.SetTools(tools);
+  op.SetNonDestructive(true);
+  op.Build();
+  if (!op.IsDone()) return undefined;
+  const faces = facesOf(kernel, pushed.shape);
+  const nameOf = (f: Shape): string => pushed.claims.find((c) => c.shape.IsSame(f))?.name ?? `${stepId}/face`;
+  return { shape: op.Shape(), claims: inherit(kernel, op, faces, faces.map(nameOf)) };
+}
+
 /** The piece between the start and what it ends at. Undefined where that does not close it off. */
 function ended(
   kernel: Kernel,
@@ -434,28 +458,18 @@ function ended(
   base: Frame,
   stepId: string,
 ): { shape: Shape; claims: readonly Claim[] } | undefined {
-  const args = s.keep(new kernel.NCollection_List_TopoDS_Shape());
-  args.Append(prism.shape);
-  const tools = s.keep(new kernel.NCollection_List_TopoDS_Shape());
-  tools.Append(
+  const tool =
     end.kind === 'body'
       ? end.body.shape
       : end.kind === 'plane'
         ? squareAcross(kernel, s, end.frame, prism.shape)
-        : wideFace(kernel, s, end.face, base, prism.shape),
-  );
-  const op = end.kind === 'body' ? s.keep(new kernel.BRepAlgoAPI_Cut()) : s.keep(new kernel.BRepAlgoAPI_Splitter());
-  op.SetArguments(args);
-  op.SetTools(tools);
-  op.SetNonDestructive(true);
-  op.Build();
-  if (!op.IsDone()) return undefined;
-  const faces = facesOf(kernel, prism.shape);
-  const nameOf = (f: Shape): string => prism.claims.find((c) => c.shape.IsSame(f))?.name ?? `${stepId}/face`;
-  const claims = inherit(kernel, op, faces, faces.map(nameOf));
+        : wideFace(kernel, s, end.face, base, prism.shape);
+  const op = partedBy(kernel, s, prism, tool, end.kind === 'body' ? 'cut' : 'split', stepId);
+  if (!op) return undefined;
+  const { claims } = op;
   const starts = claims.filter((c) => c.name === `${stepId}/start`);
   const far = `${stepId}/end`;
-  const pieces = solidsOf(kernel, op.Shape()).filter((piece) => {
+  const pieces = solidsOf(kernel, op.shape).filter((piece) => {
     const own = facesOf(kernel, piece);
     return own.some((f) => starts.some((c) => c.shape.IsSame(f)));
   });
@@ -476,24 +490,10 @@ function shorn(
   whole: { readonly shape: Shape; readonly claims: readonly Claim[] },
   plane: Frame,
   start: Frame,
+  stepId: string,
 ): { shape: Shape; claims: readonly Claim[] } | undefined {
-  const args = s.keep(new kernel.NCollection_List_TopoDS_Shape());
-  args.Append(whole.shape);
-  const tools = s.keep(new kernel.NCollection_List_TopoDS_Shape());
-  tools.Append(squareAcross(kernel, s, plane, whole.shape));
-  const op = s.keep(new kernel.BRepAlgoAPI_Splitter());
-  op.SetArguments(args);
-  op.SetTools(tools);
-  op.SetNonDestructive(true);
-  op.Build();
-  if (!op.IsDone()) return undefined;
-  const faces = facesOf(kernel, whole.shape);
-  const claims = inherit(
-    kernel,
-    op,
-    faces,
-    faces.map((f) => whole.claims.find((c) => c.shape.IsSame(f))?.name ?? ''),
-  );
+  const op = partedBy(kernel, s, whole, squareAcross(kernel, s, plane, whole.shape), 'split', stepId);
+  if (!op) return undefined;
   const [n, m] = [normalOf(start), normalOf(plane)];
   /** How far along the way it is pushed the plane lies from a place, against how far the start does. */
   const before = (f: Shape): boolean => {
@@ -501,9 +501,9 @@ function shorn(
     const ahead = -heightOver(plane, at) / dot(n, m);
     return Math.sign(ahead) === Math.sign(heightOver(start, at)) && Math.abs(ahead) > 1e-9;
   };
-  const kept = facesOf(kernel, op.Shape()).filter(before);
-  if (kept.length !== faces.length) return undefined;
-  return { shape: shellOf(kernel, s, kept), claims };
+  const kept = facesOf(kernel, op.shape).filter(before);
+  if (kept.length !== facesOf(kernel, whole.shape).length) return undefined;
+  return { shape: shellOf(kernel, s, kept), claims: op.claims };
 }
 
 /** A flat face ends things beyond its own border too; a curved one only where it is. */
