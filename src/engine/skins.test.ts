@@ -27,7 +27,11 @@ import {
 } from '../../tests/support/parts';
 import { addStep, emptyProfile, patchStep, setProfile } from '../core/recipe/edit';
 import type { Profile, Project } from '../core/recipe/schema';
+import { namedEdges } from '../kernel/names';
 import { facesOf } from '../kernel/shapes';
+
+/** The names of the edges of the first body as it was built last. */
+const namedOf = async (): Promise<string[]> => namedEdges(await testKernel(), engine.bodies()[0]!.body).map((e) => e.name);
 
 /** What a failed last step says once its first offer is taken. */
 async function afterFix(p: Project): Promise<string> {
@@ -253,6 +257,56 @@ describe('a loft', () => {
     expect(r.volume / (2 * Math.PI ** 2 * 30 * 25)).toBeGreaterThan(0.995);
     expect(r.volume / (2 * Math.PI ** 2 * 30 * 25)).toBeLessThan(1.005);
     expect(r.faces).toEqual(['s9/side']);
+  });
+  it('runs between lines of any kind: curves in space, edges, drawn chains; as a surface', async () => {
+    const a = curve(empty(), { places: [at(0, 0, 0), at(40, 0, 0)] });
+    const b = curve(a.project, { places: [at(0, 30, 0), at(40, 30, 20)] });
+    const between = (sections: unknown[], more: Record<string, unknown> = {}) =>
+      loft({ project: b.project, ids: sections as string[] }, { mode: 'surface', body: null, skin: 'ruled', ...more });
+    const area = async (p: Project): Promise<number> => {
+      const r = await engine.rebuild(p);
+      expect([r.steps.at(-1)!.state, r.steps.at(-1)!.why]).toEqual(['done', null]);
+      expect(r.bodies.at(-1)!.borders).toHaveLength(1);
+      return r.bodies.at(-1)!.area;
+    };
+    // A bilinear patch: |∂u × ∂v| summed over a fine grid.
+    let sum = 0;
+    const n = 400;
+    for (let i = 0; i < n; i++)
+      for (let j = 0; j < n; j++) {
+        const [u, v] = [(i + 0.5) / n, (j + 0.5) / n];
+        const [du, dv] = [
+          [40, 0, 20 * v],
+          [0, 30, 20 * u],
+        ] as const;
+        sum += Math.hypot(du[1] * dv[2] - du[2] * dv[1], du[2] * dv[0] - du[0] * dv[2], du[0] * dv[1] - du[1] * dv[0]) / n ** 2;
+      }
+    expect((await area(between([{ step: a.id }, { step: b.id }]))) / sum).toBeCloseTo(1, 4);
+    // The other way round it is the same: neither runs backwards.
+    const back = curve(a.project, { places: [at(40, 30, 20), at(0, 30, 0)] });
+    expect(
+      (await area(
+        loft({ project: back.project, ids: [{ step: a.id }, { step: back.id }] as never }, { mode: 'surface', body: null, skin: 'ruled' }),
+      )) / sum,
+    ).toBeCloseTo(1, 4);
+    const solid = await noteOf(between([{ step: a.id }, { step: b.id }], { mode: 'new' }));
+    expect(solid).toContain('is an open line');
+    expect(
+      await noteOf(
+        patchStep(between([{ step: a.id }, { step: b.id }], { mode: 'new' }), 's3', { inputs: { mode: 'surface', body: null } }),
+      ),
+    ).toMatch(/^done/);
+  });
+  it('runs between closed lines as a solid: from a rim to a circle in space', async () => {
+    const can = add(empty(), 'primitive', { shape: 'cylinder', plane: 'level', places: [], ...fresh }, { diameter: '40', height: '10' });
+    await engine.rebuild(can);
+    const rim = (await namedOf()).find((e) => e.includes('s1/top') && e.includes('s1/side'))!;
+    const ring = curve(can, { by: 'edges', paths: [{ body: 's1', edge: rim }] });
+    const up = addStep(ring.project, 'plane', { by: 'distance', from: 'level' }, { distance: '40' });
+    const p = setProfile(up.project, circle('c', up.id, 8));
+    const made = loft({ project: p, ids: [{ step: ring.id }, { profile: 'c', curve: 'c0' }] as never }, { skin: 'ruled' });
+    // A frustum between 10 and 40 high.
+    expect((await bodies(made))[made.steps.at(-1)!.id]! / ((Math.PI * 30 * (400 + 160 + 64)) / 3)).toBeCloseTo(1, 4);
   });
   it('says what it lacks', async () => {
     const p = stack([

@@ -225,7 +225,7 @@ export function ProfileList({
   project: Project;
   step: Step;
   field: string;
-  /** Faces and places can be sections too. */
+  /** Faces, lines and places can be sections too. */
   anything: boolean;
   onChange: (s: Step) => void;
 }) {
@@ -273,7 +273,7 @@ export function ProfileList({
         />
       )}
       {anything &&
-        (['faces', 'places'] as const).map((what) => (
+        (['faces', 'paths', 'places'] as const).map((what) => (
           <PickButton key={what} step={step} field={field} what={what} most={MOST_SECTIONS} words={SECTION_PICKS[what]} />
         ))}
     </>
@@ -281,7 +281,7 @@ export function ProfileList({
 }
 
 const MOST_SECTIONS = 40;
-const SECTION_PICKS = { faces: 'a face', places: 'a point' } as const;
+const SECTION_PICKS = { faces: 'a face', paths: 'a line', places: 'a point' } as const;
 
 /** Begins picking for a list of a step, or ends it. */
 function PickButton({

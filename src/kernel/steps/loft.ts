@@ -1,9 +1,9 @@
 /** A skin through sections, led by rails, closed to a solid. */
-import { type Frame, normalOf, toSpace } from '../../core/curves/frame';
-import { pathAlong } from '../../core/curves/path';
+import { normalOf, toSpace } from '../../core/curves/frame';
+import { pathAlong, type SpacePath } from '../../core/curves/path';
 import { faceNormal } from '../../core/form/starts';
 import { distance, dot, minus, triple, unit, type Vec3 } from '../../core/geometry/vectors';
-import { type ChainCurve, openLine } from '../../core/profile/chain';
+import { openLine } from '../../core/profile/chain';
 import { material } from '../../core/profile/material';
 import type { BodyFace, PathRef, RaiseMode, SectionRef } from '../../core/recipe/steps';
 import { pickWords, stepTitle } from '../../core/recipe/words';
@@ -167,6 +167,7 @@ export function sectionOf(context: StepContext<RaiseMode>, ref: SectionRef, inde
   if (typeof ref === 'string') return drawnSection(context, ref, index);
   const words = `section ${index + 1} (${pickWords(ref, context.project)})`;
   if ('face' in ref) return faceSection(context, ref, words);
+  if (!('at' in ref || 'end' in ref || 'point' in ref)) return lineSection(context, ref, words);
   const at = placeOf(context, ref);
   return at.ok ? ok(pointSection(at.value, [0, 0, 1], words)) : at;
 }
@@ -224,6 +225,38 @@ function faceSection(context: StepContext<RaiseMode>, ref: BodyFace, words: stri
   });
 }
 
+/** An edge, a curve in space, or the whole chain a drawn line belongs to: closed, or an open line of a surface. */
+function lineSection(context: StepContext<RaiseMode>, ref: PathRef, words: string): Result<PlacedSection, StepFailure> {
+  const path = pathOf(context, ref, !('body' in ref));
+  if (!path.ok) return path;
+  const line = path.value;
+  const [origin, surface] = [line.at(0).point, context.step.inputs.mode === 'surface'];
+  const places = ALONG.map((t) => line.at(t).point);
+  const normal = unit(faceNormal(places)) ?? [0, 0, 1];
+  const curve = (share: number): string => `side${line.index(share) + 1}`;
+  if (!line.closed) {
+    if (surface) return ok({ ...thereAndBack(line, curve), normal, words, origin });
+    const said = refuse(`${words} is an open line`, ['raise a surface from it', 'choose closed sections'], origin);
+    const fix = { words: 'As a surface', step: context.step.id, inputs: { mode: 'surface', body: null } };
+    return said.ok ? said : fail({ ...said.error, fixes: [fix] });
+  }
+  const off = Math.max(...places.map((p) => Math.abs(dot(minus(p, origin), normal))));
+  if (!surface && off > FLAT * line.length)
+    return refuse(`${words} is not flat: it leaves its plane by ${fixed(off, 3)} mm`, ['raise a surface', 'choose flat sections'], origin);
+  return ok({
+    at: (share) => line.at(share).point,
+    normal,
+    corners: line.corners.map((c) => c.share),
+    joints: line.joints,
+    point: false,
+    words,
+    origin,
+    curve,
+    area: 0,
+    open: false,
+  });
+}
+
 const ALONG = Array.from({ length: 96 }, (_, i) => i / 96);
 
 function drawnSection(context: StepContext<RaiseMode>, id: string, index: number): Result<PlacedSection, StepFailure> {
@@ -241,7 +274,11 @@ function drawnSection(context: StepContext<RaiseMode>, id: string, index: number
   }
   const loose = context.step.inputs.mode === 'surface' ? openLine(resolved) : ok(undefined);
   if (!loose.ok) return refuse(`${words}: ${loose.error}`, ['leave one line, or close an outline']);
-  if (loose.value) return ok({ ...thereAndBack(loose.value, frame), normal, words, origin: frame.origin });
+  if (loose.value) {
+    const chain = loose.value;
+    const line = pathAlong(chain.map(({ curve }) => ({ kind: 'planar', frame, curve })));
+    return ok({ ...thereAndBack(line, (share) => chain[line.index(share)]!.id), normal, words, origin: frame.origin });
+  }
   const regions = material(resolved, false, 'solid', 1, context.scope);
   if (!regions.ok) return refuse(`${words}: ${regions.error}`, ['close its outline on the board']);
   const [region, ...more] = regions.value;
@@ -265,10 +302,9 @@ function drawnSection(context: StepContext<RaiseMode>, id: string, index: number
 
 /** An open line as a closed section without an inside. */
 function thereAndBack(
-  chain: readonly ChainCurve[],
-  frame: Frame,
+  line: SpacePath,
+  curve: (share: number) => string,
 ): Pick<PlacedSection, 'at' | 'corners' | 'joints' | 'point' | 'curve' | 'area' | 'open'> {
-  const line = pathAlong(chain.map(({ curve }) => ({ kind: 'planar', frame, curve })));
   const own = (share: number): number => (share <= 0.5 ? 2 * share : 2 - 2 * share);
   const both = (places: readonly number[]): number[] => places.flatMap((c) => [c / 2, 1 - c / 2]).sort((a, b) => a - b);
   return {
@@ -276,7 +312,7 @@ function thereAndBack(
     corners: [0, ...both(line.corners.map((c) => c.share)), 0.5].sort((a, b) => a - b),
     joints: both(line.joints),
     point: false,
-    curve: (share) => chain[line.index(own(share))]!.id,
+    curve: (share) => curve(own(share)),
     area: 0,
     open: true,
   };

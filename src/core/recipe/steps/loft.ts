@@ -4,6 +4,7 @@ import { type Frame, normalOf } from '../../curves/frame';
 import { dot, minus, triple, type Vec3 } from '../../geometry/vectors';
 import {
   choice,
+  type Offer,
   pathRefSchema,
   raiseModeSchema,
   raisesOwn,
@@ -52,8 +53,18 @@ export const loft: StepDefinition<LoftInputs, 'startWeight' | 'endWeight'> = {
   verb: 'Loft',
   group: 'raise',
   summary: 'a skin through sections, led by rails',
-  known: ['blend sections', 'skin over sections', 'through sections', 'transition', 'morph', 'network'],
-  needs: 'a drawing, and another or a face',
+  known: [
+    'ruled surface',
+    'surface between curves',
+    'surface between edges',
+    'blend sections',
+    'skin over sections',
+    'through sections',
+    'transition',
+    'morph',
+    'network',
+  ],
+  needs: 'something to loft through',
   offers: (c) => {
     const flat = c.profiles.filter((p) => !p.half);
     // Outlines that nothing is built from yet are meant.
@@ -67,7 +78,20 @@ export const loft: StepDefinition<LoftInputs, 'startWeight' | 'endWeight'> = {
           .filter((p, i, all) => all.findLastIndex((q) => q.plane === p.plane) === i),
       )
       .sort((a, b) => b.length - a.length);
-    if (flat.length === 0 || (flat.length < 2 && c.solids.length === 0)) return [];
+    const begun = { paths: [], rails: 'drawn', skin: 'smooth', run: 'open', start: 'free', end: 'free', shifts: '' } as const;
+    const lines: Offer<LoftInputs>[] =
+      c.curves.length + c.solids.length + c.skins.length + flat.length === 0
+        ? []
+        : [
+            {
+              group: 'Raise',
+              label: 'Loft a surface through lines',
+              hint: 'edges, drawn lines and curves in space',
+              pick: { what: 'paths', field: 'sections', most: 40 },
+              inputs: { ...begun, paths: [], sections: [], skin: 'ruled', mode: 'surface', body: null },
+            },
+          ];
+    if (flat.length === 0 || (flat.length < 2 && c.solids.length === 0)) return lines;
     const toFace = c.solids.length > 0 && (flat.length < 2 || waiting.length === 1);
     return [
       {
@@ -76,18 +100,14 @@ export const loft: StepDefinition<LoftInputs, 'startWeight' | 'endWeight'> = {
         hint: 'sections, and rails if you like',
         ...(toFace ? { pick: { what: 'faces', field: 'sections', most: 40 } } : {}),
         inputs: {
-          sections: (waiting.length > (toFace ? 0 : 1) ? waiting : flat.slice(0, 2)).map((p) => p.id),
+          ...begun,
           paths: [],
-          rails: 'drawn',
-          skin: 'smooth',
-          run: 'open',
-          start: 'free',
-          end: 'free',
-          shifts: '',
+          sections: (waiting.length > (toFace ? 0 : 1) ? waiting : flat.slice(0, 2)).map((p) => p.id),
           mode: 'new',
           body: null,
         },
       },
+      ...lines,
     ];
   },
   inputs,

@@ -29,8 +29,8 @@ export const placeRefSchema = z.union([
 export type BodyFace = z.infer<typeof bodyFaceSchema>;
 export type PathRef = z.infer<typeof pathRefSchema>;
 export type PlaceRef = z.infer<typeof placeRefSchema>;
-/** A section of a skin: a drawing, the border of a flat face, or a place it comes to a point at. */
-export const sectionRefSchema = z.union([id, bodyFaceSchema, placeRefSchema]);
-export type SectionRef = string | BodyFace | PlaceRef;
+/** A section of a skin: a drawing, the border of a flat face, a place it comes to a point at, or an edge or a curve. */
+export const sectionRefSchema = z.union([id, bodyFaceSchema, placeRefSchema, pathRefSchema]);
+export type SectionRef = string | BodyFace | PlaceRef | PathRef;
 /** Anything a plane may be placed by. */
 export type Pick = BodyFace | PathRef | PlaceRef;
