@@ -209,3 +209,47 @@ it('a STEP file is brought in as a body, and one that is none is refused in word
   await page.getByText('would come before what it is built on').waitFor();
   expect(errors).toEqual([]);
 });
+
+it('a line in space is drawn, a place of it dragged, a piece of it taken', async () => {
+  const { page, errors } = await app.page();
+  await page.goto(app.url);
+  await page.getByRole('button', { name: 'New project' }).click();
+  const step = (id: string) => page.getByTestId(id);
+  const through = async (id: string, ...places: string[]): Promise<void> => {
+    await page.keyboard.press('Escape');
+    const field = step(id).getByRole('textbox', { name: 'place to add' });
+    for (const place of places) {
+      await field.fill(place);
+      await field.press('Enter');
+    }
+  };
+  await next(page, /^Draw a line in space/);
+  await through('step-s1', '0, 0, 0', '40, 0, 10', '60, 30, 40');
+  await step('step-s1')
+    .getByText(/^88\.135 mm long/)
+    .waitFor({ timeout: 60_000 });
+  // A place is pulled in the plane that faces the viewer, or moved by a key.
+  const place = page.getByTestId('place-places-1');
+  const [x, y] = await place.boundingBox().then((b) => [b!.x + b!.width / 2, b!.y + b!.height / 2] as const);
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x + 40, y - 40, { steps: 5 });
+  await page.mouse.up();
+  const typed = step('step-s1').getByRole('textbox', { name: 'place 2' });
+  const pulled = await typed.inputValue();
+  expect(pulled).not.toBe('40, 0, 10');
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  expect(await typed.inputValue()).toBe('40, 0, 10');
+  await place.press('ArrowUp');
+  expect(await typed.inputValue()).toBe('40, 0, 10.5 mm');
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+
+  await next(page, /^Draw a piece of a curve/);
+  await page.keyboard.press('Escape');
+  await step('step-s2').getByRole('combobox', { name: 'add a curve' }).selectOption({ index: 1 });
+  await through('step-s2', '40, 0, 10');
+  await step('step-s2')
+    .getByText(/^41\.231 mm long/)
+    .waitFor({ timeout: 60_000 });
+  expect(errors).toEqual([]);
+});
