@@ -185,6 +185,47 @@ describe('a surface', () => {
     const apart = await round(creases.filter((n) => !n.includes('s4')));
     expect(apart.said).toBe('done: ; ');
   });
+  it('is given a wall straight along a direction: as thick everywhere that way, with upright ends', async () => {
+    // A quarter of a cylinder of 20, 30 long, over a square of 20 × 30: what is pushed up by w holds 600 w.
+    const arch: Profile = {
+      ...sketchProfile({ a: [0, 20], b: [20, 0], m: [0, 0] }, [arc('bam')]),
+      id: 'l',
+      name: 'l',
+      plane: 'front',
+    };
+    const p = extrude(empty(), arch, skin, { length: '30' });
+    const up = (side: string, wall: string, plane = 'level') => report(add(p, 'thicken', { body: 's1', side, plane }, { wall }));
+    for (const [side, wall] of [
+      ['along', 3],
+      ['against', 3],
+      ['along', 25],
+    ] as const) {
+      const r = await up(side, `${wall}`);
+      expect(r.said).toBe('done: ; ');
+      expect(r.body!.volume / (600 * wall)).toBeCloseTo(1, 6);
+      expect(r.body!.bbox.max[2]! - r.body!.bbox.min[2]!).toBeCloseTo(20 + wall, 2);
+      expect(r.body!.bbox.max[0]! - r.body!.bbox.min[0]!).toBeCloseTo(20, 2);
+    }
+    // Sideways it is as deep as it is wide.
+    expect((await up('along', '4', 'side')).body!.volume / 2400).toBeCloseTo(1, 6);
+    // A whole round pipe would be pushed into itself.
+    const pipe = extrude(empty(), circle('c', 'front', 8), skin, { length: '10' });
+    expect((await report(add(pipe, 'thicken', { body: 's1', side: 'along', plane: 'level' }, { wall: '2' }))).said).toContain(
+      'leans over along that way',
+    );
+    // A skin of several faces stays one body.
+    const bent: Profile = {
+      ...sketchProfile({ a: [0, 0], b: [30, 4], c: [60, 0] }, [line('ab'), line('bc')]),
+      id: 'l',
+      name: 'l',
+      plane: 'front',
+    };
+    const roof = await report(
+      add(extrude(empty(), bent, skin, { length: '20' }), 'thicken', { body: 's1', side: 'against', plane: 'level' }, { wall: '2' }),
+    );
+    expect(roof.body!.volume).toBeCloseTo(60 * 20 * 2, 5);
+    expect(roof.all).toHaveLength(1);
+  });
   it('fills flat borders flat, the smaller ones left as holes', async () => {
     const outline: Profile = {
       ...sketchProfile({ a: [0, 0], b: [40, 0], c: [40, 30], d: [0, 30] }, [line('ab'), line('bc'), line('cd'), line('da')]),

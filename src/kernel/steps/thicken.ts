@@ -1,6 +1,7 @@
 /** Gives a surface an even wall, to one side or both, or moves it along its normals. */
 import type { TopoDS_Face } from 'replicad-opencascadejs';
-import { type Frame, heightOver } from '../../core/curves/frame';
+import { type Frame, heightOver, normalOf } from '../../core/curves/frame';
+import { cross, dot, minus, triple, type Vec3 } from '../../core/geometry/vectors';
 import { wholeFace } from '../../core/recipe/names';
 import type { ThickenInputs } from '../../core/recipe/steps';
 import { bodyWords } from '../../core/recipe/words';
@@ -12,14 +13,18 @@ import { booleanOf } from '../boolean';
 import { largestWorking, roundDown } from '../largest';
 import { type Claim, listOf, nameFaces } from '../names';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from '../open';
+import { frameOf } from '../placed';
 import { slabOf } from '../prism';
-import { sew } from '../sewing';
+import { sew, solidWithin } from '../sewing';
 import { distanceBetween, edgesWithFaces, facesOf, solidsOf } from '../shapes';
 import { borderChains, loopOf, planeAlong, verifySurface } from '../surface';
-import { displayDeflection, tessellate } from '../tessellate';
+import { displayDeflection, tessellate, VERIFY_ANGLE, weldedMesh } from '../tessellate';
 import { verifySolid, verifyWall } from '../verify';
 import { needBody } from './combine';
 import type { ContextOf, StepOutcome, Trial } from './operation';
+
+/** Sides on which a wall stands along the surface's normals. */
+type AlongNormals = Exclude<ThickenInputs['side'], 'along' | 'against'>;
 
 type Made = Result<KernelBody, Pick<StepFailure, 'why' | 'at'>>;
 
@@ -92,6 +97,7 @@ export function walled(kernel: Kernel, surface: KernelBody, wall: number, stepId
 function run(context: ContextOf<'thicken'>, surface: KernelBody, wall: number): Made {
   const { kernel, step } = context;
   const { side, ends } = step.inputs;
+  if (side === 'along' || side === 'against') return pushedAlong(context, surface, side === 'along' ? wall : -wall);
   if (ends !== 'square' || side === 'moved') return sided(kernel, surface, wall, side, step.id);
   const longer = extended(kernel, surface, 2 * wall);
   if (!longer.ok) return leaningFlush(kernel, surface, wall, side, step.id) ?? longer;
@@ -103,7 +109,7 @@ function run(context: ContextOf<'thicken'>, surface: KernelBody, wall: number): 
  * The wall of a surface that can't be carried on beyond its borders, where its ends lean over their planes all along: cut off there.
  * Undefined where some of an end would stay short of its plane.
  */
-function leaningFlush(kernel: Kernel, surface: KernelBody, wall: number, side: ThickenInputs['side'], stepId: string): Made | undefined {
+function leaningFlush(kernel: Kernel, surface: KernelBody, wall: number, side: AlongNormals, stepId: string): Made | undefined {
   const chains = borderChains(kernel, surface.shape);
   if (chains.length === 0 || chains.some((c) => loopOf(c).offPlane > FLAT)) return undefined;
   const solid = sided(kernel, surface, wall, side, stepId);
@@ -113,7 +119,53 @@ function leaningFlush(kernel: Kernel, surface: KernelBody, wall: number, side: T
   return cut.ok && cut.value.faces.every((name) => !name.startsWith(`${stepId}/face`)) ? cut : undefined;
 }
 
-function sided(kernel: Kernel, surface: KernelBody, wall: number, side: ThickenInputs['side'], stepId: string): Made {
+/** A direction that this little of a surface looks along is one it leans over, as a cosine. */
+const STANDING = 1e-3;
+
+/** A surface with a wall that is as thick along a direction everywhere: pushed that way, with ends that stand along it. @param wall signed */
+function pushedAlong({ kernel, step, planes, project }: ContextOf<'thicken'>, surface: KernelBody, wall: number): Made {
+  const frame = frameOf(step.inputs.plane ?? 'level', planes, project);
+  if (!frame.ok) return fail({ why: frame.error.why });
+  const n = normalOf(frame.value);
+  // Through every place of it the direction passes from the same side: what leans over would be pushed into itself.
+  const mesh = weldedMesh(tessellate(kernel, surface.shape, displayDeflection(kernel, surface.shape), VERIFY_ANGLE));
+  let flux = 0;
+  let [ahead, behind]: (Vec3 | undefined)[] = [undefined, undefined];
+  for (let t = 0; t < mesh.indices.length; t += 3) {
+    const corner = (k: number): Vec3 => triple((axis) => mesh.positions[3 * mesh.indices[t + k]! + axis]!);
+    const [a, b, c] = [corner(0), corner(1), corner(2)];
+    const area = cross(minus(b, a), minus(c, a));
+    const through = dot(area, n) / 2;
+    flux += through;
+    if (through > STANDING * Math.hypot(...area)) ahead = a;
+    if (through < -STANDING * Math.hypot(...area)) behind = a;
+  }
+  if (ahead && behind)
+    return fail({ why: 'it leans over along that way: part of it would be pushed into itself', at: flux > 0 ? behind : ahead });
+  const volume = Math.abs(flux * wall);
+  const made = attempt(kernel, () =>
+    scoped((s) => {
+      const way = s.keep(new kernel.gp_Vec(...(n.map((c) => c * wall) as [number, number, number])));
+      const maker = s.keep(new kernel.BRepPrimAPI_MakePrism(surface.shape, way, false, true));
+      const faces = facesOf(kernel, surface.shape);
+      const given = faces.flatMap((f, i) => [
+        { face: f as Shape, name: surface.faces[i]! },
+        { face: maker.LastShape(f), name: `${step.id}/outer(${surface.faces[i]!})` },
+      ]);
+      const ends = edgesWithFaces(kernel, faces)
+        .filter((e) => e.faces.length === 1)
+        .flatMap((e) => listOf(kernel, maker.Generated(e.edge)).map((face) => ({ face, name: `${step.id}/end` })));
+      const sewn = sew(kernel, s, [...given, ...ends], 1e-6);
+      return sewn.free > 0 || sewn.multiple > 0 ? undefined : { shape: solidWithin(kernel, s, sewn.shape), claims: sewn.claims };
+    }),
+  );
+  if (!made.ok || !made.value) return fail({ why: made.ok ? 'its ends do not close it' : made.error });
+  const verified = verifySolid(kernel, made.value.shape, { volume: [volume * 0.995, volume * 1.005] });
+  if (!verified.ok) return fail({ why: verified.error.why });
+  return ok(asBody(verified.value, nameFaces(kernel, verified.value.shape, made.value.claims, step.id)));
+}
+
+function sided(kernel: Kernel, surface: KernelBody, wall: number, side: AlongNormals, stepId: string): Made {
   switch (side) {
     case 'front':
       return walled(kernel, surface, wall, stepId);
@@ -251,7 +303,9 @@ export function thicken(context: ContextOf<'thicken'>): StepOutcome {
   const took = performance.now() - began;
   if (done.ok) return ok({ bodies: [{ id: inputs.body, body: done.value }], volumeChange: done.value.volume, warnings: [] });
   // What can't end in its borders' planes may still end across the surface, as it was asked thick.
-  const across = inputs.ends === 'square' && inputs.side !== 'moved' && sided(context.kernel, surface.value, wall, inputs.side, step.id).ok;
+  const { side } = inputs;
+  const straight = side === 'along' || side === 'against';
+  const across = inputs.ends === 'square' && side !== 'moved' && !straight && sided(context.kernel, surface.value, wall, side, step.id).ok;
   const refuse = (tryInstead: string, fixes: Fix[]): StepOutcome =>
     fail({ ...done.error, what: `${name} can’t have a wall of ${fixed(wall, 2)} mm`, tryInstead: [tryInstead], fixes });
   if (across)

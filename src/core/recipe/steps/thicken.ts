@@ -1,22 +1,28 @@
 import { z } from 'zod';
 import { along } from '../../geometry/vectors';
+import { planeRefSchema } from '../schema';
 import { choice, idSchema, type StepDefinition, text, usualChoice, value } from './definition';
 
 const inputs = z.object({
   body: idSchema,
-  /** Before the surface, behind it, half to either side; or the surface only moved. */
-  side: z.enum(['front', 'back', 'both', 'moved']),
+  /** Before the surface, behind it, half to either side; the surface only moved; or pushed straight along a plane's normal, or against it. */
+  side: z.enum(['front', 'back', 'both', 'moved', 'along', 'against']),
+  /** The plane whose normal it is pushed along. */
+  plane: planeRefSchema.optional(),
   /** Its ends stand along the surface's normals, or lie in the planes of its borders. */
   ends: z.enum(['normal', 'square']).optional(),
 });
 export type ThickenInputs = z.infer<typeof inputs>;
+
+/** Its wall is as thick along one direction everywhere, and its ends stand along that. */
+const pushedStraight = (i: ThickenInputs): boolean => i.side === 'along' || i.side === 'against';
 
 export const thicken: StepDefinition<ThickenInputs, 'wall'> = {
   kind: 'thicken',
   verb: 'Give a wall to',
   group: 'hollow',
   summary: 'a surface becomes a solid of an even wall, or is offset along its normals',
-  known: ['thicken', 'offset a surface', 'solidify', 'add thickness', 'sheet'],
+  known: ['thicken', 'offset a surface', 'solidify', 'add thickness', 'sheet', 'upright walls', 'extrude a surface', 'pad a surface'],
   needs: 'a surface',
   offers: (c) =>
     c.skins.map((b) => ({
@@ -38,8 +44,11 @@ export const thicken: StepDefinition<ThickenInputs, 'wall'> = {
       ['back', 'behind it'],
       ['both', 'half to either side'],
       ['moved', 'only moving it, without a wall'],
+      ['along', 'straight along the normal of'],
+      ['against', 'straight against the normal of'],
     ),
-    ...(step.inputs.side === 'moved'
+    ...(pushedStraight(step.inputs) ? [{ plane: 'plane' }] : []),
+    ...(step.inputs.side === 'moved' || pushedStraight(step.inputs)
       ? []
       : usualChoice(step.inputs, 'ends', ['normal', 'its ends across the surface'], ['square', 'its ends flush with its borders'])),
   ],
@@ -52,5 +61,6 @@ export const thicken: StepDefinition<ThickenInputs, 'wall'> = {
   tried: true,
   takesSurfaces: true,
   ranged: 'wall',
-  uses: (i) => ({ bodies: [i.body], profiles: [], planes: [] }),
+  chosen: (i) => (pushedStraight(i) && !i.plane ? { ...i, plane: 'level' } : i),
+  uses: (i) => ({ bodies: [i.body], profiles: [], planes: pushedStraight(i) ? [i.plane ?? 'level'] : [] }),
 };
