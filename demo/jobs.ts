@@ -60,6 +60,11 @@ export const JOBS: readonly Job[] = [
     load: at(() => import('./jobs/pot-tower.lathe.json')),
   },
   {
+    name: 'Carved tray',
+    words: 'A skin from an outline over a centre line to its mirror image, led by rails, with upright walls and a flat place.',
+    load: at(() => import('./jobs/carved-tray.lathe.json')),
+  },
+  {
     name: 'Drain wedge',
     words: 'In inches: flat sides between two outlines, hollowed, a sunk inset, mirrored.',
     load: at(() => import('./jobs/drain-wedge.lathe.json')),
