@@ -121,7 +121,8 @@ export function Reach({
         </p>
       )}
       {search?.state === 'none' && <p className="mt-1 text-madder">It was not found: {search.why}.</p>}
-      {report?.found && (
+      {report?.found && report.trials === 0 && <p className="mt-1.5">It is that already.</p>}
+      {report?.found && report.trials > 0 && (
         <div className="mt-1.5 border-t border-line pt-1.5" data-testid="reached">
           <p>
             {report.request.dimension} <b className="font-mono font-medium">{report.found.text}</b>, now{' '}
