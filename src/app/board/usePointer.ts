@@ -151,6 +151,8 @@ export function usePointer(i: Input) {
         if (session.current) i.commit(session.current.profile());
       } else if ((drag.kind === 'handle' || drag.kind === 'label' || drag.kind === 'picture') && labelled.current)
         i.commit(labelled.current);
+      // Where nothing came of it nothing is built, and what was seen meanwhile goes.
+      if (!useBench.getState().stale) setBench({ quick: null });
     }
     i.setDraft(null);
     i.setPictureAt(null);

@@ -145,7 +145,7 @@ export function buildAgain(): void {
 export async function cancelBuild(): Promise<void> {
   latest++;
   await engine.cancel();
-  setBench({ running: null, measuring: false, stopped: true });
+  setBench({ running: null, measuring: false, stopped: true, quick: null });
 }
 
 /** Builds now and after every change that touches geometry. */
