@@ -26,8 +26,10 @@ function keyOf(project: Project, stepId: string): string | null {
 /** The step whose range is wanted now: what was refused goes before what is merely looked at. */
 function wanted(project: Project): string | null {
   const { reports, step } = useBench.getState();
-  const refused = project.steps.find((s) => reports[s.id]?.state === 'failed');
-  return refused && rangedValue(refused) ? refused.id : step;
+  // What still waits for its picks has nothing to be searched on.
+  const refused = project.steps.find((s) => reports[s.id]?.state === 'failed' && !reports[s.id]!.unfinished);
+  if (refused && rangedValue(refused)) return refused.id;
+  return step !== null && reports[step]?.unfinished ? null : step;
 }
 
 async function search(project: Project, stepId: string, key: string): Promise<void> {
