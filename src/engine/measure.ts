@@ -1,6 +1,6 @@
 /** Gauges of a built body, the limits of a wall before it is made, and the drawing data of the stage. */
 
-import type { GaugeDefinition, Readings } from '../core/brief/gauges';
+import type { GaugeDefinition } from '../core/brief/gauges';
 import { materialOf } from '../core/brief/judge';
 import { evaluateAs, type Scope } from '../core/dimensions/expression';
 import { formDeviation } from '../core/form/deviation';
@@ -209,31 +209,12 @@ export async function readOne(
   tick: () => Promise<boolean>,
   meshKernelUrl?: string,
 ): Promise<number | null> {
-  const nothing = { wallMin: null, wallMax: null, deviation: null };
-  const plain = {
-    height: 0,
-    width: 0,
-    depth: 0,
-    diameter: 0,
-    round: false,
-    mouth: null,
-    capacityBrim: null,
-    capacityFill: null,
-    closed: true,
-    openBorders: 0,
-    volume: 0,
-    area: 0,
-  };
-  let readings: Readings = { ...plain, ...nothing };
   if (gauge.id === 'wall-min' || gauge.id === 'wall-max') {
     const wall = body.surface ? null : await wallsOf(kernel, body, tick);
-    readings = { ...readings, wallMin: wall?.thinnest?.thickness ?? null, wallMax: wall?.thickest?.thickness ?? null };
-  } else {
-    const whole = await amountsOf(kernel, project, scope, body, tick, meshKernelUrl);
-    if (!whole) return null;
-    readings = { ...whole.readings, ...nothing };
+    return (gauge.id === 'wall-min' ? wall?.thinnest : wall?.thickest)?.thickness ?? null;
   }
-  const raw = gauge.read(readings, materialOf(project, id));
+  const whole = await amountsOf(kernel, project, scope, body, tick, meshKernelUrl);
+  const raw = whole && gauge.read({ ...whole.readings, wallMin: null, wallMax: null, deviation: null }, materialOf(project, id));
   return raw === null ? null : raw * gauge.scale;
 }
 

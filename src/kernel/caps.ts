@@ -1,11 +1,12 @@
 /** Caps on the borders of a surface: flat, flattened within a tolerance, or patches that follow the border. */
 import type { TopoDS_Edge } from 'replicad-opencascadejs';
 import { interpolateCubic } from '../core/curves/bspline';
-import { type Frame, normalOf, toPlane } from '../core/curves/frame';
+import { type Frame, toPlane } from '../core/curves/frame';
 import type { PlanarCurve } from '../core/curves/planar';
 import type { Vec3 } from '../core/geometry/vectors';
 import { membrane } from '../core/surfaces/membrane';
 import type { Kernel, Scope, Shape } from './open';
+import { planeAt } from './shapes';
 import { kernelSurface } from './skin';
 import { type BorderEdge, planeAlong } from './surface';
 import { makeEdge } from './wires';
@@ -19,11 +20,7 @@ export function flatFace(kernel: Kernel, s: Scope, edges: readonly TopoDS_Edge[]
   if (!wire.IsDone()) return undefined;
   const face = s.keep(
     plane
-      ? new kernel.BRepBuilderAPI_MakeFace(
-          s.keep(new kernel.gp_Pln(s.keep(new kernel.gp_Pnt(...plane.origin)), s.keep(new kernel.gp_Dir(...normalOf(plane))))),
-          wire.Wire(),
-          true,
-        )
+      ? new kernel.BRepBuilderAPI_MakeFace(planeAt(kernel, s, plane), wire.Wire(), true)
       : new kernel.BRepBuilderAPI_MakeFace(wire.Wire(), true),
   );
   return face.IsDone() ? face.Face() : undefined;

@@ -15,7 +15,7 @@ import type { KernelBody, StepFailure } from './body';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from './open';
 import { dropEdge } from './project';
 import { selectEdges } from './select';
-import { distanceBetween, facesOf, roughBounds, subShapes, vertexAt } from './shapes';
+import { distanceBetween, facesOf, planeAt, roughBounds, subShapes, vertexAt } from './shapes';
 import { displayDeflection, tessellate, weldedMesh } from './tessellate';
 
 interface Named {
@@ -122,7 +122,7 @@ const inOrder = (list: Named[]): Named[] => {
 /** Where the plane cuts the body, each curve named by the face it lies on. */
 function sectionCurves(kernel: Kernel, body: KernelBody, frame: Frame): Named[] {
   return scoped((s) => {
-    const plane = s.keep(new kernel.gp_Pln(s.keep(new kernel.gp_Pnt(...frame.origin)), s.keep(new kernel.gp_Dir(...normalOf(frame)))));
+    const plane = planeAt(kernel, s, frame);
     const section = s.keep(new kernel.BRepAlgoAPI_Section(body.shape, plane, false));
     section.Approximation(true);
     section.Build();

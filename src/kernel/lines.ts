@@ -1,42 +1,26 @@
 /** Lines of bodies as curves in space: where a plane cuts them, where two faces meet, and along a face's own surface; and pieces of curves. */
 import type { TopoDS_Face } from 'replicad-opencascadejs';
-import { type Frame, normalOf } from '../core/curves/frame';
-import { arcInSpace, pathAlong, type SpaceCurve, type SpacePath, spaceAt, straightLine } from '../core/curves/path';
+import type { Frame } from '../core/curves/frame';
+import { arcInSpace, pathAlong, type SpaceCurve, type SpacePath, straightLine } from '../core/curves/path';
 import { distance, type Vec3 } from '../core/geometry/vectors';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from './open';
-import { chained, cubicThrough, END, edgeCurve } from './refer';
-import { distanceBetween, vertexAt } from './shapes';
+import { chained, cubicThrough, edgeCurve, hangingTogether } from './refer';
+import { distanceBetween, planeAt, subShapes, vertexAt } from './shapes';
 
 /** The edges of a shape as curves in space. */
-function edgesOf(kernel: Kernel, s: Scope, shape: Shape): SpaceCurve[] {
-  const out: SpaceCurve[] = [];
-  const explorer = s.keep(new kernel.TopExp_Explorer(shape, 'TopAbs_EDGE'));
-  for (; explorer.More(); explorer.Next()) out.push(edgeCurve(kernel, kernel.TopoDS.Edge(explorer.Current())));
-  return out;
-}
+const edgesOf = (kernel: Kernel, shape: Shape): SpaceCurve[] =>
+  subShapes(kernel, shape, 'TopAbs_EDGE').map((e) => edgeCurve(kernel, kernel.TopoDS.Edge(e)));
 
 /** Curves that hang together, line by line, each end to end; what branches is left as it comes. */
-function lines(curves: readonly SpaceCurve[]): SpaceCurve[][] {
-  const left = [...curves];
-  const out: SpaceCurve[][] = [];
-  const ends = (c: SpaceCurve): Vec3[] => [spaceAt(c, 0).p, spaceAt(c, 1).p];
-  while (left.length > 0) {
-    const group = [left.shift()!];
-    for (let i = 0; i < group.length; i++)
-      for (let k = left.length - 1; k >= 0; k--)
-        if (ends(group[i]!).some((p) => ends(left[k]!).some((q) => distance(p, q) < END))) group.push(...left.splice(k, 1));
+const lines = (curves: readonly SpaceCurve[]): SpaceCurve[][] =>
+  hangingTogether(curves, (c) => c).flatMap((group) => {
     const chain = chained(group);
-    out.push(...(chain ? [chain] : group.map((c) => [c])));
-  }
-  return out;
-}
+    return chain ? [chain] : group.map((c) => [c]);
+  });
 
 /** Where a plane cuts a body. */
 export const cutLines = (kernel: Kernel, body: Shape, frame: Frame): SpaceCurve[][] =>
-  found(kernel, (s) => {
-    const plane = s.keep(new kernel.gp_Pln(s.keep(new kernel.gp_Pnt(...frame.origin)), s.keep(new kernel.gp_Dir(...normalOf(frame)))));
-    return new kernel.BRepAlgoAPI_Section(body, plane, false);
-  });
+  found(kernel, (s) => new kernel.BRepAlgoAPI_Section(body, planeAt(kernel, s, frame), false));
 
 /** Where two faces meet or cross. */
 export const meetingLines = (kernel: Kernel, a: TopoDS_Face, b: TopoDS_Face): SpaceCurve[][] =>
@@ -48,7 +32,7 @@ function found(kernel: Kernel, section: (s: Scope) => InstanceType<Kernel['BRepA
       const op = s.keep(section(s));
       op.Approximation(false);
       op.Build();
-      return op.IsDone() ? edgesOf(kernel, s, op.Shape()) : [];
+      return op.IsDone() ? edgesOf(kernel, op.Shape()) : [];
     }),
   );
   return made.ok ? lines(made.value) : [];
@@ -78,7 +62,7 @@ export function lineOfFace(kernel: Kernel, face: TopoDS_Face, way: 'u' | 'v', sh
       if (!edge.IsDone()) return [];
       // What of it lies on the face.
       const op = s.keep(new kernel.BRepAlgoAPI_Common(edge.Edge(), face));
-      return op.IsDone() ? edgesOf(kernel, s, op.Shape()) : [];
+      return op.IsDone() ? edgesOf(kernel, op.Shape()) : [];
     }),
   );
   return made.ok ? lines(made.value) : [];

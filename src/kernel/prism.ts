@@ -7,7 +7,7 @@ import { volumeOf } from './amounts';
 import type { KernelBody } from './body';
 import { type Claim, type History, listOf } from './names';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from './open';
-import { facesOf, roughBounds } from './shapes';
+import { facesOf, planeAt, roughBounds } from './shapes';
 import { type Wire, wireOf } from './wires';
 
 export interface RegionFace {
@@ -21,7 +21,7 @@ export function regionFace(kernel: Kernel, s: Scope, region: Region, frame: Fram
   const outer = wireOf(kernel, s, region.outer, frame);
   if (!outer) return undefined;
   const edges = [...outer.edges];
-  const plane = s.keep(new kernel.gp_Pln(s.keep(new kernel.gp_Pnt(...frame.origin)), s.keep(new kernel.gp_Dir(...normalOf(frame)))));
+  const plane = planeAt(kernel, s, frame);
   const maker = s.keep(new kernel.BRepBuilderAPI_MakeFace(plane, outer.wire, true));
   for (const hole of region.holes) {
     const wire = wireOf(kernel, s, hole, frame);
@@ -70,9 +70,8 @@ export function squareAcross(kernel: Kernel, s: Scope, frame: Frame, body: Shape
   const box = roughBounds(kernel, body);
   const size = Math.hypot(...box.max.map((m, k) => m - box.min[k]!)) + 1;
   const middle = box.min.map((m, k) => (m + box.max[k]!) / 2) as unknown as Vec3;
-  const n = normalOf(frame);
-  const foot = along(middle, n, -heightOver(frame, middle));
-  const plane = s.keep(new kernel.gp_Pln(s.keep(new kernel.gp_Pnt(...foot)), s.keep(new kernel.gp_Dir(...n))));
+  const foot = along(middle, normalOf(frame), -heightOver(frame, middle));
+  const plane = planeAt(kernel, s, { ...frame, origin: foot });
   return s.keep(new kernel.BRepBuilderAPI_MakeFace(plane, -size, size, -size, size)).Face();
 }
 

@@ -209,9 +209,24 @@ function turnedRound(c: SpaceCurve): SpaceCurve {
 }
 
 /** Ends that lie this near are one, mm. */
-export const END = 1e-4;
+const END = 1e-4;
 /** Edges that meet at less than this go on smoothly, rad. */
 const SMOOTH = (0.5 * Math.PI) / 180;
+
+/** Things that hang together by the ends of their curves, group by group. */
+export function hangingTogether<T>(all: readonly T[], curveOf: (one: T) => SpaceCurve): T[][] {
+  const ends = (one: T): Vec3[] => [0, 1].map((t) => spaceAt(curveOf(one), t).p);
+  const meet = (a: T, b: T): boolean => ends(a).some((p) => ends(b).some((q) => distance(p, q) < END));
+  const left = [...all];
+  const out: T[][] = [];
+  while (left.length > 0) {
+    const group: T[] = [left.shift() as T];
+    for (let i = 0; i < group.length; i++)
+      for (let k = left.length - 1; k >= 0; k--) if (meet(group[i]!, left[k]!)) group.push(...left.splice(k, 1));
+    out.push(group);
+  }
+  return out;
+}
 
 /** Curves that hang together put end to end, each turned as it is needed. Undefined where one does not touch the rest. */
 export function chained(curves: readonly SpaceCurve[]): SpaceCurve[] | undefined {

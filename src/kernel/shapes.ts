@@ -1,6 +1,7 @@
 /** Small questions about kernel shapes. */
 
-import type { TopAbs_ShapeEnum, TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
+import type { gp_Pln, TopAbs_ShapeEnum, TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
+import { type Frame, normalOf } from '../core/curves/frame';
 import { cross, dot, triple, type Vec3 } from '../core/geometry/vectors';
 import { type Bounds, bounds } from '../core/mesh/mesh';
 import { type Kernel, type Scope, type Shape, scoped } from './open';
@@ -364,6 +365,10 @@ export function nearestOnLine(kernel: Kernel, line: Shape, face: Shape, p: Vec3)
     return best?.at;
   });
 }
+
+/** The plane of a frame. */
+export const planeAt = (kernel: Kernel, s: Scope, frame: Frame): gp_Pln =>
+  s.keep(new kernel.gp_Pln(s.keep(new kernel.gp_Pnt(...frame.origin)), s.keep(new kernel.gp_Dir(...normalOf(frame)))));
 
 export function vertexAt(kernel: Kernel, p: Vec3): Shape {
   return scoped((s) => {

@@ -1,14 +1,14 @@
 import { useThree } from '@react-three/fiber';
 import { type KeyboardEvent, type PointerEvent as Press, useEffect, useMemo, useRef, useState } from 'react';
 import { along, minus, triple, type Vec3 } from '../../core/geometry/vectors';
-import { type HeldPlace, placesHeld, pulledPlace, putPlace } from '../../core/recipe/held';
+import { type HeldPlace, nudge, placesHeld, pulledPlace, putPlace } from '../../core/recipe/held';
 import type { Project, Step } from '../../core/recipe/schema';
 import type { Standing } from '../../core/recipe/steps/handles';
 import { shortNumber } from '../../core/units/units';
 import { setBench, useBench } from '../state/bench';
 import { change } from '../state/project';
 import { quickView, standingOf, useStanding } from '../state/standing';
-import { STILL } from './gestures';
+import { arrowSign, STILL } from './gestures';
 import { acrossPx, letGo, rayAt } from './held';
 import { Label } from './Label';
 import { Wire } from './Wire';
@@ -82,7 +82,7 @@ function PlaceHandle({ project, step, held, standing }: { project: Project; step
     setPulled(null);
   };
   const key = (e: KeyboardEvent): void => {
-    const way = { ArrowRight: 1, ArrowLeft: -1, ArrowUp: 1, ArrowDown: -1 }[e.key];
+    const way = arrowSign(e.key);
     if (!way) return;
     e.preventDefault();
     const { elements } = camera.matrixWorld;
@@ -90,7 +90,7 @@ function PlaceHandle({ project, step, held, standing }: { project: Project; step
     const column = e.key === 'ArrowUp' || e.key === 'ArrowDown' ? 4 : 0;
     const seen: Vec3 = [elements[column]!, elements[column + 1]!, elements[column + 2]!];
     const axis = ([0, 1, 2] as const).reduce((best, k) => (Math.abs(seen[k]) > Math.abs(seen[best]) ? k : best), 0 as 0 | 1 | 2);
-    const by = (project.units === 'in' ? 0.254 : 0.5) * (e.shiftKey ? 10 : 1) * way * Math.sign(seen[axis]);
+    const by = nudge('length', project.units) * (e.shiftKey ? 10 : 1) * way * Math.sign(seen[axis]);
     const to = triple((k) => begun[k] + (k === axis ? by : 0));
     change((p) => putPlace(p, step, held, pulledPlace(held, begun, to, 1e-3, project.units)));
   };

@@ -1,7 +1,7 @@
 import { useThree } from '@react-three/fiber';
 import { type KeyboardEvent, type PointerEvent as Press, useEffect, useMemo, useRef, useState } from 'react';
 import type { Vec3 } from '../../core/geometry/vectors';
-import { heldIn, putHeld, roundedTo, textOf, written } from '../../core/recipe/held';
+import { heldIn, nudge, putHeld, roundedTo, textOf, written } from '../../core/recipe/held';
 import type { Project, Step } from '../../core/recipe/schema';
 import { stepDefinitions } from '../../core/recipe/steps';
 import { carriedAt, type Handle, placeAt, turnTo, valueAlong } from '../../core/recipe/steps/handles';
@@ -113,15 +113,7 @@ function StepHandle({ project, step, handle }: { project: Project; step: Step; h
     const sign = arrowSign(e.key);
     if (!sign) return;
     e.preventDefault();
-    const one = handle.whole
-      ? 1
-      : spec.kind === 'angle'
-        ? Math.PI / 180
-        : spec.kind === 'number'
-          ? 0.1
-          : project.units === 'in'
-            ? 0.254
-            : 0.5;
+    const one = handle.whole ? 1 : nudge(spec.kind, project.units);
     put(value + sign * one * (e.shiftKey ? 10 : 1));
   };
   const report = definition.ranged === handle.value && ranging?.state === 'found' ? ranging.report : null;

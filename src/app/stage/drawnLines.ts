@@ -1,5 +1,6 @@
 /** Drawn lines and curves in space: those that stand on the stage, and all there are while a step asks for some. */
 import { useMemo } from 'react';
+import { JOINED } from '../../core/curves/chained';
 import type { Frame } from '../../core/curves/frame';
 import type { Vec3 } from '../../core/geometry/vectors';
 import type { Profile, Project } from '../../core/recipe/schema';
@@ -49,8 +50,6 @@ export function pickable(lines: readonly DrawnLine[]): DrawnLines {
 
 /** Drawn lines whose directions differ by less where their ends meet go on from each other: their places lie up to 0.1 mm beside bends, rad. */
 const TURN = 0.2;
-/** Ends of drawn lines that lie nearer belong together, mm. */
-const JOINED = 1e-4;
 
 /** A line with all that go on from it without a corner; of a drawing one curve stands for those that hang together. */
 export function withAllThatGoOn(drawn: DrawnLines, ref: PathRef): PathRef[] {

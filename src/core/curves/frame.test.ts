@@ -3,8 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { cross, dot, minus, type Vec3 } from '../geometry/vectors';
 import { fitPlanar } from './fit';
 import {
+  allOverPlane,
   between,
-  carried,
   type Frame,
   facing,
   fromWorldOrigin,
@@ -111,8 +111,9 @@ describe('a plane', () => {
   });
   it('carries what was drawn about the upright axis along, without a mirror image', () => {
     const f = tilted(shifted(ORIGIN_PLANES.side, 12), [1, 2, 3], [1, 1, 0], 0.7);
-    const corners = new Float32Array([0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1]);
-    const c = carried(f, corners);
+    // Across, against the normal, up: as the front plane has them.
+    const corners = new Float32Array([0, 0, 0, 1, 0, 0, 0, 0, -1, 0, 1, 0]);
+    const c = allOverPlane(f, corners);
     const at = (i: number): Vec3 => [c[3 * i]!, c[3 * i + 1]!, c[3 * i + 2]!];
     near(at(1), toSpace(f, { x: 1, y: 0 }), 5);
     near(at(3), toSpace(f, { x: 0, y: 1 }), 5);

@@ -110,19 +110,12 @@ export function between(f: Frame, g: Frame): Result<Frame> {
   return ok(fromWorldOrigin(minus(n, m), on));
 }
 
-/** Positions (and directions) drawn about the z axis of the front plane, carried to another plane. Arrays of x, y, z triples. */
-export const carried = (f: Frame, triples: Float32Array, directions = false): Float32Array =>
-  // The front plane's x, its inward −normal and its up become the frame's.
-  alongAxes(f.origin, [f.x, cross(f.y, f.x), f.y], triples, directions);
-
 /** Positions (and directions) over a plane, as `overPlane` has one place. Arrays of x, y, z triples. */
-export const allOverPlane = (f: Frame, triples: ArrayLike<number>, directions = false): Float32Array =>
-  alongAxes(f.origin, [f.x, f.y, normalOf(f)], triples, directions);
-
-function alongAxes(origin: Vec3, [a, b, c]: readonly [Vec3, Vec3, Vec3], triples: ArrayLike<number>, directions: boolean): Float32Array {
+export function allOverPlane(f: Frame, triples: ArrayLike<number>, directions = false): Float32Array {
+  const n = normalOf(f);
   const out = new Float32Array(triples.length);
   for (let i = 0; i < triples.length; i += 3)
     for (let k = 0; k < 3; k++)
-      out[i + k] = (directions ? 0 : origin[k]!) + triples[i]! * a[k]! + triples[i + 1]! * b[k]! + triples[i + 2]! * c[k]!;
+      out[i + k] = (directions ? 0 : f.origin[k]!) + triples[i]! * f.x[k]! + triples[i + 1]! * f.y[k]! + triples[i + 2]! * n[k]!;
   return out;
 }

@@ -47,3 +47,15 @@ export function planRow(r: RowRequest): Result<RowPlan> {
   if (count > 500) return fail(`${count} would fit; at most 500 copies are made`);
   return ok({ count, spacing: pitch, gap: r.gap, left: room - (count * pitch - r.gap) });
 }
+
+/** From one of a ring to the next, rad: an angle as it is, or one that all of them take; a whole turn ends where it begins. @param count with the original */
+export function ringTurn(by: RowRequest['by'], count: number, angle: number): number {
+  if (by === 'spacing') return angle;
+  if (count <= 1) return 0;
+  const full = Math.abs(Math.abs(angle) - 2 * Math.PI) < 1e-9;
+  return angle / (full ? count : count - 1);
+}
+
+/** Where the copies stand, counted in steps from the original: one way, or to either side in turns. @param count with the original */
+export const copySteps = (count: number, bothWays: boolean): number[] =>
+  Array.from({ length: Math.max(0, count - 1) }, (_, i) => i + 1).map((k) => (!bothWays ? k : k % 2 === 1 ? (k + 1) / 2 : -k / 2));

@@ -53,6 +53,10 @@ export function roundedTo(value: number, across: number, kind: Kind, like: strin
   return Number((Math.round(value / unit / step) * step).toFixed(6)) * unit;
 }
 
+/** By how much an arrow key moves a value, mm, rad or plain. */
+export const nudge = (kind: Kind, units: LengthUnit): number =>
+  kind === 'angle' ? Math.PI / 180 : kind === 'number' ? 0.1 : units === 'in' ? MM_PER_INCH / 100 : 0.5;
+
 /** A place of a step that was typed, in one of its lists. */
 export interface HeldPlace {
   readonly field: string;

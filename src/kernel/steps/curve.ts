@@ -193,7 +193,7 @@ function drawnCurves(context: ContextOf<'curve'>, say: (words: string) => void):
       const through = inputs.places[0] ? placeOf(context, inputs.places[0]) : undefined;
       if (through && !through.ok) return through;
       const lines = lineOfFace(context.kernel, faces.value[0]!, inputs.way ?? 'u', context.values.share, through?.value);
-      return oneOf(context, lines, 'there is no line of the face there', say, through?.value);
+      return oneOf(context, lines, 'there is no line of the face there', say);
     }
     case 'part': {
       const ref = inputs.paths[0];
@@ -236,11 +236,10 @@ function oneOf(
   lines: readonly SpaceCurve[][],
   none: string,
   say: (words: string) => void,
-  near?: Vec3,
 ): Result<SpaceCurve[], StepFailure> {
   if (lines.length === 0) return refuse(none, ['choose another place']);
   const ref = context.step.inputs.places[0];
-  const picked = near ? ok(near) : ref ? placeOf(context, ref) : undefined;
+  const picked = ref && placeOf(context, ref);
   if (picked && !picked.ok) return picked;
   const paths = lines.map((line) => ({ line, path: pathAlong(line) }));
   const rank = ({ path }: (typeof paths)[0]): number =>

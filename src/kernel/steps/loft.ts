@@ -189,6 +189,27 @@ const pointSection = (at: Vec3, normal: Vec3, words: string): PlacedSection => (
 /** A border farther off its plane than this share of its size is not flat. */
 const FLAT = 1e-6;
 
+/** A line as a section that closes, with how far it leaves its plane, mm. */
+function closedSection(line: SpacePath, words: string): { readonly section: PlacedSection; readonly off: number; readonly flat: boolean } {
+  const places = ALONG.map((t) => line.at(t).point);
+  const normal = unit(faceNormal(places)) ?? [0, 0, 1];
+  const origin = places[0]!;
+  const off = Math.max(...places.map((p) => Math.abs(dot(minus(p, origin), normal))));
+  const section: PlacedSection = {
+    at: (share) => line.at(share).point,
+    normal,
+    corners: line.corners.map((c) => c.share),
+    joints: line.joints,
+    point: false,
+    words,
+    origin,
+    curve: (share) => `side${line.index(share) + 1}`,
+    area: 0,
+    open: false,
+  };
+  return { section, off, flat: line.closed && off <= FLAT * line.length };
+}
+
 /** The outer border of a flat face. */
 function faceSection(context: StepContext<RaiseMode>, ref: BodyFace, words: string): Result<PlacedSection, StepFailure> {
   const { kernel } = context;
@@ -200,29 +221,14 @@ function faceSection(context: StepContext<RaiseMode>, ref: BodyFace, words: stri
     ),
   );
   if (!chain) return refuse(`${words} has a border that does not hang together`, ['draw the section on the face']);
-  const line = pathAlong(chain);
-  const places = ALONG.map((t) => line.at(t).point);
-  const normal = unit(faceNormal(places)) ?? [0, 0, 1];
-  const origin = places[0]!;
-  const off = Math.max(...places.map((p) => Math.abs(dot(minus(p, origin), normal))));
-  if (!line.closed || off > FLAT * line.length)
+  const made = closedSection(pathAlong(chain), words);
+  if (!made.flat)
     return refuse(
-      `${words} is not flat: its border leaves its plane by ${fixed(off, 3)} mm`,
+      `${words} is not flat: its border leaves its plane by ${fixed(made.off, 3)} mm`,
       ['pick a flat face', 'draw the section on a plane'],
-      origin,
+      made.section.origin,
     );
-  return ok({
-    at: (share) => line.at(share).point,
-    normal,
-    corners: line.corners.map((c) => c.share),
-    joints: line.joints,
-    point: false,
-    words,
-    origin,
-    curve: (share) => `side${line.index(share) + 1}`,
-    area: 0,
-    open: false,
-  });
+  return ok(made.section);
 }
 
 /** An edge, a curve in space, or the whole chain a drawn line belongs to: closed, or an open line of a surface. */
@@ -230,31 +236,21 @@ function lineSection(context: StepContext<RaiseMode>, ref: PathRef, words: strin
   const path = pathOf(context, ref, !('body' in ref));
   if (!path.ok) return path;
   const line = path.value;
-  const [origin, surface] = [line.at(0).point, context.step.inputs.mode === 'surface'];
-  const places = ALONG.map((t) => line.at(t).point);
-  const normal = unit(faceNormal(places)) ?? [0, 0, 1];
-  const curve = (share: number): string => `side${line.index(share) + 1}`;
+  const surface = context.step.inputs.mode === 'surface';
+  const { section, off, flat } = closedSection(line, words);
   if (!line.closed) {
-    if (surface) return ok({ ...thereAndBack(line, curve), normal, words, origin });
-    const said = refuse(`${words} is an open line`, ['raise a surface from it', 'choose closed sections'], origin);
+    if (surface) return ok({ ...section, ...thereAndBack(line, section.curve) });
+    const said = refuse(`${words} is an open line`, ['raise a surface from it', 'choose closed sections'], section.origin);
     const fix = { words: 'As a surface', step: context.step.id, inputs: { mode: 'surface', body: null } };
     return said.ok ? said : fail({ ...said.error, fixes: [fix] });
   }
-  const off = Math.max(...places.map((p) => Math.abs(dot(minus(p, origin), normal))));
-  if (!surface && off > FLAT * line.length)
-    return refuse(`${words} is not flat: it leaves its plane by ${fixed(off, 3)} mm`, ['raise a surface', 'choose flat sections'], origin);
-  return ok({
-    at: (share) => line.at(share).point,
-    normal,
-    corners: line.corners.map((c) => c.share),
-    joints: line.joints,
-    point: false,
-    words,
-    origin,
-    curve,
-    area: 0,
-    open: false,
-  });
+  if (!surface && !flat)
+    return refuse(
+      `${words} is not flat: it leaves its plane by ${fixed(off, 3)} mm`,
+      ['raise a surface', 'choose flat sections'],
+      section.origin,
+    );
+  return ok(section);
 }
 
 const ALONG = Array.from({ length: 96 }, (_, i) => i / 96);

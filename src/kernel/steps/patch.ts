@@ -9,7 +9,7 @@ import { fixed } from '../../core/units/units';
 import { asSurface, type StepFailure, wanting } from '../body';
 import { flatFace } from '../caps';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from '../open';
-import { chained, curvesOf, edgeOf } from '../refer';
+import { chained, curvesOf, edgeOf, hangingTogether } from '../refer';
 import { distanceBetween, edgesWithFaces, facesOf, vertexAt } from '../shapes';
 import { planeThrough, shellOf, verifySurface } from '../surface';
 import { spaceEdge } from '../wires';
@@ -96,25 +96,10 @@ export function patch(context: ContextOf<'patch'>): StepOutcome {
   });
 }
 
-/** Sides that hang together, border by border. */
-function borders(sides: readonly Side[]): Side[][] {
-  const ends = (side: Side): Vec3[] => [spaceAt(side.curve, 0).p, spaceAt(side.curve, 1).p];
-  const meet = (a: Side, b: Side): boolean => ends(a).some((p) => ends(b).some((q) => distance(p, q) < END));
-  const left = [...sides];
-  const out: Side[][] = [];
-  while (left.length > 0) {
-    const group = [left.shift()!];
-    for (let i = 0; i < group.length; i++)
-      for (let k = left.length - 1; k >= 0; k--) if (meet(group[i]!, left[k]!)) group.push(...left.splice(k, 1));
-    out.push(group);
-  }
-  return out;
-}
-
-/** The length of a side, and twice the area it sweeps about a place, as a direction. */
-function sweptBy(side: readonly SpaceCurve[], about: Vec3): Vec3 {
+/** Twice the area that curves sweep about a place, as a direction. */
+function sweptBy(curves: readonly SpaceCurve[], about: Vec3): Vec3 {
   let sum: Vec3 = [0, 0, 0];
-  for (const c of side)
+  for (const c of curves)
     for (let i = 0; i < FINE; i++)
       sum = along(sum, cross(minus(spaceAt(c, i / FINE).p, about), minus(spaceAt(c, (i + 1) / FINE).p, about)), 1);
   return sum;
@@ -125,7 +110,7 @@ function flatWithin({ kernel, step }: ContextOf<'patch'>, s: Scope, sides: reado
   const points = sides.flatMap(({ curve }) => Array.from({ length: LOOKS }, (_, i) => spaceAt(curve, i / (LOOKS - 1)).p));
   const { frame, off } = planeThrough(points);
   if (off > FLAT) return undefined;
-  const loops = borders(sides).map((group) => ({ group, chain: chained(group.map((side) => side.curve)) }));
+  const loops = hangingTogether(sides, (side) => side.curve).map((group) => ({ group, chain: chained(group.map((side) => side.curve)) }));
   const rings = loops.flatMap(({ group, chain }) => {
     const closed = chain && distance(spaceAt(chain[0]!, 0).p, spaceAt(chain[chain.length - 1]!, 1).p) < END;
     return closed ? [{ group, area: Math.abs(dot(sweptBy(chain, frame.origin), normalOf(frame))) / 2 }] : [];

@@ -1,7 +1,7 @@
 /** Repeats a step or a body in a row, a ring or along a curve: all copies go to the kernel as one operation. */
 import { type Motion, shiftBy, turnAbout } from '../../core/curves/motion';
 import { minus, type Vec3 } from '../../core/geometry/vectors';
-import { planRow } from '../../core/profile/spacing';
+import { copySteps, planRow, ringTurn } from '../../core/profile/spacing';
 import { type CombineMode, type PatternInputs, pieceIds, standsAlone } from '../../core/recipe/steps';
 import { stepValues } from '../../core/recipe/values';
 import { bodyWords, stepTitle } from '../../core/recipe/words';
@@ -113,18 +113,13 @@ function motionsOf(context: ContextOf<'pattern'>, inputs: PatternInputs, solids:
   const { count, length, margin, gap, angle } = context.values;
   const refuse = (why: string): Result<never, StepFailure> =>
     fail({ what: 'they can’t be laid out', why, tryInstead: ['change the count or the length'] });
-  const sided = (n: number): number[] => {
-    const offsets = Array.from({ length: n - 1 }, (_, i) => i + 1);
-    if (inputs.symmetric === 'one' || inputs.along === 'path') return offsets;
-    return offsets.map((k) => (k % 2 === 1 ? (k + 1) / 2 : -k / 2));
-  };
+  const sided = (n: number): number[] => copySteps(n, inputs.symmetric === 'both' && inputs.along !== 'path');
   if (inputs.along === 'ring') {
     const axis = axisOf(context, inputs.axis, inputs.paths);
     if (!axis.ok) return axis;
     const n = Math.round(count);
     if (Math.abs(n - count) > 1e-9) return refuse('a count is a whole number');
-    const full = Math.abs(Math.abs(angle) - 2 * Math.PI) < 1e-9;
-    const turn = inputs.by === 'spacing' ? angle : n === 1 ? 0 : angle / (full ? n : n - 1);
+    const turn = ringTurn(inputs.by, n, angle);
     return ok({
       motions: sided(n).map((k, i) => ({ motion: turnAbout(axis.value.place, axis.value.direction, turn * k), number: i + 2 })),
       words: `${n} in all, ${fixed((turn * 180) / Math.PI, 3)}° apart`,

@@ -4,6 +4,7 @@ import { type Frame, heightOver, normalOf } from '../../core/curves/frame';
 import { cross, dot, minus, triple, type Vec3 } from '../../core/geometry/vectors';
 import { wholeFace } from '../../core/recipe/names';
 import type { ThickenInputs } from '../../core/recipe/steps';
+import { isStraight } from '../../core/recipe/steps/thicken';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { fixed } from '../../core/units/units';
@@ -97,7 +98,7 @@ export function walled(kernel: Kernel, surface: KernelBody, wall: number, stepId
 function run(context: ContextOf<'thicken'>, surface: KernelBody, wall: number): Made {
   const { kernel, step } = context;
   const { side, ends } = step.inputs;
-  if (side === 'along' || side === 'against') return pushedAlong(context, surface, side === 'along' ? wall : -wall);
+  if (isStraight(side)) return pushedAlong(context, surface, side === 'along' ? wall : -wall);
   if (ends !== 'square' || side === 'moved') return sided(kernel, surface, wall, side, step.id);
   const longer = extended(kernel, surface, 2 * wall);
   if (!longer.ok) return leaningFlush(kernel, surface, wall, side, step.id) ?? longer;
@@ -304,8 +305,8 @@ export function thicken(context: ContextOf<'thicken'>): StepOutcome {
   if (done.ok) return ok({ bodies: [{ id: inputs.body, body: done.value }], volumeChange: done.value.volume, warnings: [] });
   // What can't end in its borders' planes may still end across the surface, as it was asked thick.
   const { side } = inputs;
-  const straight = side === 'along' || side === 'against';
-  const across = inputs.ends === 'square' && side !== 'moved' && !straight && sided(context.kernel, surface.value, wall, side, step.id).ok;
+  const across =
+    inputs.ends === 'square' && side !== 'moved' && !isStraight(side) && sided(context.kernel, surface.value, wall, side, step.id).ok;
   const refuse = (tryInstead: string, fixes: Fix[]): StepOutcome =>
     fail({ ...done.error, what: `${name} can’t have a wall of ${fixed(wall, 2)} mm`, tryInstead: [tryInstead], fixes });
   if (across)

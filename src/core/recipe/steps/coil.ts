@@ -1,6 +1,7 @@
 import { z } from 'zod';
-import { facing, normalOf, toSpace } from '../../curves/frame';
-import { along, minus, type Vec3 } from '../../geometry/vectors';
+import { facing, normalOf } from '../../curves/frame';
+import { spaceAt } from '../../curves/path';
+import { along, minus } from '../../geometry/vectors';
 import { planeRefSchema } from '../schema';
 import { choice, placed, raiseModeSchema, raisesOwn, raiseWords, raising, type StepDefinition, text, value } from './definition';
 import { circleIn } from './handles';
@@ -63,15 +64,12 @@ export const coil: StepDefinition<CoilInputs, 'wire' | 'diameter' | 'top' | 'tur
   quick: ({ inputs: i }, standing) => {
     const frame = standing.frame(i.plane);
     if (!frame) return null;
-    const [turns, pitch, wire] = [standing.value('turns'), standing.value('pitch'), standing.value('wire')];
-    const [low, high] = [standing.value('diameter') / 2, standing.value('top') / 2];
-    const n = normalOf(frame);
+    const [turns, wire, hand] = [standing.value('turns'), standing.value('wire'), i.hand === 'left' ? -1 : 1];
+    // A left hand turns the other way and rises the same.
+    const [radius, end] = [standing.value('diameter') / 2, standing.value('top') / 2];
+    const helix = { kind: 'helix', frame, radius, end, pitch: hand * standing.value('pitch'), turns: hand * turns } as const;
     const count = Math.ceil(36 * turns);
-    const path = Array.from({ length: count + 1 }, (_, k): Vec3 => {
-      const [s, t] = [k / count, ((i.hand === 'left' ? -1 : 1) * 2 * Math.PI * turns * k) / count];
-      const r = low + (high - low) * s;
-      return along(toSpace(frame, { x: r * Math.cos(t), y: r * Math.sin(t) }), n, turns * pitch * s);
-    });
+    const path = Array.from({ length: count + 1 }, (_, k) => spaceAt(helix, k / count).p);
     return [swept([circleIn(facing(minus(path[1]!, path[0]!), path[0]!), wire / 2)], path, { square: true, twist: 0, size: 1 })];
   },
   uses: (i) => raising.uses(i, { bodies: [], profiles: [], planes: [i.plane] }),

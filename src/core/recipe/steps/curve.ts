@@ -216,17 +216,13 @@ export const curve: StepDefinition<CurveInputs, 'fillet' | 'diameter' | 'top' | 
   },
   makes: () => [],
   changesBody: () => null,
-  // A tangent arc goes on from one curve, whose ends are named like those of a blend.
-  chosen: (i, field, { planes }) =>
-    field !== 'by'
-      ? i
-      : i.by === 'tangent'
-        ? { ...i, ends: 'end-start', places: [], paths: [] }
-        : i.by === 'section'
-          ? { ...i, plane: placed({ planes }, 'front'), places: [] }
-          : ['meet', 'line-of', 'part'].includes(i.by)
-            ? { ...i, places: [], faces: [], paths: [] }
-            : i,
+  chosen: (i, field, { planes }) => {
+    if (field !== 'by') return i;
+    // What these are drawn from is picked anew; a tangent arc goes on from one curve, whose ends are named like those of a blend.
+    if (i.by === 'tangent') return { ...i, ends: 'end-start', places: [], paths: [] };
+    if (i.by === 'section') return { ...i, plane: placed({ planes }, 'front'), places: [] };
+    return ['meet', 'line-of', 'part'].includes(i.by) ? { ...i, places: [], faces: [], paths: [] } : i;
+  },
   places: 'curve',
   called: (i) => CALLED[i.by],
   uses: (i) => {

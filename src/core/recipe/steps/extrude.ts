@@ -21,7 +21,7 @@ import {
   usually,
 } from './definition';
 import { boxLines, type Handle, middleOfLines, type Standing } from './handles';
-import { type Drawn, prism } from './quick';
+import { type Drawn, prism, ringArea } from './quick';
 
 const inputs = z.object({
   profile: idSchema,
@@ -83,8 +83,7 @@ function taperOf(i: ExtrudeInputs, drawn: Drawn, start: number, standing: Standi
   const reach = reachOf(i, drawn, standing);
   const loop = chained(drawn.lines)[0];
   if (!reach || !loop || !isClosed(loop) || i.fill !== 'solid' || i.mode === 'surface') return [];
-  const flat = loop.map((p) => toPlane(drawn.frame, p));
-  const area = flat.reduce((sum, p, k) => sum + p.x * flat[(k + 1) % flat.length]!.y - flat[(k + 1) % flat.length]!.x * p.y, 0);
+  const area = ringArea(loop.map((p) => toPlane(drawn.frame, p)));
   const sides = loop.slice(1).map((b, k): [Vec3, Vec3] => [loop[k]!, b]);
   const long = ([p, q]: [Vec3, Vec3]): number => distance(p, q);
   const [a, b] = sides.reduce((best, s) => (long(s) > long(best) + 1e-9 ? s : best));
@@ -178,9 +177,10 @@ export const extrude: StepDefinition<ExtrudeInputs, 'length' | 'back' | 'taper' 
       per,
       carried: drawn.lines.map((l) => l.map((p) => along(p, n, start))),
     });
-    if (i.extent === 'symmetric') return [end('length', 1, 0.5), ...taperOf(i, drawn, start, standing)];
-    if (i.extent === 'two') return [end('length', 1), end('back', -1), ...taperOf(i, drawn, start, standing)];
-    return [end('length', i.way === 'out' ? 1 : -1), ...taperOf(i, drawn, start, standing)];
+    const taper = taperOf(i, drawn, start, standing);
+    if (i.extent === 'symmetric') return [end('length', 1, 0.5), ...taper];
+    if (i.extent === 'two') return [end('length', 1), end('back', -1), ...taper];
+    return [end('length', i.way === 'out' ? 1 : -1), ...taper];
   },
   quick: ({ inputs: i }, standing) => {
     const drawn = standing.drawing(i.profile);

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { shiftBy, turnAbout } from '../../curves/motion';
 import { along, dot, minus, triple } from '../../geometry/vectors';
 import { bounds } from '../../mesh/mesh';
-import { planRow } from '../../profile/spacing';
+import { copySteps, planRow, ringTurn } from '../../profile/spacing';
 import {
   choice,
   idSchema,
@@ -96,14 +96,10 @@ function laidOut({ id, inputs: i }: StepOf<PatternInputs>, standing: Standing) {
   const [count, angle] = [Math.round(standing.value('count')), standing.value('angle')];
   const read = (name: string): number => standing.value(name);
   const left = new Set(i.skip.split(',').map(Number));
-  const kept = (n: number): number[] =>
-    Array.from({ length: Math.max(0, n - 1) }, (_, k) => k + 1)
-      .filter((k) => !left.has(k + 1))
-      .map((k) => (i.symmetric === 'one' ? k : k % 2 === 1 ? (k + 1) / 2 : -k / 2));
+  const kept = (n: number): number[] => copySteps(n, i.symmetric === 'both').filter((_, k) => !left.has(k + 2));
   const laid = { skins, line, size, middle: middleOf(box) };
   if (i.along === 'ring') {
-    const full = Math.abs(Math.abs(angle) - 2 * Math.PI) < 1e-9;
-    const turn = i.by === 'spacing' ? angle : angle / Math.max(1, full ? count : count - 1);
+    const turn = ringTurn(i.by, count, angle);
     return { ...laid, motions: kept(count).map((k) => turnAbout(line.place, line.direction, turn * k)) };
   }
   const row = planRow({ by: i.by, count, length: read('length'), margin: read('margin'), gap: read('gap'), size });

@@ -3,7 +3,9 @@ import earcut from 'earcut';
 import { chained, isClosed } from '../../curves/chained';
 import { type Frame, normalOf, toPlane, turned } from '../../curves/frame';
 import { type Motion, moved } from '../../curves/motion';
+import type { Point2 } from '../../curves/planar';
 import { along, cross, distance, dot, minus, triple, unit, type Vec3 } from '../../geometry/vectors';
+import { inside } from '../../profile/regions';
 
 export interface QuickSkin {
   /** xyz of each corner. Facets that share corners shade as one smooth skin. */
@@ -74,22 +76,15 @@ function gathering(): Gathering {
   };
 }
 
-type Ring = readonly { readonly x: number; readonly y: number }[];
-const areaOf = (r: Ring): number => r.reduce((sum, p, i) => sum + p.x * r[(i + 1) % r.length]!.y - r[(i + 1) % r.length]!.x * p.y, 0) / 2;
-
-function inside(p: Ring[number], r: Ring): boolean {
-  let within = false;
-  for (let i = 0, j = r.length - 1; i < r.length; j = i++) {
-    const [a, b] = [r[i]!, r[j]!];
-    if (a.y > p.y !== b.y > p.y && p.x < ((b.x - a.x) * (p.y - a.y)) / (b.y - a.y) + a.x) within = !within;
-  }
-  return within;
-}
+type Ring = readonly Point2[];
+/** The area within a ring; negative where it runs clockwise. */
+export const ringArea = (r: Ring): number =>
+  r.reduce((sum, p, i) => sum + p.x * r[(i + 1) % r.length]!.y - r[(i + 1) % r.length]!.x * p.y, 0) / 2;
 
 /** Closed lines as outlines with the holes that lie directly in them. */
 function regionsOf(loops: readonly Ring[]): { outer: Ring; holes: Ring[] }[] {
-  const rings = loops.filter((r) => r.length > 2).toSorted((a, b) => Math.abs(areaOf(b)) - Math.abs(areaOf(a)));
-  const about = rings.map((r, i) => rings.slice(0, i).filter((o) => inside(r[0]!, o)));
+  const rings = loops.filter((r) => r.length > 2).toSorted((a, b) => Math.abs(ringArea(b)) - Math.abs(ringArea(a)));
+  const about = rings.map((r, i) => rings.slice(0, i).filter((o) => inside(o, r[0]!)));
   const out = new Map<Ring, Ring[]>();
   rings.forEach((r, i) => {
     if (about[i]!.length % 2 === 0) out.set(r, []);
@@ -118,7 +113,7 @@ function widened(line: Line, frame: Frame, by: number): Vec3[] {
   if (by === 0) return [...line];
   const flat = line.map((p) => toPlane(frame, p));
   const closed = isClosed(line);
-  const sign = closed && areaOf(flat) < 0 ? -1 : 1;
+  const sign = closed && ringArea(flat) < 0 ? -1 : 1;
   const way = (i: number): { x: number; y: number } | undefined => {
     const [a, b] = [flat[i], flat[i + 1]];
     const l = a && b ? Math.hypot(b.x - a.x, b.y - a.y) : 0;

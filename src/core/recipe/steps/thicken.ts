@@ -15,7 +15,7 @@ const inputs = z.object({
 export type ThickenInputs = z.infer<typeof inputs>;
 
 /** Its wall is as thick along one direction everywhere, and its ends stand along that. */
-const pushedStraight = (i: ThickenInputs): boolean => i.side === 'along' || i.side === 'against';
+export const isStraight = (side: ThickenInputs['side']): side is 'along' | 'against' => side === 'along' || side === 'against';
 
 export const thicken: StepDefinition<ThickenInputs, 'wall'> = {
   kind: 'thicken',
@@ -47,8 +47,8 @@ export const thicken: StepDefinition<ThickenInputs, 'wall'> = {
       ['along', 'straight along the normal of'],
       ['against', 'straight against the normal of'],
     ),
-    ...(pushedStraight(step.inputs) ? [{ plane: 'plane' }] : []),
-    ...(step.inputs.side === 'moved' || pushedStraight(step.inputs)
+    ...(isStraight(step.inputs.side) ? [{ plane: 'plane' }] : []),
+    ...(step.inputs.side === 'moved' || isStraight(step.inputs.side)
       ? []
       : usualChoice(step.inputs, 'ends', ['normal', 'its ends across the surface'], ['square', 'its ends flush with its borders'])),
   ],
@@ -61,6 +61,6 @@ export const thicken: StepDefinition<ThickenInputs, 'wall'> = {
   tried: true,
   takesSurfaces: true,
   ranged: 'wall',
-  chosen: (i) => (pushedStraight(i) && !i.plane ? { ...i, plane: 'level' } : i),
-  uses: (i) => ({ bodies: [i.body], profiles: [], planes: pushedStraight(i) ? [i.plane ?? 'level'] : [] }),
+  chosen: (i) => (isStraight(i.side) && !i.plane ? { ...i, plane: 'level' } : i),
+  uses: (i) => ({ bodies: [i.body], profiles: [], planes: isStraight(i.side) ? [i.plane ?? 'level'] : [] }),
 };
