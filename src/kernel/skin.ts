@@ -10,9 +10,12 @@ import { type Given, sew, solidWithin } from './sewing';
 import { verifySurface } from './surface';
 import { verifySolid } from './verify';
 
-/** Multiplicities as the kernel wants them: full at the ends of a clamped space, single throughout a periodic one. */
-const counts = (s: SplineSpace): number[] =>
-  s.knots.map((_, i) => (!s.periodic && (i === 0 || i === s.knots.length - 1) ? s.degree + 1 : 1));
+/** Knots once each, with multiplicities as the kernel wants them: full at the ends of a clamped space. */
+function counted(s: SplineSpace): { readonly knots: readonly number[]; readonly counts: readonly number[] } {
+  const knots = s.knots.filter((k, i) => i === 0 || k > s.knots[i - 1]!);
+  const ends = [knots[0], knots[knots.length - 1]];
+  return { knots, counts: knots.map((k) => (!s.periodic && ends.includes(k) ? s.degree + 1 : s.knots.filter((q) => q === k).length)) };
+}
 
 export function kernelSurface(kernel: Kernel, s: Scope, f: SplineSurface): Geom_BSplineSurface {
   const poles = s.keep(new kernel.NCollection_Array2_gp_Pnt(1, dimension(f.u), 1, dimension(f.v)));
@@ -31,12 +34,13 @@ export function kernelSurface(kernel: Kernel, s: Scope, f: SplineSurface): Geom_
     for (const [i, x] of list.entries()) a.SetValue(i + 1, x);
     return a;
   };
+  const [u, v] = [counted(f.u), counted(f.v)];
   return new kernel.Geom_BSplineSurface(
     poles,
-    reals(f.u.knots),
-    reals(f.v.knots),
-    integers(counts(f.u)),
-    integers(counts(f.v)),
+    reals(u.knots),
+    reals(v.knots),
+    integers(u.counts),
+    integers(v.counts),
     f.u.degree,
     f.v.degree,
     f.u.periodic,

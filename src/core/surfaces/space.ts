@@ -1,5 +1,5 @@
 /**
- * Cubic spline spaces and tensor-product interpolation on their Greville grids: a surface known by a formula becomes a B-spline surface.
+ * Spline spaces and tensor-product interpolation on their Greville grids: a surface known by a formula becomes a B-spline surface.
  * Source: Piegl & Tiller, The NURBS Book, ch. 2 and 9 (from memory).
  */
 import { basisDerivatives, findSpan } from '../curves/bspline';
@@ -8,7 +8,7 @@ import type { PoleSurface } from './flow';
 
 export interface SplineSpace {
   readonly degree: number;
-  /** Distinct knots, rising; the first and last bound the parameter. */
+  /** Knots, rising; the first and last bound the parameter. Inner ones of a clamped space stand repeated where it is less smooth. */
   readonly knots: readonly number[];
   readonly periodic: boolean;
 }
@@ -189,4 +189,17 @@ export function surfaceAt(s: SplineSurface, u: number, v: number): [number, numb
     });
   });
   return out;
+}
+
+/** Places all over surfaces, dense enough to tell how far they reach, mm. */
+export function* placesOf(surfaces: readonly SplineSurface[]): Generator<Vec3> {
+  const places = ({ knots }: SplineSpace): number[] =>
+    knots.slice(1).flatMap((b, i) => {
+      const a = knots[i]!;
+      return b > a ? [a, a + (b - a) / 4, (a + b) / 2, b - (b - a) / 4, b] : [];
+    });
+  for (const s of surfaces) {
+    const across = places(s.v);
+    for (const u of places(s.u)) for (const v of across) yield surfaceAt(s, u, v);
+  }
 }

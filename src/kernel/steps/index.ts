@@ -1,5 +1,6 @@
 /** The geometry of every step kind; a kind without one is a compile error. */
 import type { RaiseMode, StepKind } from '../../core/recipe/steps';
+import { bridge } from './bridge';
 import { bring } from './bring';
 import { cavity } from './cavity';
 import { chamfer, chamferTrial } from './chamfer';
@@ -16,6 +17,7 @@ import { meshcombine } from './meshcombine';
 import { meshhollow } from './meshhollow';
 import { mirror } from './mirror';
 import { move } from './move';
+import { network } from './network';
 import type { ContextOf, OperationOf, StepContext, StepOperation, Trial } from './operation';
 import { patch } from './patch';
 import { pattern } from './pattern';
@@ -63,6 +65,8 @@ const operations: { readonly [K in StepKind]: OperationOf<K> } = {
   hole,
   plane,
   curve,
+  bridge,
+  network,
   patch,
 };
 

@@ -4,15 +4,10 @@ import { bodyWords } from '../../core/recipe/words';
 import { fail, ok } from '../../core/result';
 import { fixed } from '../../core/units/units';
 import type { Fix } from '../body';
+import { closing } from '../closing';
 import { knit as knitted } from '../knit';
 import { chosenTools, needBody } from './combine';
 import type { ContextOf, StepOutcome } from './operation';
-
-/** A tolerance that closes a gap, as it is typed: a little more than the gap, in no more digits than one would type. */
-function closing(gap: number): string {
-  const decade = 10 ** (Math.floor(Math.log10(gap)) - 1);
-  return `${Number((Math.ceil((1.05 * gap) / decade) * decade).toPrecision(3))} mm`;
-}
 
 /** Gaps are tried to be closed up to so many times the least distance. */
 const WIDER = [1, 3, 10] as const;

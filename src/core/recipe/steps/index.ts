@@ -1,6 +1,7 @@
 /** Every step kind the document may hold, registered once. */
 
 import type { Project, Step } from '../schema';
+import { bridge } from './bridge';
 import { bring } from './bring';
 import { cavity } from './cavity';
 import { chamfer } from './chamfer';
@@ -22,6 +23,7 @@ import { meshcombine } from './meshcombine';
 import { meshhollow } from './meshhollow';
 import { mirror } from './mirror';
 import { move } from './move';
+import { network } from './network';
 import { patch } from './patch';
 import { pattern } from './pattern';
 import { plane } from './plane';
@@ -61,6 +63,7 @@ export type { ExtrudeInputs } from './extrude';
 export type { FilletInputs } from './fillet';
 export { type FormInputs, mapSource, startRings } from './form';
 export type { MoveInputs } from './move';
+export type { NetworkInputs } from './network';
 export type { PatternInputs } from './pattern';
 export type { PlaneInputs } from './plane';
 export type { PrimitiveInputs } from './primitive';
@@ -85,6 +88,8 @@ export const definitions = {
   move,
   draft,
   mirror,
+  bridge,
+  network,
   patch,
   pattern,
   fillet,

@@ -62,7 +62,6 @@ export const loft: StepDefinition<LoftInputs, 'startWeight' | 'endWeight'> = {
     'through sections',
     'transition',
     'morph',
-    'network',
   ],
   needs: 'something to loft through',
   offers: (c) => {

@@ -1,0 +1,152 @@
+/**
+ * A surface from one border to another, on from what lies beside both: across it every place of the first goes to one of the second by
+ * Hermite data of their tangent planes, and of their curvature. Millimetres.
+ */
+import { distance, triple, type Vec3 } from '../geometry/vectors';
+import { ok, type Result } from '../result';
+import { cards, type EndOrder } from './cards';
+import { FAR, FINEST, gives, type Joined, NEAR, type NetworkFault, type Run, type Stand, type Strand, spaceOf, standOf } from './network';
+import { interpolateSurface, type SplineSurface, surfaceAt } from './space';
+
+export interface BridgeEnd {
+  readonly strand: Strand;
+  /** Undefined where the border is only met. */
+  readonly joined: Joined | undefined;
+  /** How far it leads on before it bends to the other: 1 is the distance to that. */
+  readonly strength: number;
+}
+
+export interface Bridge {
+  /** One beside the other along the borders; several where these are closed. */
+  readonly surfaces: readonly SplineSurface[];
+  /** Their largest distance from what they are to be, mm. */
+  readonly off: number;
+  /** The places of the second border that belong to those of the first. */
+  readonly matched: (x: number) => readonly [Vec3, Vec3];
+}
+
+/** Places that the matching of two borders is read at. */
+const READ = 64;
+/** A closed bridge is made of so many surfaces. */
+const PIECES = 4;
+
+/** Where along the second border the places of the first belong, by shares of length: nearest as a whole. @param turn by hand, share of the second's length */
+function matching(a: Strand, b: Strand, turn: number): (x: number) => number {
+  const off = (to: (x: number) => number, count = READ): number => {
+    let sum = 0;
+    for (let k = 0; k < count; k++) {
+      const x = a.closed ? k / count : k / (count - 1);
+      sum += distance(a.at(x), b.at(to(x))) ** 2;
+    }
+    return sum;
+  };
+  if (!a.closed) {
+    const [on, back] = [(x: number) => x, (x: number) => 1 - x];
+    return off(on) <= off(back) ? on : back;
+  }
+  const wrap = (t: number): number => t - Math.floor(t);
+  const by = (sense: 1 | -1, start: number) => (x: number) => wrap(start + sense * x);
+  let best = { sense: 1 as 1 | -1, start: 0, off: Number.POSITIVE_INFINITY };
+  for (const sense of [1, -1] as const)
+    for (let k = 0; k < READ; k++) {
+      const here = off(by(sense, k / READ));
+      if (here < best.off - 1e-9) best = { sense, start: k / READ, off: here };
+    }
+  // Between the steps.
+  let [lo, hi] = [best.start - 1 / READ, best.start + 1 / READ];
+  for (let k = 0; k < 40; k++) {
+    const [p, q] = [lo + (hi - lo) / 3, hi - (hi - lo) / 3];
+    if (off(by(best.sense, p)) < off(by(best.sense, q))) hi = q;
+    else lo = p;
+  }
+  const fine = (lo + hi) / 2;
+  // A match at a step stays exactly there.
+  const start = off(by(best.sense, fine)) < best.off - 1e-9 ? fine : best.start;
+  return by(best.sense, start + turn);
+}
+
+/** @param a, b both open or both closed, by shares of their length */
+export function bridge(a: BridgeEnd, b: BridgeEnd, turn: number): Result<Bridge, NetworkFault> {
+  if (a.strand.closed !== b.strand.closed) {
+    const open = a.strand.closed ? b.strand : a.strand;
+    return gives('few', `${open.words} is open, and the other border is closed`, { at: open.at(0) });
+  }
+  const closed = a.strand.closed;
+  for (const { strand } of [a, b])
+    if (strand.corners.length > 0) return gives('corner', `${strand.words} has a corner there`, { at: strand.at(strand.corners[0]!) });
+  const to = matching(a.strand, b.strand, turn);
+  const wrap = (x: number): number => (closed ? x - Math.floor(x) : Math.min(1, Math.max(0, x)));
+  const runs: readonly [Run, Run] = [(x) => a.strand.at(wrap(x)), (x) => b.strand.at(to(wrap(x)))];
+  const orders = [a, b].map(({ joined }): EndOrder => (!joined ? 0 : joined.join === 'G1' ? 1 : 2)) as [EndOrder, EndOrder];
+  const weights = cards([0, 1], orders[0], orders[1]);
+  const ends = [a, b];
+  /** Derivatives into the bridge at an end, of rising order. */
+  const leaving = (x: number, k: 0 | 1): Result<Vec3[], NetworkFault> => {
+    const { joined, strength } = ends[k]!;
+    if (!joined) return ok([]);
+    const [p, q] = [runs[k](x), runs[1 - k]!(x)];
+    const way = triple((c) => q[c] - p[c]);
+    const run: Run = closed ? (y) => runs[k](x + y - 0.5) : runs[k];
+    const stand: Result<Stand, NetworkFault> = standOf(run, joined, closed ? 0.5 : x, way);
+    if (!stand.ok) return stand;
+    const speed = strength * distance(p, q) * (k === 0 ? 1 : -1);
+    const first = triple((c) => speed * stand.value.away[c]);
+    return ok(joined.join === 'G1' ? [first] : [first, triple((c) => stand.value.form(first, first) * stand.value.normal[c])]);
+  };
+  for (let k = 0; k <= READ; k++)
+    for (const end of [0, 1] as const) {
+      const l = leaving(k / READ, end);
+      if (!l.ok) return l;
+    }
+  const known = new Map<number, readonly Vec3[]>();
+  const data = (x: number): readonly Vec3[] => {
+    let got = known.get(x);
+    if (!got) {
+      const parts = ([0, 1] as const).map((k) => {
+        const l = leaving(x, k);
+        return l.ok ? l.value : new Array<Vec3>(orders[k]).fill([0, 0, 0]);
+      });
+      got = [runs[0](x), runs[1](x), ...parts.flat()];
+      known.set(x, got);
+    }
+    return got;
+  };
+  const formula = (x: number, v: number): Vec3 => {
+    const w = weights.at(v);
+    const d = data(x);
+    return triple((c) => d.reduce((sum, p, k) => sum + w[k]! * p[c], 0));
+  };
+  // Parameters of the first border where either bends otherwise.
+  const jumps = [
+    ...a.strand.joints,
+    ...b.strand.joints.map((t) => {
+      if (!closed) return to(0) === 0 ? t : 1 - t;
+      const sense = wrap(to(0.01) - to(0)) < 0.5 ? 1 : -1;
+      return wrap(sense * (t - to(0)));
+    }),
+  ].sort((p, q) => p - q);
+  const count = closed ? PIECES : 1;
+  const surfaces: SplineSurface[] = [];
+  let off = 0;
+  // All pieces have one way across, or their borders would not be the same.
+  const across = spaceOf([0, 1], [], 2);
+  for (let i = 0; i < count; i++) {
+    const [from, size] = [i / count, 1 / count];
+    const joints = jumps.map((t) => (t - from) / size).filter((t) => t > 1e-6 && t < 1 - 1e-6);
+    let made: { readonly surface: SplineSurface; readonly off: number } | undefined;
+    for (let spans = 4; spans <= 4 * FINEST; spans *= 2) {
+      const surface = interpolateSurface(spaceOf([0, 1], joints, spans), across, (x, v) => formula(from + x * size, v));
+      let far = 0;
+      for (let k = 0; k < 2 * spans; k++) {
+        const x = (k + 0.43) / (2 * spans);
+        for (const v of [0, 0.21, 0.47, 0.78, 1]) far = Math.max(far, distance(formula(from + x * size, v), surfaceAt(surface, x, v)));
+      }
+      made = { surface, off: far };
+      if (far < NEAR) break;
+    }
+    surfaces.push(made!.surface);
+    off = Math.max(off, made!.off);
+  }
+  if (off > FAR) return gives('fit', `its surface would leave the borders by ${off.toFixed(3)} mm`);
+  return ok({ surfaces, off, matched: (x) => [runs[0](wrap(x)), runs[1](wrap(x))] });
+}
