@@ -89,15 +89,16 @@ export function facesBeside(kernel: Kernel, bodies: readonly KernelBody[]): Besi
     at: (p, way, leaving) => {
       let best: { readonly at: BesidePoint; readonly with: number } | undefined;
       for (const { near, rim } of faces) {
-        const q = near.nearest(p);
-        if (!q || distance(q.point, p) > BESIDE) continue;
         // The border of the face that runs along there tells which side of it the face is.
         let edge: { readonly way: Vec3; readonly like: number } | undefined;
         for (const r of rim) {
+          if (distance(r.p, p) >= r.reach) continue;
           const like = Math.abs(dot(r.way, way));
-          if (distance(r.p, p) < r.reach && like > Math.max(0.7, edge?.like ?? 0)) edge = { way: r.way, like };
+          if (like > Math.max(0.7, edge?.like ?? 0)) edge = { way: r.way, like };
         }
         if (!edge) continue;
+        const q = near.nearest(p);
+        if (!q || distance(q.point, p) > BESIDE) continue;
         const away = unit(cross(edge.way, q.normal));
         if (!away) continue;
         const on = dot(away, leaving);

@@ -50,11 +50,17 @@ const JOINED = { beside: [], start: 'G2', end: 'G2' };
 describe('a bridge between borders', () => {
   it('leads from a flat-sided wall into a round pipe with their curvature, and knits with both', async () => {
     const { p, wall, pipe } = await neck();
-    const bridged = add(p, 'bridge', { from: [{ body: 's1', edge: wall }], to: [{ body: 's3', edge: pipe }], ...JOINED });
+    const bridged = add(p, 'bridge', {
+      paths: [
+        { body: 's1', edge: wall },
+        { body: 's3', edge: pipe },
+      ],
+      ...JOINED,
+    });
     const { said, note } = await last(bridged);
     expect(said).toBe('done');
     expect(note).toMatch(
-      /^meets its borders within 0\.0000\d mm; its start G2 to 0\.0\d\d° and 0\.\d\d %.*, its end G2 to 0\.0\d\d° and 0\.\d\d %/,
+      /^meets its borders within 0\.0000\d mm; the first border G2 to 0\.0\d\d° and 0\.\d\d %.*, the second border G2 to 0\.0\d\d° and 0\.\d\d %/,
     );
     const knit = add(bridged, 'knit', { body: 's4', tools: ['s1', 's3'] }, { within: '0.001 mm' });
     const whole = await last(knit);
@@ -79,7 +85,15 @@ describe('a bridge between borders', () => {
   it('tells where it dips below a plane, and how far it stays over another', async () => {
     const { p, wall, pipe } = await neck();
     const on = (over: string) =>
-      add(p, 'bridge', { from: [{ body: 's1', edge: wall }], to: [{ body: 's3', edge: pipe }], ...JOINED, dip: 'told', over });
+      add(p, 'bridge', {
+        paths: [
+          { body: 's1', edge: wall },
+          { body: 's3', edge: pipe },
+        ],
+        ...JOINED,
+        dip: 'told',
+        over,
+      });
     expect((await last(on('level'))).note).toMatch(/stays 0\.000 mm over the level plane/);
     expect((await last(on('s2'))).said).toMatch(/dips 50\.000 mm below/);
   });
@@ -90,7 +104,13 @@ describe('a bridge between borders', () => {
     p = extrude(p, circle('b', 's2', 15), { mode: 'surface' }, { length: '10 mm' });
     await engine.rebuild(p);
     const [low, high] = [top(await borders('s1')), bottom(await borders('s3'))];
-    const made = add(p, 'bridge', { from: [{ body: 's1', edge: low }], to: [{ body: 's3', edge: high }], ...JOINED });
+    const made = add(p, 'bridge', {
+      paths: [
+        { body: 's1', edge: low },
+        { body: 's3', edge: high },
+      ],
+      ...JOINED,
+    });
     expect((await last(made)).said).toBe('done');
     const kernel = await engine.start();
     expect(areaOf(kernel, engine.bodies().find((b) => b.id === 's4')!.body.shape)).toBeCloseTo(2 * Math.PI * 15 * 30, 2);
@@ -98,7 +118,7 @@ describe('a bridge between borders', () => {
 
   it('waits for its borders, and says that an open one does not go into a closed one', async () => {
     const { p, wall } = await neck();
-    const waiting = await last(add(p, 'bridge', { from: [], to: [], ...JOINED }));
+    const waiting = await last(add(p, 'bridge', { paths: [], ...JOINED }));
     expect(waiting.report.unfinished).toBe(true);
     const drawn = setProfile(p, {
       ...sketchProfile({ a: [0, 60], b: [30, 60], m: [15, 40] }, [arc('abm')]),
@@ -108,7 +128,14 @@ describe('a bridge between borders', () => {
       half: false,
     });
     const wrong = await last(
-      add(drawn, 'bridge', { from: [{ body: 's1', edge: wall }], to: [{ profile: 'line', curve: 'abm' }], ...JOINED, end: 'G0' }),
+      add(drawn, 'bridge', {
+        paths: [
+          { body: 's1', edge: wall },
+          { profile: 'line', curve: 'abm' },
+        ],
+        ...JOINED,
+        end: 'G0',
+      }),
     );
     expect(wrong.said).toMatch(/is open, and the other border is closed/);
   });

@@ -135,4 +135,55 @@ describe('a bridge', () => {
     );
     expect(!cornered.ok && cornered.error).toMatchObject({ what: 'corner', at: triple((k) => ring(10, 0, '').at(0.25)[k]) });
   });
+
+  it('carries the first border round the bend to the second, wherever that begins and whichever way it runs', () => {
+    // Lies level, leads up; the other stands upright at y = −60 and leads back to it: what is in front comes to lie below.
+    const low = ring(20, 0, 'low', 0.4, 1);
+    for (const [from, sense] of [
+      [0, 1],
+      [2.1, -1],
+      [4.4, 1],
+    ] as const) {
+      const high: Strand = {
+        ...low,
+        at: (t) => [12 * Math.cos(from + sense * 2 * Math.PI * t), -60, 85 + 12 * Math.sin(from + sense * 2 * Math.PI * t)],
+      };
+      const lead: Joined = {
+        join: 'G2',
+        words: 'it',
+        beside: (p) => {
+          const n: Vec3 = [p[0] / 12, 0, (p[2] - 85) / 12];
+          const round: Vec3 = [-n[2], 0, n[0]];
+          return { normal: n, away: [0, 1, 0], form: (a, b) => (-dot(a, round) * dot(b, round)) / 12 };
+        },
+      };
+      const n = made(bridge({ strand: low, joined: tube(20, 1, 'G2'), strength: 1 }, { strand: high, joined: lead, strength: 1 }, 0));
+      for (let k = 0; k < 24; k++) {
+        const [p, q] = n.matched(k / 24);
+        expect(q[0] / 12).toBeCloseTo(p[0] / 20, 4);
+        expect((q[2] - 85) / 12).toBeCloseTo(p[1] / 20, 4);
+      }
+    }
+  });
+
+  it('turns back between two ends that lead the same way', () => {
+    const [left, right] = [ring(10, 0, 'left'), ring(10, 0, 'right', 1.9, -1)];
+    const aside: Strand = { ...right, at: (t) => triple((k) => right.at(t)[k] + (k === 0 ? 60 : 0)) };
+    const over: Joined = {
+      ...tube(10, 1, 'G2'),
+      beside: (p, a, b) =>
+        tube(10, 1, 'G2').beside(
+          triple((k) => p[k] - (k === 0 ? 60 : 0)),
+          a,
+          b,
+        ),
+    };
+    const n = made(bridge({ strand: left, joined: tube(10, 1, 'G2'), strength: 1 }, { strand: aside, joined: over, strength: 1 }, 0));
+    // As in a bend of 180°: the inside goes to the inside.
+    for (let k = 0; k < 24; k++) {
+      const [p, q] = n.matched(k / 24);
+      expect(q[0] - 60).toBeCloseTo(-p[0], 4);
+      expect(q[1]).toBeCloseTo(p[1], 4);
+    }
+  });
 });

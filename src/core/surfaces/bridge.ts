@@ -2,7 +2,7 @@
  * A surface from one border to another, on from what lies beside both: across it every place of the first goes to one of the second by
  * Hermite data of their tangent planes, and of their curvature. Millimetres.
  */
-import { distance, triple, type Vec3 } from '../geometry/vectors';
+import { along, cross, distance, dot, minus, triple, unit, type Vec3 } from '../geometry/vectors';
 import { ok, type Result } from '../result';
 import { cards, type EndOrder } from './cards';
 import { FAR, FINEST, gives, type Joined, NEAR, type NetworkFault, type Run, type Stand, type Strand, spaceOf, standOf } from './network';
@@ -30,19 +30,72 @@ const READ = 64;
 /** A closed bridge is made of so many surfaces. */
 const PIECES = 4;
 
-/** Where along the second border the places of the first belong, by shares of length: nearest as a whole. @param turn by hand, share of the second's length */
-function matching(a: Strand, b: Strand, turn: number): (x: number) => number {
-  const off = (to: (x: number) => number, count = READ): number => {
+const mean = (places: readonly Vec3[]): Vec3 => triple((k) => places.reduce((sum, p) => sum + p[k] / places.length, 0));
+const samples = (s: Strand): Vec3[] => Array.from({ length: READ }, (_, k) => s.at(s.closed ? k / READ : k / (READ - 1)));
+
+/** Which way a bridge goes at an end, from the first border to the second: as what is beside it leads on, else square to the border. */
+function wayAt({ strand, joined }: BridgeEnd, chord: Vec3): Vec3 | undefined {
+  const places = samples(strand);
+  const middle = mean(places);
+  let square: Vec3 = [0, 0, 0];
+  for (const [i, p] of places.entries()) square = along(square, cross(minus(p, middle), minus(places[(i + 1) % READ]!, middle)), 1);
+  const normal = unit(square);
+  const upright = normal && (dot(normal, chord) < 0 ? triple((k) => -normal[k]) : normal);
+  if (!joined) return upright;
+  const run: Run = (x) => strand.at(strand.closed ? x - Math.floor(x) : Math.min(1, Math.max(0, x)));
+  const leads = Array.from({ length: 16 }, (_, k) => standOf(run, joined, 0.02 + (0.96 * k) / 16, chord)).flatMap((s) =>
+    s.ok ? [s.value.away] : [],
+  );
+  const lead = leads.length > 0 ? mean(leads) : ([0, 0, 0] as const);
+  return Math.hypot(...lead) > 0.5 ? unit(lead) : upright;
+}
+
+/** Turns by the least angle that brings one direction to another, to the opposite one about what is square to both it and the chord. */
+function turning(from: Vec3, to: Vec3, chord: Vec3): (p: Vec3) => Vec3 {
+  const axis = cross(from, to);
+  const cos = dot(from, to);
+  if (cos < -1 + 1e-6) {
+    const about = unit(cross(from, chord));
+    return (p) =>
+      about
+        ? along(
+            triple((k) => -p[k]),
+            about,
+            2 * dot(about, p),
+          )
+        : p;
+  }
+  // Rodrigues’ formula with 1 − cos = sin² / (1 + cos).
+  return (p) => {
+    const a = cross(axis, p);
+    return along(along(p, a, 1), cross(axis, a), 1 / (1 + cos));
+  };
+}
+
+/**
+ * Where along the second border the places of the first belong, by shares of length: nearest as a whole, once the first is turned the way that the bridge turns.
+ * @param turn by hand, share of the second's length
+ */
+function matching(first: BridgeEnd, second: BridgeEnd, turn: number): (x: number) => number {
+  const [a, b] = [first.strand, second.strand];
+  const [ca, cb] = [mean(samples(a)), mean(samples(b))];
+  const chord = minus(cb, ca);
+  const [from, back] = [wayAt(first, chord), wayAt(second, second.joined ? triple((k) => -chord[k]) : chord)];
+  // What is beside the second border leads back to the first.
+  const into = back && (second.joined ? triple((k) => -back[k]) : back);
+  const turned = a.closed && from && into ? turning(from, into, chord) : (p: Vec3) => p;
+  const carried = (p: Vec3): Vec3 => (a.closed ? along(cb, turned(minus(p, ca)), 1) : p);
+  const off = (to: (x: number) => number): number => {
     let sum = 0;
-    for (let k = 0; k < count; k++) {
-      const x = a.closed ? k / count : k / (count - 1);
-      sum += distance(a.at(x), b.at(to(x))) ** 2;
+    for (let k = 0; k < READ; k++) {
+      const x = a.closed ? k / READ : k / (READ - 1);
+      sum += distance(carried(a.at(x)), b.at(to(x))) ** 2;
     }
     return sum;
   };
   if (!a.closed) {
-    const [on, back] = [(x: number) => x, (x: number) => 1 - x];
-    return off(on) <= off(back) ? on : back;
+    const [on, over] = [(x: number) => x, (x: number) => 1 - x];
+    return off(on) <= off(over) ? on : over;
   }
   const wrap = (t: number): number => t - Math.floor(t);
   const by = (sense: 1 | -1, start: number) => (x: number) => wrap(start + sense * x);
@@ -74,7 +127,7 @@ export function bridge(a: BridgeEnd, b: BridgeEnd, turn: number): Result<Bridge,
   const closed = a.strand.closed;
   for (const { strand } of [a, b])
     if (strand.corners.length > 0) return gives('corner', `${strand.words} has a corner there`, { at: strand.at(strand.corners[0]!) });
-  const to = matching(a.strand, b.strand, turn);
+  const to = matching(a, b, turn);
   const wrap = (x: number): number => (closed ? x - Math.floor(x) : Math.min(1, Math.max(0, x)));
   const runs: readonly [Run, Run] = [(x) => a.strand.at(wrap(x)), (x) => b.strand.at(to(wrap(x)))];
   const orders = [a, b].map(({ joined }): EndOrder => (!joined ? 0 : joined.join === 'G1' ? 1 : 2)) as [EndOrder, EndOrder];

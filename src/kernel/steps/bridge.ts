@@ -29,8 +29,7 @@ interface Made {
 
 function made(context: ContextOf<'bridge'>, from: Taken, to: Taken, inputs: BridgeInputs): Result<Made, NetworkFault> {
   const { kernel, step, values } = context;
-  const refs = [...inputs.from, ...inputs.to];
-  const ids = new Set([...refs.flatMap((r) => ('body' in r ? [r.body] : [])), ...inputs.beside]);
+  const ids = new Set([...inputs.paths.flatMap((r) => ('body' in r ? [r.body] : [])), ...inputs.beside]);
   const beside = facesBeside(
     kernel,
     inputs.start === 'G0' && inputs.end === 'G0' ? [] : [...ids].flatMap((id) => context.bodies.get(id) ?? []),
@@ -86,7 +85,7 @@ function placeOn(surfaces: readonly SplineSurface[], x: number, v: number): Vec3
 export function bridge(context: ContextOf<'bridge'>): StepOutcome {
   const { step } = context;
   const { inputs } = step;
-  const [a, b] = [inputs.from[0], inputs.to[0]];
+  const [a, b] = inputs.paths;
   if (!a || !b) return missing(a ? 'the other border is not picked' : 'no border is picked', 'pick an edge, a drawn line or a curve');
   const lost = lacksBeside(context, FAILED, inputs.beside, inputs.start !== 'G0' || inputs.end !== 'G0');
   if (lost) return lost;

@@ -5,8 +5,7 @@ import { overChosen, overPlanes, overSchema, overWords } from './over';
 const join = z.enum(['G0', 'G1', 'G2']);
 const inputs = z.object({
   /** The two borders: edges with what goes on from them smoothly, drawn chains, curves in space. */
-  from: z.array(pathRefSchema).max(1),
-  to: z.array(pathRefSchema).max(1),
+  paths: z.array(pathRefSchema).max(2),
   /** How it goes on from what lies beside either. */
   start: join,
   end: join,
@@ -17,9 +16,10 @@ const inputs = z.object({
 export type BridgeInputs = z.infer<typeof inputs>;
 
 /** What its ends are called. */
-export const BRIDGE_ENDS = { start: 'its start', end: 'its end' } as const;
+export const BRIDGE_ENDS = { start: 'the first border', end: 'the second border' } as const;
 
-const joins = (field: 'start' | 'end') => choice(field, ['G1', 'smoothly (G1)'], ['G2', 'with its curvature (G2)'], ['G0', 'only met']);
+const joins = (field: 'start' | 'end', called: string) =>
+  choice(field, ['G1', `${called} smoothly (G1)`], ['G2', `${called} with its curvature (G2)`], ['G0', `${called} only met`]);
 
 export const bridge: StepDefinition<BridgeInputs, 'startStrength' | 'endStrength' | 'turn'> = {
   kind: 'bridge',
@@ -33,26 +33,26 @@ export const bridge: StepDefinition<BridgeInputs, 'startStrength' | 'endStrength
       group: 'Raise',
       label: 'Bridge two borders',
       hint: 'a surface that goes on smoothly from both',
-      inputs: { from: [], to: [], start: 'G2', end: 'G2', beside: c.skins.map((s) => s.id).slice(0, 24) },
-      pick: { what: 'paths', field: 'from', most: 1 },
+      inputs: { paths: [], start: 'G2', end: 'G2', beside: c.skins.map((s) => s.id).slice(0, 24) },
+      pick: { what: 'paths', field: 'paths', most: 2 },
     },
   ],
   inputs,
   values: {
-    startStrength: { kind: 'number', label: 'strength at its start', initial: '1', above: 0, atMost: 4 },
-    endStrength: { kind: 'number', label: 'strength at its end', initial: '1', above: 0, atMost: 4 },
+    startStrength: { kind: 'number', label: 'strength at the first', initial: '1', above: 0, atMost: 4 },
+    endStrength: { kind: 'number', label: 'strength at the second', initial: '1', above: 0, atMost: 4 },
     turn: { kind: 'number', label: 'matching turned by', initial: '0', atLeast: -1, atMost: 1 },
   },
   sentence: (step) => {
     const { inputs: i } = step;
     return [
-      text('Bridge from'),
-      { picks: 'from', what: 'paths', most: 1 },
-      joins('start'),
+      text('Bridge'),
+      { picks: 'paths', what: 'paths', most: 2 },
+      text(','),
+      joins('start', 'the first'),
       ...usually(i.start === 'G0' || still(step, bridge.values, 'startStrength'), text('strength'), value('startStrength')),
-      text('to'),
-      { picks: 'to', what: 'paths', most: 1 },
-      joins('end'),
+      text(','),
+      joins('end', 'the second'),
       ...usually(i.end === 'G0' || still(step, bridge.values, 'endStrength'), text('strength'), value('endStrength')),
       ...usually(still(step, bridge.values, 'turn'), text(', matching turned by'), value('turn')),
       ...usually(true, text(', going on from'), { bodies: 'beside' }),
@@ -63,7 +63,7 @@ export const bridge: StepDefinition<BridgeInputs, 'startStrength' | 'endStrength
   changesBody: () => null,
   chosen: (i, field, { planes }) => overChosen(i, field, planes),
   uses: (i) => {
-    const picks = pickUses([...i.from, ...i.to]);
+    const picks = pickUses(i.paths);
     const bodies = i.start === 'G0' && i.end === 'G0' ? picks.bodies : [...picks.bodies, ...i.beside];
     return { ...picks, bodies: [...new Set(bodies)], planes: overPlanes(i) };
   },
