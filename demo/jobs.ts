@@ -30,6 +30,11 @@ export const JOBS: readonly Job[] = [
     load: at(() => import('./jobs/soap-shell.lathe.json')),
   },
   {
+    name: 'Basin spout',
+    words: 'A slot-shaped base and a round pipe as surfaces, bridged with the curvature of both, knit, closed, hollowed.',
+    load: at(() => import('./jobs/basin-spout.lathe.json')),
+  },
+  {
     name: 'Vent cowl',
     words: 'Rings parted off above and below, the middle hollowed and made a lattice of struts, as a mesh.',
     load: at(() => import('./jobs/vent-cowl.lathe.json')),
