@@ -265,10 +265,12 @@ function round(ask: Ask, ring: boolean): Patch {
 /** How far a surface that was read may lie off its own places, as a share of its size. */
 const READ_TRUE = 1e-10;
 
-/** A spline turned round a line that lies in one plane with it; undefined for any other. */
+/** A spline, circle or ellipse turned round a line that lies in one plane with it; undefined for any other. */
 function revolved(kernel: Kernel, s: Scope, surface: BRepAdaptor_Surface): Patch | undefined {
-  const degree = degreeOf(s.keep(surface.BasisCurve()));
-  if (degree === undefined) return undefined;
+  const basis = s.keep(surface.BasisCurve());
+  const degree = degreeOf(basis);
+  const arc = ['GeomAbs_Circle', 'GeomAbs_Ellipse'].includes(basis.GetType());
+  if (degree === undefined && !arc) return undefined;
   const line = s.keep(surface.AxeOfRevolution());
   const [origin, z] = [xyzOf(s.keep(line.Location())), xyzOf(s.keep(line.Direction()))];
   const point = s.keep(new kernel.gp_Pnt());
@@ -286,21 +288,38 @@ function revolved(kernel: Kernel, s: Scope, surface: BRepAdaptor_Surface): Patch
   const far = size(x);
   if (!(far > 0)) return undefined;
   const axes = [scaled(x, 1 / far), scaled(cross(z, x), 1 / far), z] as const;
-  const pieces = ends.slice(1).map((to, i) =>
-    polynomialThrough(degree, ends[i]!, to, (v) => {
-      const from = minus(ask(0, v), origin);
-      return [dot(from, axes[0]), dot(from, z)];
-    }),
-  );
-  const half: Half = (v) => pieces[Math.min(pieces.length, Math.max(1, beyond(ends, v))) - 1]!(v);
-  const patch = turned(origin, axes, half, inParts(ends, Math.ceil(degree / DEGREES_A_PIECE)));
+  const at = (v: number): readonly [number, number] => {
+    const from = minus(ask(0, v), origin);
+    return [dot(from, axes[0]), dot(from, z)];
+  };
+  const half = degree === undefined ? swung(at) : pieced(ends, degree, at);
+  const patch = turned(origin, axes, half, degree === undefined ? ANGLES : inParts(ends, Math.ceil(degree / DEGREES_A_PIECE)));
   const isTrue = tried.every((v) => {
     const [r, h] = half(v);
     const angle = 1 + v;
-    const at = along(along(along(origin, axes[0], r * Math.cos(angle)), axes[1], r * Math.sin(angle)), z, h);
-    return size(minus(at, ask(angle, v))) <= READ_TRUE * (far + Math.abs(h));
+    const place = along(along(along(origin, axes[0], r * Math.cos(angle)), axes[1], r * Math.sin(angle)), z, h);
+    return size(minus(place, ask(angle, v))) <= READ_TRUE * (far + Math.abs(h));
   });
   return isTrue ? patch : undefined;
+}
+
+/** A half profile of polynomials, read off a few places of each. */
+function pieced(ends: readonly number[], degree: number, at: (v: number) => readonly [number, number]): Half {
+  const pieces = ends.slice(1).map((to, i) => polynomialThrough(degree, ends[i]!, to, at));
+  return (v) => pieces[Math.min(pieces.length, Math.max(1, beyond(ends, v))) - 1]!(v);
+}
+
+/** A half profile that is a circle or an ellipse, by the angle. */
+function swung(at: (v: number) => readonly [number, number]): Half {
+  const [here, there, aside] = [at(0), at(Math.PI), at(Math.PI / 2)];
+  const [r, h] = [0, 1].map((k) => {
+    const middle = (here[k]! + there[k]!) / 2;
+    return { middle, x: here[k]! - middle, y: aside[k]! - middle };
+  }) as [{ middle: number; x: number; y: number }, { middle: number; x: number; y: number }];
+  return (v) => {
+    const [c, sn] = [Math.cos(v), Math.sin(v)];
+    return [r.middle + c * r.x + sn * r.y, h.middle + c * h.x + sn * h.y, c * r.y - sn * r.x, c * h.y - sn * h.x];
+  };
 }
 
 /** Surfaces that have a formula, read off a few of their places. */

@@ -37,8 +37,8 @@ export function tessellate(kernel: Kernel, shape: Shape, deflection: number, ang
  * The mesh a body is checked on and shown by. Faces that came from a body meshed like this before keep their facets, which are as fine at least, so that
  * the price is that of the new faces.
  */
-export const tessellateOnto = (kernel: Kernel, shape: Shape, deflection: number): BodyMesh =>
-  meshed(kernel, shape, deflection, VERIFY_ANGLE);
+export const tessellateOnto = (kernel: Kernel, shape: Shape, deflection: number, angle = VERIFY_ANGLE): BodyMesh =>
+  meshed(kernel, shape, deflection, angle);
 
 /** Meshes what has no facets that are fine enough, and reads all facets. */
 function meshed(kernel: Kernel, shape: Shape, deflection: number, angle: number): BodyMesh {

@@ -34,6 +34,8 @@ export interface Expectation {
   readonly inside?: Bounds;
   /** Largest distance of the verification mesh from the surface, mm; what a shown body has where left out. */
   readonly deflection?: number;
+  /** Largest turn between its facets, rad; for bodies of hundreds of small bends a wider one. */
+  readonly angle?: number;
   /** How many solids it may be, 1 where left out. */
   readonly pieces?: number | undefined;
   /** It can't run through itself by the way it was made: straight, or from bodies that were checked. */
@@ -76,8 +78,9 @@ function solidChecked(kernel: Kernel, result: Shape, expect: Expectation): Resul
   const shown = displayDeflection(kernel, shape);
   const deflection = expect.deflection ?? shown;
   // What is finer than shown bodies are would stay on the faces and make all that comes of them slow.
-  const anew = (): BodyMesh => tessellate(kernel, shape, deflection, VERIFY_ANGLE);
-  let mesh = deflection < 0.9 * shown ? anew() : tessellateOnto(kernel, shape, deflection);
+  const angle = expect.angle ?? VERIFY_ANGLE;
+  const anew = (): BodyMesh => tessellate(kernel, shape, deflection, angle);
+  let mesh = deflection < 0.9 * shown ? anew() : tessellateOnto(kernel, shape, deflection, angle);
   if (!isClosedMesh(weldedMesh(mesh))) {
     // Facets that were kept need not fit those beside them.
     mesh = anew();

@@ -203,3 +203,36 @@ export function* placesOf(surfaces: readonly SplineSurface[]): Generator<Vec3> {
     for (const u of places(s.u)) for (const v of across) yield surfaceAt(s, u, v);
   }
 }
+
+/**
+ * The closed curve through values at even parameters 0…period, as smooth as its degree lets it be: poles of a periodic space with a knot
+ * at each.
+ * @param degree odd
+ */
+export function closedThrough(
+  values: readonly (readonly number[])[],
+  period: number,
+  degree: number,
+): { readonly space: SplineSpace; readonly poles: number[][] } {
+  const n = values.length;
+  const space: SplineSpace = { degree, knots: Array.from({ length: n + 1 }, (_, i) => (period * i) / n), periodic: true };
+  const solver = closedSolver(n, period, degree, space);
+  const at = greville(space).map((g) => Math.round((g * n) / period) % n);
+  const width = values[0]!.length;
+  const columns = Array.from({ length: width }, (_, k) => solver.solve(at.map((i) => values[i]![k]!)));
+  return { space, poles: columns[0]!.map((_, i) => columns.map((c) => c[i]!)) };
+}
+
+let lastClosed: { readonly key: string; readonly solver: Solver } | undefined;
+/** Hundreds are asked for in a row over the same knots. */
+function closedSolver(n: number, period: number, degree: number, space: SplineSpace): Solver {
+  const key = `${n} ${period} ${degree}`;
+  if (lastClosed?.key !== key) lastClosed = { key, solver: solverOf(space) };
+  return lastClosed.solver;
+}
+
+/** A place of a curve by its space and poles. */
+export function curveAt(space: SplineSpace, poles: readonly (readonly number[])[], t: number): number[] {
+  const { first, values } = basisAt(space, t);
+  return poles[0]!.map((_, k) => values.reduce((sum, b, i) => sum + b * poles[(first + i) % poles.length]![k]!, 0));
+}

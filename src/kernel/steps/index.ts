@@ -7,6 +7,7 @@ import { chamfer, chamferTrial } from './chamfer';
 import { close } from './close';
 import { combine } from './combine';
 import { curve } from './curve';
+import { dimples } from './dimples';
 import { draft } from './draft';
 import { fillet, filletTrial } from './fillet';
 import { fullround } from './fullround';
@@ -48,6 +49,7 @@ const operations: { readonly [K in StepKind]: OperationOf<K> } = {
   split,
   remove,
   move,
+  dimples,
   draft,
   mirror,
   pattern,

@@ -10,6 +10,7 @@ import { coil } from './coil';
 import { combine } from './combine';
 import { curve } from './curve';
 import type { StepDefinition, StepOf } from './definition';
+import { dimples } from './dimples';
 import { draft } from './draft';
 import { extrude } from './extrude';
 import { fillet } from './fillet';
@@ -86,6 +87,7 @@ export const definitions = {
   split,
   remove,
   move,
+  dimples,
   draft,
   mirror,
   bridge,

@@ -1,0 +1,445 @@
+/** Dimples and bumps put into a face by the hundred: holes of the face, ball caps and rolled rims beside them, written as topology and read in one go. */
+import type { TopoDS_Face } from 'replicad-opencascadejs';
+import { type Cap, type CapSize, cap, type On, rimPlace, type Uv } from '../core/detail/dimple';
+import type { Sheet } from '../core/detail/rows';
+import { cross, distance, dot, minus, triple, unit, type Vec3 } from '../core/geometry/vectors';
+import { fail, ok, type Result } from '../core/result';
+import { closedThrough, curveAt, dimension, interpolateSurface, type SplineSpace, type SplineSurface } from '../core/surfaces/space';
+import { BrepText, type NewShape, type Use } from './brep-text';
+import { attempt, type Kernel, type Shape, scoped } from './open';
+import { facesOf, subShapes, surfaceReader, unmeshed, xyzOf } from './shapes';
+
+const ROUNDS = 2 * Math.PI;
+/** Degree of borders round about. */
+const DEGREE = 5;
+/** Across a rim's arc: a quintic in so many spans. */
+const ACROSS: SplineSpace = { degree: 5, knots: [0, 0.5, 1], periodic: false };
+/** Borders of a face that another face shares are read at so many places each. */
+const ALONG = 96;
+
+/** A face that detail is set on, by its parameters. */
+export interface Ground {
+  readonly face: TopoDS_Face;
+  readonly on: (u: number, v: number) => On | undefined;
+  readonly sheet: Sheet;
+  /** Where the surface closes: parameters of the edge there, and the second parameter of the face at both. */
+  readonly seam: { readonly t: readonly [number, number]; readonly v: readonly [number, number] } | undefined;
+  /** Where a place of it is in the body. */
+  readonly world: (p: Vec3) => Vec3;
+  readonly end: () => void;
+}
+
+/** @param index of the face in the body */
+export function groundOf(kernel: Kernel, shape: Shape, index: number): Ground {
+  const placed = facesOf(kernel, shape)[index] as TopoDS_Face;
+  // Worked out where the face is written; the body may have it elsewhere.
+  const still = new kernel.TopLoc_Location();
+  const face = kernel.TopoDS.Face(placed.Located(still, false));
+  still.delete();
+  const motion = placed.Location().Transformation();
+  const world = (p: Vec3): Vec3 => {
+    const q = new kernel.gp_Pnt(...p);
+    q.Transform(motion);
+    const out = xyzOf(q);
+    q.delete();
+    return out;
+  };
+  const reader = surfaceReader(kernel, face);
+  const { u, v } = reader.range;
+  reader.dispose();
+  const surface = new kernel.BRepAdaptor_Surface(face, true);
+  const [p, su, sv] = [new kernel.gp_Pnt(), new kernel.gp_Vec(), new kernel.gp_Vec()];
+  const flip = face.Orientation() === 'TopAbs_REVERSED' ? -1 : 1;
+  const on = (a: number, b: number): On | undefined => {
+    surface.D1(a, b, p, su, sv);
+    const [du, dv] = [xyzOf(su), xyzOf(sv)];
+    const n = cross(du, dv);
+    const l = Math.hypot(...n);
+    if (!(l > 1e-9 * Math.max(dot(du, du), dot(dv, dv)))) return undefined;
+    return { p: xyzOf(p), n: triple((k) => (flip * n[k]) / l), du, dv };
+  };
+  const at = (a: number, b: number): Vec3 => {
+    surface.D0(a, b, p);
+    return xyzOf(p);
+  };
+  const closed = [0.3, 0.7].every((s) => {
+    const w = v[0] + s * (v[1] - v[0]);
+    return distance(at(u[0], w), at(u[1], w)) < 1e-6;
+  });
+  let seam: Ground['seam'];
+  const border = scoped((s) =>
+    subShapes(kernel, face, 'TopAbs_EDGE').flatMap((e) => {
+      const edge = kernel.TopoDS.Edge(e);
+      if (kernel.BRep_Tool.Degenerated(edge)) return [];
+      const flat = s.keep(new kernel.BRepAdaptor_Curve2d(edge, face));
+      const [a, b] = [flat.FirstParameter(), flat.LastParameter()];
+      const curve = s.keep(new kernel.BRepAdaptor_Curve(edge));
+      const [first, middle, last] = [a, (a + b) / 2, b].map((t) => s.keep(flat.Value(t)));
+      // Along the seam the surface closes: that is no border.
+      if (closed && [u[0], u[1]].some((w) => [first!, middle!, last!].every((q) => Math.abs(q.X() - w) < 1e-7))) {
+        const even = Math.abs(middle!.Y() - (first!.Y() + last!.Y()) / 2) < 1e-9 * (1 + Math.abs(middle!.Y()));
+        if (even) seam = { t: [a, b], v: [first!.Y(), last!.Y()] };
+        return [];
+      }
+      return Array.from({ length: ALONG + 1 }, (_, i): Vec3 => {
+        curve.D0(a + ((b - a) * i) / ALONG, p);
+        return [p.X(), p.Y(), p.Z()];
+      });
+    }),
+  );
+  return {
+    face,
+    on,
+    sheet: { at, u, v, closed, border },
+    seam,
+    world,
+    end: () => {
+      for (const held of [surface, p, su, sv]) held.delete();
+    },
+  };
+}
+
+type Closed = ReturnType<typeof closedThrough>;
+
+/** One that is worked out, with its borders as curves, over the face and over the ball. */
+export interface Placed {
+  readonly cap: Cap;
+  readonly flat: Closed;
+  readonly outer: Closed;
+  readonly inner: Closed;
+  readonly onBall: Closed;
+  /** The ball's own directions: its middle line leads through the cap, half a turn from where it closes, so that there is one plain border and no pole. */
+  readonly axes: { readonly x: Vec3; readonly y: Vec3; readonly z: Vec3 };
+  /** How near its borders lie to all three, mm. */
+  readonly tolerance: number;
+  /** Where its border crosses the seam again, by the angle from its start, which lies on the seam; undefined where it does not meet it. */
+  readonly again: number | undefined;
+}
+
+/** Places round about: as many as bring a border within a micrometre of where it is to be, if any do. */
+const ROUND = [18, 36, 72] as const;
+const NEAR = 5e-6;
+
+function placedAt(
+  ground: Ground,
+  uv: Uv,
+  size: CapSize,
+  start: number,
+  effort: { level: number },
+): Result<Omit<Placed, 'again'>, { readonly why: string; readonly at: Vec3 }> {
+  for (let k = effort.level; k < ROUND.length; k++) {
+    const made = cap(ground.on, uv, size, ROUND[k]!, start);
+    if (!made.ok) return made;
+    const c = made.value;
+    const flat = closedThrough(
+      c.outer.map((o) => o.uv),
+      ROUNDS,
+      DEGREE,
+    );
+    const outer = closedThrough(
+      c.outer.map((o) => o.p),
+      ROUNDS,
+      DEGREE,
+    );
+    const inner = size.rim > 0 ? closedThrough(c.inner, ROUNDS, DEGREE) : outer;
+    const x: Vec3 = unit(minus(c.middle, c.centre)) ?? c.normal;
+    const along = ground.on(...uv)!.du;
+    const z = unit(
+      minus(
+        along,
+        triple((i) => dot(along, x) * x[i]),
+      ),
+    )!;
+    const y = cross(z, x);
+    const onBall = closedThrough(
+      c.inner.map((p) => ballPlace(c, p, z, x, y)),
+      ROUNDS,
+      DEGREE,
+    );
+    const tolerance = Math.max(
+      apart(flat, outer, ([u, v]) => ground.on(u, v)?.p),
+      apart(onBall, inner, ([a, b]) => {
+        const [ca, sa, cb, sb] = [Math.cos(a), Math.sin(a), Math.cos(b), Math.sin(b)];
+        return triple((i) => c.middle[i] + c.radius * (cb * (ca * x[i] + sa * y[i]) + sb * z[i]));
+      }),
+    );
+    if (tolerance >= NEAR && k < ROUND.length - 1) continue;
+    effort.level = k;
+    return ok({ cap: c, flat, outer, inner, onBall, axes: { x, y, z }, tolerance });
+  }
+  throw new Error('unreachable');
+}
+
+/** The caps over a face, or where one has no room. */
+export function capsOver(
+  ground: Ground,
+  places: readonly Uv[],
+  size: CapSize,
+): Result<Placed[], { readonly why: string; readonly at: Vec3 }> {
+  const out: Placed[] = [];
+  const { sheet } = ground;
+  // What one took, the next takes at once.
+  const effort = { level: 0 };
+  const period = sheet.u[1] - sheet.u[0];
+  const seam = sheet.u[0];
+  for (const [u, v] of places) {
+    const first = placedAt(ground, [u, v], size, 0, effort);
+    if (!first.ok) return first;
+    const us = first.value.cap.outer.map((o) => o.uv[0]);
+    const over = sheet.closed ? [0, -period].find((shift) => Math.min(...us) + shift < seam && Math.max(...us) + shift > seam) : undefined;
+    if (over === undefined) {
+      out.push({ ...first.value, again: undefined });
+      continue;
+    }
+    // Begun anew where its border crosses the seam on its lower side, so that a corner of both lies there.
+    const off = ({ space, poles }: Closed, t: number): number => curveAt(space, poles, t - ROUNDS * Math.floor(t / ROUNDS))[0]! - seam;
+    const root = (f: Closed, lo: number, hi: number): number => {
+      let [a, b] = [lo, hi];
+      const rising = off(f, b) > off(f, a);
+      for (let k = 0; k < 60; k++) {
+        const m = (a + b) / 2;
+        if (off(f, m) > 0 === rising) b = m;
+        else a = m;
+      }
+      return (a + b) / 2;
+    };
+    const moved: Uv = [u + over, v];
+    const there = placedAt(ground, moved, size, 0, effort);
+    if (!there.ok) return there;
+    let start = root(there.value.flat, -Math.PI, 0);
+    let begun = placedAt(ground, moved, size, start, effort);
+    if (!begun.ok) return begun;
+    start += root(begun.value.flat, -0.2, 0.2);
+    begun = placedAt(ground, moved, size, start, effort);
+    if (!begun.ok) return begun;
+    out.push({ ...begun.value, again: root(begun.value.flat, 0.3, ROUNDS - 0.3) });
+  }
+  return ok(out);
+}
+
+/** The least distance at which two of the same reach do not touch, and the nearest two of some that do. */
+export function overlapping(placed: readonly Placed[]): { readonly gap: number; readonly at: Vec3 } {
+  let worst = { gap: Number.POSITIVE_INFINITY, at: [0, 0, 0] as Vec3 };
+  for (let i = 0; i < placed.length; i++)
+    for (let j = i + 1; j < placed.length; j++) {
+      const [a, b] = [placed[i]!.cap, placed[j]!.cap];
+      const gap = distance(a.centre, b.centre) - a.reach - b.reach;
+      if (gap < worst.gap) worst = { gap, at: triple((k) => (a.centre[k] + b.centre[k]) / 2) };
+    }
+  return worst;
+}
+
+/** A cap whose border lies over the seam of the face: its two halves, and its ends there, lower and upper. */
+interface Crossing {
+  readonly v: readonly [number, number];
+  readonly ends: readonly [NewShape, NewShape];
+  /** The half on the side where the seam begins, and the other, both from one end to the other round about. */
+  readonly right: NewShape;
+  readonly left: NewShape;
+}
+interface Writing {
+  readonly text: BrepText;
+  /** The face's surface in it. */
+  readonly surface: number;
+  readonly ground: Ground;
+  readonly crossing: Crossing[];
+}
+
+/** How far a border's curve and its place on a surface are apart between the places both were made of; edges are known to twice as much, mm. */
+function apart(flat: Closed, curve: Closed, on: (uv: Uv) => Vec3 | undefined): number {
+  let off = 0;
+  const n = curve.poles.length;
+  for (let i = 0; i < n; i++) {
+    const t = ((i + 0.5) * ROUNDS) / n;
+    const q = on(curveAt(flat.space, flat.poles, t) as unknown as Uv);
+    if (q) off = Math.max(off, distance(q, curveAt(curve.space, curve.poles, t) as unknown as Vec3));
+  }
+  return Math.max(1e-7, 2 * off);
+}
+
+/** Parameters of a place of the ball, about the middle of its first way. */
+function ballPlace({ middle, radius }: Cap, p: Vec3, z: Vec3, x: Vec3, y: Vec3): Uv {
+  const w = triple((k) => (p[k] - middle[k]) / radius);
+  const a = Math.atan2(dot(w, y), dot(w, x));
+  return [a < 0 ? a + ROUNDS : a, Math.asin(Math.max(-1, Math.min(1, dot(w, z))))];
+}
+
+/** Twice the area within a closed border, with its sense. */
+function areaOf({ space, poles }: Closed): number {
+  let sum = 0;
+  for (let i = 0; i < 96; i++) {
+    const [a, b] = [i, i + 1].map((k) => curveAt(space, poles, ((k % 96) * ROUNDS) / 96)) as [number[], number[]];
+    sum += a[0]! * b[1]! - a[1]! * b[0]!;
+  }
+  return sum;
+}
+
+/** A pole of the line across a closed strip where it begins. */
+function acrossAt({ u, poles }: SplineSurface, j: number): number[] {
+  return curveAt(
+    u,
+    poles.map((row) => row[j]!),
+    0,
+  );
+}
+
+/** The edges of a cap's border: one all round, or the two halves beside the seam. @param more what else than the face they lie on */
+function borderEdges(
+  { text, surface, ground, crossing }: Writing,
+  b: {
+    readonly first: NewShape;
+    readonly again: number | undefined;
+    readonly outer: Closed;
+    readonly flat: Closed;
+    readonly curve: number;
+    readonly flat2d: number;
+    readonly tolerance: number;
+  },
+  more: readonly { readonly on: number; readonly by: readonly [number] }[],
+): NewShape[] {
+  if (b.again === undefined)
+    return [text.edge(b.curve, [{ on: surface, by: [b.flat2d] }, ...more], [0, ROUNDS], [b.first, b.first], b.tolerance)];
+  const { sheet } = ground;
+  const shifted = text.spline2d(
+    b.flat.space,
+    b.flat.poles.map(([x, y]) => [x! + sheet.u[1] - sheet.u[0], y!]),
+  );
+  const high = text.vertex(curveAt(b.outer.space, b.outer.poles, b.again) as unknown as Vec3, b.tolerance);
+  const right = text.edge(b.curve, [{ on: surface, by: [b.flat2d] }, ...more], [0, b.again], [b.first, high], b.tolerance);
+  const left = text.edge(b.curve, [{ on: surface, by: [shifted] }, ...more], [b.again, ROUNDS], [high, b.first], b.tolerance);
+  const v = (t: number): number => curveAt(b.flat.space, b.flat.poles, t)[1]!;
+  crossing.push({ v: [v(0), v(b.again)], ends: [b.first, high], right, left });
+  return [right, left];
+}
+
+/** Parts the seam of the face where caps lie over it, and leads the face's border round them. False where it is not known how. */
+function seamParted({ text, surface, ground, crossing }: Writing, face: number): boolean {
+  const { seam } = ground;
+  if (!seam) return false;
+  for (const { of: wire } of text.uses(face)) {
+    if (typeof wire !== 'number') continue;
+    const uses = text.uses(wire);
+    const own = uses.find((u) => typeof u.of === 'number' && uses.filter((o) => o.of === u.of).length === 2)?.of;
+    const known = typeof own === 'number' ? text.seam(own) : undefined;
+    if (typeof own !== 'number' || !known) continue;
+    const upwards = seam.v[1] > seam.v[0];
+    const t = (v: number): number => seam.t[0] + ((v - seam.v[0]) / (seam.v[1] - seam.v[0])) * (seam.t[1] - seam.t[0]);
+    const sorted = crossing.toSorted((a, b) => t(a.v[0]) - t(b.v[0]));
+    const ends = text.uses(own);
+    const [start, end] = ([1, -1] as const).map((sense) => ends.find((u) => u.sense === sense)?.of);
+    if (start === undefined || end === undefined) continue;
+    const pieces: NewShape[] = [];
+    let from: { readonly t: number; readonly at: NewShape | number } = { t: seam.t[0], at: start };
+    const piece = (to: typeof from): void => {
+      pieces.push(text.edge(known.curve, [{ on: surface, by: known.flats }], [from.t, to.t], [from.at, to.at], 1e-6));
+    };
+    for (const c of sorted) {
+      const [near, far] = upwards ? [0, 1] : [1, 0];
+      piece({ t: t(c.v[near as 0 | 1]), at: c.ends[near as 0 | 1] });
+      from = { t: t(c.v[far as 0 | 1]), at: c.ends[far as 0 | 1] };
+    }
+    piece({ t: seam.t[1], at: end });
+    text.setUses(
+      wire,
+      uses.flatMap((u): Use[] => {
+        if (u.of !== own) return [u];
+        // Going up, the face lies at the left: there the border runs at the end of the first way, round what reaches back from beyond it.
+        const up = u.sense > 0 === upwards;
+        const row = pieces.flatMap((p, i): Use[] => [
+          { of: p, sense: u.sense },
+          ...(i < sorted.length ? [{ of: up ? sorted[i]!.left : sorted[i]!.right, sense: -1 } as const] : []),
+        ]);
+        return u.sense > 0 ? row : row.toReversed();
+      }),
+    );
+    return true;
+  }
+  return false;
+}
+
+/**
+ * The body with caps in one of its faces. New faces come after the old ones: for every cap its ball, then its rim where that is rounded.
+ * @returns undefined where the body's text can't be worked on
+ */
+export function withCaps(
+  kernel: Kernel,
+  shape: Shape,
+  index: number,
+  ground: Ground,
+  placed: readonly Placed[],
+  size: CapSize,
+): Result<Shape> | undefined {
+  const written = attempt(kernel, () => scoped((s) => kernel.BRepToolsWrapper.Write(unmeshed(kernel, s, shape))));
+  if (!written.ok) return undefined;
+  const text = BrepText.read(written.value);
+  const base = text?.faces()[index];
+  const surface = base && text?.surfaceOf(base.face);
+  if (!text || !base || surface === undefined) return undefined;
+  const writing: Writing = { text, surface, ground, crossing: [] };
+  const holes: Use[] = [];
+  const faces: Use[] = [];
+  for (const { cap: c, flat, outer, inner, onBall, axes, tolerance, again } of placed) {
+    const rounded = size.rim > 0;
+    const round = c.outer.length;
+    const ball = text.ball(c.middle, axes.z, axes.x, axes.y, c.radius);
+    const ccw = areaOf(onBall) > 0 ? 1 : -1;
+    const flatOuter = text.spline2d(flat.space, flat.poles);
+    const curveOuter = text.spline3d(outer.space, outer.poles);
+    const first = text.vertex(c.outer[0]!.p, tolerance);
+    const uses: { readonly on: number; readonly by: readonly [number] }[] = [];
+    let strip: { readonly surface: number; readonly curve: number } | undefined;
+    if (rounded) {
+      const across = interpolateSurface(outer.space, ACROSS, (t, share) => rimPlace(c, Math.round((t * round) / ROUNDS) % round, share));
+      strip = { surface: text.splineSurface(across), curve: text.spline3d(inner.space, inner.poles) };
+      uses.push({ on: strip.surface, by: [text.line2d([0, 0], [1, 0])] });
+      const seamCurve = text.spline3d(
+        across.v,
+        Array.from({ length: dimension(across.v) }, (_, j) => acrossAt(across, j)),
+      );
+      const firstInner = text.vertex(c.inner[0]!, tolerance);
+      const innerEdge = text.edge(
+        strip.curve,
+        [
+          { on: strip.surface, by: [text.line2d([0, 1], [1, 0])] },
+          { on: ball, by: [text.spline2d(onBall.space, onBall.poles)] },
+        ],
+        [0, ROUNDS],
+        [firstInner, firstInner],
+        tolerance,
+      );
+      const seam = text.edge(
+        seamCurve,
+        [{ on: strip.surface, by: [text.line2d([ROUNDS, 0], [0, 1]), text.line2d([0, 0], [0, 1])] }],
+        [0, 1],
+        [first, firstInner],
+        tolerance,
+      );
+      const outerEdges = borderEdges(writing, { first, again, outer, flat, curve: curveOuter, flat2d: flatOuter, tolerance }, uses);
+      const stripWire = text.wire([
+        ...outerEdges.map((of): Use => ({ of, sense: 1 })),
+        { of: seam, sense: 1 },
+        { of: innerEdge, sense: -1 },
+        { of: seam, sense: -1 },
+      ]);
+      if (again === undefined) holes.push({ of: text.wire([{ of: outerEdges[0]!, sense: -1 }]), sense: 1 });
+      const ballFace = text.face(ball, [{ of: text.wire([{ of: innerEdge, sense: ccw }]), sense: 1 }], tolerance);
+      faces.push(
+        { of: ballFace, sense: (base.use.sense * ccw) as 1 | -1 },
+        { of: text.face(strip.surface, [{ of: stripWire, sense: 1 }], tolerance), sense: base.use.sense },
+      );
+      continue;
+    }
+    uses.push({ on: ball, by: [text.spline2d(onBall.space, onBall.poles)] });
+    const edges = borderEdges(writing, { first, again, outer, flat, curve: curveOuter, flat2d: flatOuter, tolerance }, uses);
+    if (again === undefined) holes.push({ of: text.wire([{ of: edges[0]!, sense: -1 }]), sense: 1 });
+    const along = ccw > 0 ? edges : edges.toReversed();
+    const ballFace = text.face(ball, [{ of: text.wire(along.map((of): Use => ({ of, sense: ccw }))), sense: 1 }], tolerance);
+    faces.push({ of: ballFace, sense: (base.use.sense * ccw) as 1 | -1 });
+  }
+  if (writing.crossing.length > 0 && !seamParted(writing, base.face)) return undefined;
+  text.setUses(base.face, [...text.uses(base.face), ...holes]);
+  text.setUses(base.shell, [...text.uses(base.shell), ...faces.map((f) => (base.use.by === undefined ? f : { ...f, by: base.use.by }))]);
+  const read = attempt(kernel, () => kernel.BRepToolsWrapper.Read(text.toString()));
+  if (!read.ok) return read;
+  return read.value.IsNull() ? fail('the kernel does not read it') : ok(read.value);
+}
