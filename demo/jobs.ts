@@ -35,6 +35,11 @@ export const JOBS: readonly Job[] = [
     load: at(() => import('./jobs/basin-spout.lathe.json')),
   },
   {
+    name: 'Massage roller',
+    words: 'A barrel with sixty bumps set round it along its surface, their rims rounded.',
+    load: at(() => import('./jobs/massage-roller.lathe.json')),
+  },
+  {
     name: 'Vent cowl',
     words: 'Rings parted off above and below, the middle hollowed and made a lattice of struts, as a mesh.',
     load: at(() => import('./jobs/vent-cowl.lathe.json')),

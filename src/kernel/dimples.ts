@@ -117,8 +117,8 @@ export interface Placed {
 }
 
 /** Places round about: as many as bring a border within a micrometre of where it is to be, if any do. */
-const ROUND = [18, 36, 72] as const;
-const NEAR = 5e-6;
+const ROUND = [18, 28, 36, 72] as const;
+const NEAR = 9e-6;
 
 function placedAt(
   ground: Ground,

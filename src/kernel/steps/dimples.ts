@@ -52,7 +52,7 @@ export function dimples(context: ContextOf<'dimples'>): StepOutcome {
     });
   const grounds = picked.value.map((f) => ({ index: f.index, ground: groundOf(kernel, body.value.shape, f.index) }));
   try {
-    const planned = plan(context, grounds, values.pitch, values.rim);
+    const planned = plan(context, grounds);
     if (!planned.ok) return fail({ what, ...planned.error });
     const all = planned.value.flatMap((p) => p.placed);
     if (all.length === 0)
@@ -128,15 +128,17 @@ function told({ places, rows, inRow, between, nearest }: Rows): string {
   return `${places.length} in ${rows} row${rows === 1 ? '' : 's'}${along}${rows > 1 ? `, rows ${fixed(between, 2)} mm` : ''}${Number.isFinite(nearest) ? `, nearest ${fixed(nearest, 2)} mm straight` : ''}`;
 }
 
+/** What keeps them apart. */
+type Spacing = Pick<ContextOf<'dimples'>['values'], 'pitch' | 'rim' | 'perRow'>;
 type Faces = readonly { readonly index: number; readonly ground: Ground }[];
 
 function plan(
   { step, values }: ContextOf<'dimples'>,
   grounds: Faces,
-  pitch: number,
-  rim: number,
+  change: Partial<Spacing> = {},
 ): Result<Planned[], Pick<StepFailure, 'why' | 'tryInstead' | 'at'>> {
   const { inputs } = step;
+  const { pitch, rim, perRow } = { ...values, ...change };
   const size = { diameter: values.diameter, depth: values.depth, rim, raised: inputs.shape === 'bumps' };
   const out: Planned[] = [];
   for (const { index, ground } of grounds) {
@@ -148,7 +150,7 @@ function plan(
       by,
       pitch,
       rows: Math.round(values.rows),
-      perRow: Math.round(values.perRow),
+      perRow: Math.round(perRow),
       margin: values.margin,
       size: 2 * flatReach(size),
     });
@@ -166,17 +168,22 @@ function plan(
 /** Two that touch, with what would keep them apart: each tried. */
 function touching(context: ContextOf<'dimples'>, grounds: Faces, near: { readonly gap: number; readonly at: Vec3 }) {
   const { step, values } = context;
-  const goes = (pitch: number, rim: number): boolean => {
-    const p = plan(context, grounds, pitch, rim);
+  const goes = (change: Partial<Spacing>): boolean => {
+    const p = plan(context, grounds, change);
     return p.ok && p.value.some((q) => q.placed.length > 0) && overlapping(p.value.flatMap((q) => q.placed)).gap >= 0;
   };
   const fixes: Fix[] = [];
-  const wider = Math.ceil(10 * (values.pitch - 1.1 * near.gap)) / 10;
-  if (step.inputs.by === 'pitch' && goes(wider, values.rim))
-    fixes.push({ words: `At least ${fixed(wider, 1)} mm apart`, step: step.id, values: { pitch: `${fixed(wider, 1)} mm` } });
+  const fix = (words: string, changed: Record<string, string>): number => fixes.push({ words, step: step.id, values: changed });
+  if (step.inputs.by === 'pitch') {
+    const pitch = Math.ceil(10 * (values.pitch - 1.1 * near.gap)) / 10;
+    if (goes({ pitch })) fix(`At least ${fixed(pitch, 1)} mm apart`, { pitch: `${fixed(pitch, 1)} mm` });
+  } else {
+    const fewer = [1, 2, 3, 5, 8].map((k) => Math.round(values.perRow) - k).find((perRow) => perRow > 0 && goes({ perRow }));
+    if (fewer !== undefined) fix(`${fewer} in each row`, { perRow: `${fewer}` });
+  }
   for (let rim = Math.floor(20 * values.rim - 1) / 20; rim >= 0.05; rim = Math.floor(10 * rim) / 20)
-    if (goes(values.pitch, rim)) {
-      fixes.push({ words: `Rims rounded by ${fixed(rim, 2)} mm`, step: step.id, values: { rim: `${fixed(rim, 2)} mm` } });
+    if (goes({ rim })) {
+      fix(`Rims rounded by ${fixed(rim, 2)} mm`, { rim: `${fixed(rim, 2)} mm` });
       break;
     }
   return {
