@@ -22,7 +22,17 @@ import { type Kernel, scoped } from '../kernel/open';
 import { boundsOf, distanceBetween, facesOf, lengthOf } from '../kernel/shapes';
 import { borderLoops } from '../kernel/surface';
 import { type WallLimits, wallLimits } from '../kernel/swallow';
-import { type BodyMesh, displayDeflection, edgeLines, roughOf, tessellate, VERIFY_ANGLE, weldedMesh } from '../kernel/tessellate';
+import {
+  type BodyMesh,
+  displayDeflection,
+  edgeLines,
+  finenessFor,
+  roughOf,
+  tessellate,
+  turnFor,
+  VERIFY_ANGLE,
+  weldedMesh,
+} from '../kernel/tessellate';
 import { turnedAmounts, turnedFaceAreas, turnedForecast, turnedKnives, turnedScene, turnedVessel, turnedWalls } from './turned-measure';
 import type { BodyScene, KnifeEdges, MeasureResult, Side, WallForecast } from './types';
 
@@ -40,7 +50,12 @@ export function measuringSkin(kernel: Kernel, body: KernelBody): TriMesh {
   let skin = skins.get(body);
   if (!skin) {
     const size = diagonal(boundsOf(kernel, body.shape, roughOf(kernel, body)));
-    skin = weldedMesh(body.facets && body.mesh ? body.mesh : tessellate(kernel, body.shape, measureDeflection(size), MEASURE_ANGLE));
+    const count = body.faces.length;
+    skin = weldedMesh(
+      body.facets && body.mesh
+        ? body.mesh
+        : tessellate(kernel, body.shape, finenessFor(count, measureDeflection(size)), turnFor(count, MEASURE_ANGLE)),
+    );
     skins.set(body, skin);
   }
   return skin;

@@ -25,6 +25,13 @@ export interface EdgeLines {
 /** Largest turn between facets of a verification mesh, rad. */
 export const VERIFY_ANGLE = 0.15;
 
+/** A body of more faces is one of many small bends: facets of these turn by more, or they would be hundreds of thousands. */
+const MANY_FACES = 120;
+/** The largest turn between facets, rad, where a body has so many faces. */
+export const turnFor = (faces: number, usual: number): number => (faces > MANY_FACES ? Math.max(usual, 0.5) : usual);
+/** How fine a body is measured, mm, where it has so many faces. */
+export const finenessFor = (faces: number, usual: number): number => (faces > MANY_FACES ? Math.max(usual, 0.03) : usual);
+
 /** How far the facets of a shown body may lie off its surface, mm. */
 export const displayDeflection = (kernel: Kernel, shape: Shape): number => Math.max(1e-3, diagonal(roughBounds(kernel, shape)) / 1500);
 
@@ -224,7 +231,7 @@ export const isClosedMesh = (mesh: TriMesh): boolean => mesh.indices.length > 0 
 export function edgeLines(kernel: Kernel, shape: Shape, deflection: number): EdgeLines {
   return scoped((s) => {
     const own = unmeshed(kernel, s, shape);
-    const data = s.keep(kernel.ReplicadEdgeMeshExtractor.extract(own, deflection, 0.2));
+    const data = s.keep(kernel.ReplicadEdgeMeshExtractor.extract(own, deflection, turnFor(facesOf(kernel, own).length, 0.2)));
     const memory = kernel.wasmMemory.buffer;
     const segments = new Float32Array(memory, data.getLinesPtr(), data.getLinesSize()).slice();
     const groups = new Int32Array(memory, data.getEdgeGroupsPtr(), data.getEdgeGroupsSize()).slice();

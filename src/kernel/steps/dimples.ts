@@ -9,15 +9,13 @@ import { fixed } from '../../core/units/units';
 import { asBody, type Fix, type KernelBody, type StepFailure, wanting } from '../body';
 import { capsOver, type Ground, groundOf, overlapping, type Placed, withCaps } from '../dimples';
 import { pickedFaces } from '../refer';
-import { displayDeflection, tessellateOnto, weldedMesh } from '../tessellate';
+import { displayDeflection, tessellateOnto, turnFor, VERIFY_ANGLE, weldedMesh } from '../tessellate';
 import { verifySolid } from '../verify';
 import { needBody } from './combine';
 import { type ContextOf, changed, type StepOutcome, type StepWarning } from './operation';
 
 /** Caps of a body at most: beyond that facets are the better road. */
 const MOST = 600;
-/** Largest turn between facets of a body with hundreds of caps, rad: what is shown is smooth all the same. */
-const ANGLE = 0.5;
 /** Less of a wall than this is none, mm. */
 const NO_WALL = 0.05;
 /** Walls under dimples are told up to so many times their depth. */
@@ -100,7 +98,10 @@ export function dimples(context: ContextOf<'dimples'>): StepOutcome {
       ];
     }
     const before = body.value.volume;
-    const verified = verifySolid(kernel, shape, { angle: ANGLE, volume: raised ? [before, Number.POSITIVE_INFINITY] : [0, before] });
+    const verified = verifySolid(kernel, shape, {
+      angle: turnFor(names.length, VERIFY_ANGLE),
+      volume: raised ? [before, Number.POSITIVE_INFINITY] : [0, before],
+    });
     if (!verified.ok)
       return fail({
         what,
