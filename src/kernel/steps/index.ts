@@ -29,6 +29,7 @@ import { remove } from './remove';
 import { shell, shellTrial } from './shell';
 import { split } from './split';
 import { thicken, thickenTrial } from './thicken';
+import { trim } from './trim';
 
 export type { StepContext, StepOutcome, Trial } from './operation';
 
@@ -62,6 +63,7 @@ const operations: { readonly [K in StepKind]: OperationOf<K> } = {
   knit,
   meshcombine,
   thicken,
+  trim,
   close,
   lid,
   hole,

@@ -23,7 +23,7 @@ import { turnedParts } from '../turned-steps';
 import { verifySolid } from '../verify';
 import { makeEdge } from '../wires';
 import { needBody } from './combine';
-import type { ContextOf, StepOutcome } from './operation';
+import type { ContextOf, StepContext, StepOutcome } from './operation';
 
 export interface Cutter {
   /** Faces or a solid that part the body. */
@@ -86,13 +86,18 @@ function passedBy({ kernel, step, bodies, project }: ContextOf<'split'>, cutter:
   return out;
 }
 
-interface Sides {
+export interface Sides {
   readonly first: readonly KernelBody[];
   readonly second: readonly KernelBody[];
 }
 
 /** The pieces by the kernel, each verified, and all together what the whole was. */
-function byKernel({ kernel, step }: ContextOf<'split'>, target: KernelBody, cutter: Cutter, what: string): Result<Sides, StepFailure> {
+function byKernel(
+  { kernel, step }: Pick<StepContext, 'kernel' | 'step'>,
+  target: KernelBody,
+  cutter: Cutter,
+  what: string,
+): Result<Sides, StepFailure> {
   const refuse = (why: string): Result<never, StepFailure> => fail({ what, why, tryInstead: ['move the cut a little'] });
   const made = attempt(kernel, () => parted(kernel, target, cutter, step.id));
   if (!made.ok) return refuse(made.error);
@@ -126,6 +131,14 @@ function byKernel({ kernel, step }: ContextOf<'split'>, target: KernelBody, cutt
   return ok({ first: sides[0], second: sides[1] });
 }
 
+/** A body parted by another, by their ids: what lies outside that, or before it where it is a surface, and the rest. */
+export function partedBy(context: StepContext, body: string, tool: string, what: string): Result<Sides, StepFailure> {
+  const target = needBody(context, body, 'there is nothing to trim');
+  if (!target.ok) return target;
+  const cutter = cutterOf(context, { body, by: 'body', plane: 'level', profile: null, tool }, target.value);
+  return cutter.ok ? byKernel(context, target.value, cutter.value, what) : cutter;
+}
+
 /** Edges that faces meet to no better than this leave the volume between them open to their tolerance, mm. */
 const LOOSE = 1e-6;
 /** Shares of the whole by which pieces may miss it: where their edges are tight, and at most. */
@@ -150,7 +163,7 @@ function allowed(kernel: Kernel, target: KernelBody, whole: number, pieces: read
 const cutArea = (kernel: Kernel, body: KernelBody, stepId: string): number =>
   facesOf(kernel, body.shape).reduce((sum, f, i) => sum + (body.faces[i]!.startsWith(`${stepId}/cut`) ? areaOf(kernel, f) : 0), 0);
 
-function cutterOf(context: ContextOf<'split'>, inputs: SplitInputs, target: KernelBody): Result<Cutter, StepFailure> {
+function cutterOf(context: StepContext, inputs: Omit<SplitInputs, 'keep'>, target: KernelBody): Result<Cutter, StepFailure> {
   const { kernel, project } = context;
   const box = roughBounds(kernel, target.shape);
   const size = Math.hypot(...box.max.map((m, k) => m - box.min[k]!));

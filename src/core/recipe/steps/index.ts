@@ -35,6 +35,7 @@ import { shell } from './shell';
 import { split } from './split';
 import { sweep } from './sweep';
 import { thicken } from './thicken';
+import { trim } from './trim';
 import { wire } from './wire';
 
 export type { FormSource, RingTexts } from '../../form/source';
@@ -103,6 +104,7 @@ export const definitions = {
   knit,
   meshcombine,
   thicken,
+  trim,
   close,
   lid,
   hole,
