@@ -40,6 +40,11 @@ export const JOBS: readonly Job[] = [
     load: at(() => import('./jobs/massage-roller.lathe.json')),
   },
   {
+    name: 'Valve dial',
+    words: 'A turned disc parted by numerals and scallops into three colours that fill each other.',
+    load: at(() => import('./jobs/valve-dial.lathe.json')),
+  },
+  {
     name: 'Vent cowl',
     words: 'Rings parted off above and below, the middle hollowed and made a lattice of struts, as a mesh.',
     load: at(() => import('./jobs/vent-cowl.lathe.json')),

@@ -93,7 +93,7 @@ async function build(args: string[]): Promise<number> {
   const main = judgedBody(project, built, (b) => b.id);
   const measured = main ? await measureBody(kernel, project, table.scope, main.id, main.body, async () => true) : null;
   const exports: { format: string; path: string; bytes: number }[] = [];
-  const parts = built.map(({ id, body }) => ({ body, name: project.bodies[id]?.name ?? id }));
+  const parts = built.map(({ id, body }) => ({ body, name: project.bodies[id]?.name ?? id, colour: project.bodies[id]?.colour }));
   for (const together of values.together ? [parts] : parts.map((p) => [p]))
     for (const format of formats) {
       const file = exportBodies(kernel, together, format as ExportFormat, deviation, project.name);

@@ -173,7 +173,7 @@ describe('a worker that dies', () => {
     const asked: number[] = [];
     client.onDeath = () => asked.push(workers.length);
     await client.rebuild(empty(), () => {});
-    const file = client.exportBodies([{ id: 's1', name: 'Block' }], 'stl', 0.05, 'Part');
+    const file = client.exportBodies([{ id: 's1', name: 'Block' }], 'stl', 0.05, 'Part', false);
     const count = client.countTriangles(['s1'], 0.05);
     workers[0]!.die();
     expect(await file).toEqual({ ok: false, error: expect.stringContaining('the kernel stopped over it') });

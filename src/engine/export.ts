@@ -1,4 +1,5 @@
 /** A built body as a file. */
+import { zipSync } from 'fflate';
 import { type MeshPart, write3mf, writeObj, writeStl } from '../core/exchange/mesh-files';
 import { openEdgeCount, type TriMesh, triangleCount } from '../core/mesh/mesh';
 import { slug } from '../core/recipe/file';
@@ -61,15 +62,18 @@ export function exportMesh(kernel: Kernel, body: KernelBody, deviation: number):
 export interface ExportPart {
   readonly body: KernelBody;
   readonly name: string;
+  readonly colour?: string | undefined;
 }
 
 /** What a mesh file holds of a body: refused when its skin is not closed, which would only fail later, at the maker's. */
-function meshPart(kernel: Kernel, { body, name }: ExportPart, deviation: number): Result<MeshPart> {
+function meshPart(kernel: Kernel, { body, name, colour }: ExportPart, deviation: number): Result<MeshPart> {
   if (body.surface) return fail(`${name} is a surface and has no inside to print: close it or give it a wall, or write it as STEP`);
   const made = exportMesh(kernel, body, deviation);
   if (!made.ok) return fail(`${name}: ${made.error}`);
   const open = openEdgeCount(made.value);
-  return open > 0 ? fail(`${name}: at this deviation the mesh has ${open} open edges; choose a finer one`) : ok({ mesh: made.value, name });
+  return open > 0
+    ? fail(`${name}: at this deviation the mesh has ${open} open edges; choose a finer one`)
+    : ok({ mesh: made.value, name, colour });
 }
 
 /** One file of one body, or of several where they stand: all of them, or none with what stops it. */
@@ -101,4 +105,25 @@ export function exportBodies(
   }
   const bytes = { stl: writeStl, obj: writeObj, '3mf': write3mf }[format](meshes, title);
   return ok({ name, bytes, triangles: meshes.reduce((n, { mesh }) => n + triangleCount(mesh), 0) });
+}
+
+/** A file for each body, all in one frame, packed together: all of them, or none with what stops it. */
+export function exportApart(
+  kernel: Kernel,
+  parts: readonly ExportPart[],
+  format: ExportFormat,
+  deviation: number,
+  project: string,
+): Result<ExportFile> {
+  const files: Record<string, Uint8Array> = {};
+  let triangles: number | null = null;
+  for (const part of parts) {
+    const made = exportBodies(kernel, [part], format, deviation, project);
+    if (!made.ok) return made;
+    // Bodies may be called alike.
+    const name = files[made.value.name] ? made.value.name.replace(/(\.\w+)$/, `-${Object.keys(files).length + 1}$1`) : made.value.name;
+    files[name] = made.value.bytes;
+    if (made.value.triangles !== null) triangles = (triangles ?? 0) + made.value.triangles;
+  }
+  return ok({ name: `${slug(project)}-${format}.zip`, bytes: zipSync(files, { level: 6 }), triangles });
 }

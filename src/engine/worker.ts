@@ -17,7 +17,7 @@ import { openMeshKernel } from '../kernel/hold';
 import { type Kernel, openKernel } from '../kernel/open';
 import { selectFaces } from '../kernel/select';
 import { Engine } from './engine';
-import { type ExportFile, exportBodies, exportMesh } from './export';
+import { type ExportFile, exportApart, exportBodies, exportMesh } from './export';
 import { type Answer, inspectAll, inspectBody, measurements, sectionOutlines } from './inspect';
 import { forecastWall, measureBody, sceneOf } from './measure';
 import type {
@@ -276,18 +276,21 @@ const api = {
     });
   },
 
-  /** One file of the bodies that are named, where they stand. */
+  /** One file of the bodies that are named, where they stand. @param apart one for each, packed together */
   exportBodies(
-    named: readonly { readonly id: string; readonly name: string }[],
+    named: readonly { readonly id: string; readonly name: string; readonly colour?: string | undefined }[],
     format: ExportFormat,
     deviation: number,
     project: string,
+    apart: boolean,
   ): Promise<Result<ExportFile>> {
     return next(async () => {
       const kernel = await engine.start();
-      const parts = named.flatMap(({ id, name }) => engine.bodies().flatMap((b) => (b.id === id ? [{ body: b.body, name }] : [])));
+      const parts = named.flatMap(({ id, ...called }) =>
+        engine.bodies().flatMap((b) => (b.id === id ? [{ body: b.body, ...called }] : [])),
+      );
       if (parts.length < named.length) return fail(NOT_BUILT);
-      const file = exportBodies(kernel, parts, format, deviation, project);
+      const file = (apart ? exportApart : exportBodies)(kernel, parts, format, deviation, project);
       return file.ok ? Comlink.transfer(file, [file.value.bytes.buffer as ArrayBuffer]) : file;
     });
   },

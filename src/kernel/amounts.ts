@@ -159,7 +159,12 @@ function patchOn(kernel: Kernel, s: Scope, face: TopoDS_Face): Patch {
       surface.D1(u, v, p, du, dv);
       return { at: xyzOf(p), du: xyzOf(du), dv: xyzOf(dv) };
     });
-  const known = kind === 'GeomAbs_SurfaceOfRevolution' && revolved(kernel, s, surface);
+  const known =
+    kind === 'GeomAbs_SurfaceOfRevolution'
+      ? revolved(kernel, s, surface)
+      : kind === 'GeomAbs_SurfaceOfExtrusion'
+        ? pushed(kernel, s, surface)
+        : undefined;
   if (known) return known;
   const breaks = (count: number, round: boolean, fill: Fill): number[] =>
     // Where a surface goes round, or is smooth all along, parts of it.
@@ -301,6 +306,44 @@ function revolved(kernel: Kernel, s: Scope, surface: BRepAdaptor_Surface): Patch
     return size(minus(place, ask(angle, v))) <= READ_TRUE * (far + Math.abs(h));
   });
   return isTrue ? patch : undefined;
+}
+
+/** A spline pushed straight; undefined for any other line. */
+function pushed(kernel: Kernel, s: Scope, surface: BRepAdaptor_Surface): Patch | undefined {
+  const degree = degreeOf(s.keep(surface.BasisCurve()));
+  if (degree === undefined) return undefined;
+  const [p, du, dv] = [s.keep(new kernel.gp_Pnt()), s.keep(new kernel.gp_Vec()), s.keep(new kernel.gp_Vec())];
+  const ends = listOf(kernel, s, surface.NbUIntervals('GeomAbs_CN'), (a) => surface.UIntervals(a, 'GeomAbs_CN'));
+  surface.D1(ends[0]!, 0, p, du, dv);
+  const way = xyzOf(dv);
+  const ask = (u: number): Vec3 => {
+    surface.D0(u, 0, p);
+    return xyzOf(p);
+  };
+  const pieces = ends.slice(1).map((to, i) => {
+    const [a, b] = [
+      (u: number): readonly [number, number] => {
+        const [x, y] = ask(u);
+        return [x, y];
+      },
+      (u: number): readonly [number, number] => [ask(u)[2], 0],
+    ].map((at) => polynomialThrough(degree, ends[i]!, to, at)) as [Half, Half];
+    return { a, b };
+  });
+  return patchOf([inParts(ends, Math.ceil(degree / DEGREES_A_PIECE)), []], (u, v, out) => {
+    const { a, b } = pieces[Math.min(pieces.length, Math.max(1, beyond(ends, u))) - 1]!;
+    const [x, y, dx, dy] = a(u);
+    const [z, , dz] = b(u);
+    const [at, along] = [
+      [x, y, z],
+      [dx, dy, dz],
+    ];
+    for (let k = 0; k < 3; k++) {
+      out[k] = at[k]! + v * way[k]!;
+      out[3 + k] = along[k]!;
+      out[6 + k] = way[k]!;
+    }
+  });
 }
 
 /** A half profile of polynomials, read off a few places of each. */

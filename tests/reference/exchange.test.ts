@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { unzipSync } from 'fflate';
 import { DOMParser } from 'linkedom';
 import occtImport from 'occt-import-js';
-import type { BufferGeometry, Mesh } from 'three';
+import type { BufferGeometry, Mesh, MeshPhongMaterial } from 'three';
 import { ThreeMFLoader } from 'three/examples/jsm/loaders/3MFLoader.js';
 import { OBJLoader } from 'three/examples/jsm/loaders/OBJLoader.js';
 import { STLLoader } from 'three/examples/jsm/loaders/STLLoader.js';
@@ -14,7 +14,7 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { steamDiffuser } from '../../demo/steam-diffuser';
 import { bounds, massProperties, weld } from '../../src/core/mesh/mesh';
 import { Engine } from '../../src/engine/engine';
-import { exportBodies } from '../../src/engine/export';
+import { exportApart, exportBodies } from '../../src/engine/export';
 import type { ExportFormat } from '../../src/engine/types';
 import type { KernelBody } from '../../src/kernel/body';
 import type { Kernel } from '../../src/kernel/open';
@@ -144,6 +144,19 @@ describe('the diffuser, exported', () => {
       if ((o as Mesh).isMesh) found.push(o as Mesh);
     });
     near(found.map((m) => volumeOfGeometry(m.geometry)));
+    // Bodies with a colour have it there; those without keep none.
+    const coloured = exportBodies(kernel, [{ ...parts[0]!, colour: '#1f6f8b' }, parts[1]!], '3mf', 0.1, 'a');
+    const painted: string[] = [];
+    if (coloured.ok)
+      new ThreeMFLoader().parse(arrayBuffer(coloured.value.bytes)).traverse((o) => {
+        if ((o as Mesh).isMesh) painted.push(((o as Mesh).material as MeshPhongMaterial).color.getHexString());
+      });
+    expect(painted).toEqual(['1f6f8b', expect.not.stringMatching(/^1f6f8b$/)]);
+    // Apart: a file for each, in one frame.
+    const apart = exportApart(kernel, parts, 'stl', 0.1, 'Dial');
+    const unpacked = apart.ok ? unzipSync(apart.value.bytes) : {};
+    expect(Object.keys(unpacked)).toHaveLength(2);
+    near(Object.values(unpacked).map((b) => volumeOfGeometry(new STLLoader().parse(arrayBuffer(b)))));
     const objects = new OBJLoader().parse(new TextDecoder().decode(all('obj'))).children as Mesh[];
     near(objects.map((m) => volumeOfGeometry(m.geometry)));
     expect(objects.map((o) => o.name)).toEqual(['Diffuser', 'Lid & seat']);

@@ -23,13 +23,14 @@ import { Look } from './StageLater';
 
 const FORMATS: Record<ExportFormat, { label: string; for: string; mesh: boolean }> = {
   stl: { label: 'STL, binary', for: 'printing', mesh: true },
-  '3mf': { label: '3MF', for: 'printing, with units inside', mesh: true },
+  '3mf': { label: '3MF', for: 'printing, with units and colours inside', mesh: true },
   obj: { label: 'OBJ', for: 'rendering and mesh work', mesh: true },
   step: { label: 'STEP', for: 'machining and other modelers; exact surfaces', mesh: false },
 };
 
-/** Chosen in place of one body. */
+/** Chosen in place of one body: all in one file, or each in one of its own. */
 const TOGETHER = 'together';
+const APART = 'apart';
 
 /** Handing over: verdicts once more, format, deviation with its triangle count, and the file. */
 export function MakePage() {
@@ -46,7 +47,8 @@ function MakeOf({ project }: { project: Project }) {
   const [deviation, setDeviation] = useState('0.05 mm');
   const [busy, setBusy] = useState(false);
   const bodies = result?.bodies ?? [];
-  const together = chosen === TOGETHER && bodies.length > 1;
+  const apart = chosen === APART && bodies.length > 1;
+  const together = apart || (chosen === TOGETHER && bodies.length > 1);
   const body = judgedBody(project, bodies, (b) => b.id, together ? null : chosen) ?? undefined;
   const written = together ? bodies : body ? [body] : [];
   const shown = useSame(written.map((b) => b.id));
@@ -71,17 +73,20 @@ function MakeOf({ project }: { project: Project }) {
     structuralSharing: false,
   });
   const failed = result?.steps.filter((s) => s.state === 'failed') ?? [];
-  const name = `${together ? slug(project.name) : slug(project.name, body?.name ?? '')}.${format}`;
+  const name = apart
+    ? `${slug(project.name)}-${format}.zip`
+    : `${together ? slug(project.name) : slug(project.name, body?.name ?? '')}.${format}`;
   const triangles = count.data?.ok ? count.data.value : null;
   const size = triangles !== null && format === 'stl' ? 84 + 50 * triangles : null;
 
   const save = async (): Promise<void> => {
     setBusy(true);
     const file = await engine.exportBodies(
-      written.map(({ id, name }) => ({ id, name })),
+      written.map(({ id, name }) => ({ id, name, colour: project.bodies[id]?.colour })),
       format,
       mm,
       project.name,
+      apart,
     );
     setBusy(false);
     if (!file.ok) return void toast.error('Not exported', { description: file.error });
@@ -134,13 +139,27 @@ function MakeOf({ project }: { project: Project }) {
                     <span className="text-ink2">{bodyAmount(b, project.units)}</span>
                   </label>
                 ))}
-                {bodies.length > 1 && (
-                  <label className="flex items-center gap-2 py-0.5">
-                    <input type="radio" name="body" className="accent-teal" checked={together} onChange={() => setBody(TOGETHER)} />
-                    <span className="whitespace-nowrap">All {bodies.length} in one file</span>
-                    <span className="text-ink2">where they stand, each under its name{format === 'stl' ? '; STL keeps no names' : ''}</span>
-                  </label>
-                )}
+                {bodies.length > 1 &&
+                  [
+                    {
+                      way: TOGETHER,
+                      words: `All ${bodies.length} in one file`,
+                      hint: `where they stand, each under its name${{ '3mf': ' and in its colour', stl: '; STL keeps no names', obj: '', step: '' }[format]}`,
+                    },
+                    { way: APART, words: 'A file for each', hint: 'in one frame, packed together' },
+                  ].map(({ way, words, hint }) => (
+                    <label key={way} className="flex items-center gap-2 py-0.5">
+                      <input
+                        type="radio"
+                        name="body"
+                        className="accent-teal"
+                        checked={together && apart === (way === APART)}
+                        onChange={() => setBody(way)}
+                      />
+                      <span className="whitespace-nowrap">{words}</span>
+                      <span className="text-ink2">{hint}</span>
+                    </label>
+                  ))}
               </fieldset>
               <fieldset className="mb-5">
                 <legend className="heading mb-1">Format</legend>

@@ -8,6 +8,8 @@ import { asciiText, lineText, xmlText } from './encode';
 export interface MeshPart {
   readonly mesh: TriMesh;
   readonly name: string;
+  /** #rrggbb. */
+  readonly colour?: string | undefined;
 }
 
 /** Binary STL: 80 bytes of header, a count, 50 bytes a triangle, little endian. It knows no bodies: all stand in it one after the other. */
@@ -47,9 +49,17 @@ export function writeObj(parts: readonly MeshPart[], title: string): Uint8Array 
   return strToU8(`${lines.join('\n')}\n`);
 }
 
-/** 3MF package, an object a body, all where they stand. Source: 3MF Core Specification 1.2, parts "3D Model" and "Open Packaging Conventions". */
+/**
+ * 3MF package, an object a body, all where they stand, those with a colour in it. Source: 3MF Core Specification 1.2, parts "3D Model" (with
+ * `basematerials`) and "Open Packaging Conventions".
+ */
 export function write3mf(parts: readonly MeshPart[], title: string): Uint8Array {
-  const objects = parts.map(({ mesh, name }, k) => {
+  // Objects are numbered from one; the palette comes after them.
+  const palette = parts.length + 1;
+  const coloured = parts.filter((p) => p.colour);
+  const objects = parts.map((part, k) => {
+    const { mesh, name, colour } = part;
+    const paint = colour ? ` pid="${palette}" pindex="${coloured.indexOf(part)}"` : '';
     const vertices: string[] = [];
     for (let i = 0; i < mesh.positions.length; i += 3)
       vertices.push(
@@ -58,15 +68,19 @@ export function write3mf(parts: readonly MeshPart[], title: string): Uint8Array 
     const triangles: string[] = [];
     for (let t = 0; t < mesh.indices.length; t += 3)
       triangles.push(`<triangle v1="${mesh.indices[t]}" v2="${mesh.indices[t + 1]}" v3="${mesh.indices[t + 2]}"/>`);
-    return `<object id="${k + 1}" type="model" name="${xmlText(name)}"><mesh>
+    return `<object id="${k + 1}" type="model" name="${xmlText(name)}"${paint}><mesh>
 <vertices>${vertices.join('')}</vertices>
 <triangles>${triangles.join('')}</triangles>
 </mesh></object>`;
   });
+  const bases =
+    coloured.length > 0
+      ? `<basematerials id="${palette}">${coloured.map((p) => `<base name="${xmlText(p.name)}" displaycolor="${p.colour!.toUpperCase()}"/>`).join('')}</basematerials>\n`
+      : '';
   const model = `<?xml version="1.0" encoding="UTF-8"?>
 <model unit="millimeter" xml:lang="en-US" xmlns="http://schemas.microsoft.com/3dmanufacturing/core/2015/02">
 <metadata name="Title">${xmlText(title)}</metadata>
-<resources>${objects.join('\n')}</resources>
+<resources>${bases}${objects.join('\n')}</resources>
 <build>${parts.map((_, k) => `<item objectid="${k + 1}"/>`).join('')}</build>
 </model>`;
   const types = `<?xml version="1.0" encoding="UTF-8"?>

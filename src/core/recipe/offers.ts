@@ -44,7 +44,7 @@ function closes({ curves }: Profile): boolean {
   for (const c of curves) {
     if (c.construction) continue;
     if ('from' in c) for (const end of [c.from, c.to]) met.set(end, (met.get(end) ?? 0) + 1);
-    else if (c.kind === 'circle' || (c.kind === 'ellipse' && !c.arc)) whole = true;
+    else if (c.kind === 'circle' || c.kind === 'text' || (c.kind === 'ellipse' && !c.arc)) whole = true;
     else return false;
   }
   return (whole || met.size > 0) && [...met.values()].every((n) => n === 2);

@@ -13,6 +13,7 @@ import { bodyWords, faceWords, planeWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { fixed } from '../../core/units/units';
 import { areaOf } from '../amounts';
+import { readBackwards } from '../backwards';
 import { asBody, asSurface, type Fix, type KernelBody, type StepFailure } from '../body';
 import { type Claim, inherit, nameFaces } from '../names';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from '../open';
@@ -57,7 +58,9 @@ export const raiseExtrude: RaiserOf<'extrude'> = (context) => {
   }
   const note =
     fromFace && inputs.extent === 'one' ? 'ends flat, its length counted from the farthest place of the face it starts on' : undefined;
-  return ok({ solids, words: profile.name, ...(note ? { note } : {}) });
+  const target = standsAlone(inputs.mode) || !inputs.body ? undefined : context.bodies.get(inputs.body);
+  const warnings = target ? readBackwards(context.kernel, profile, frame, target) : [];
+  return ok({ solids, words: profile.name, warnings, ...(note ? { note } : {}) });
 };
 
 /** What can be raised of lines that close nothing, each with one click. */

@@ -12,6 +12,7 @@ import { draft } from './draft';
 import { fillet, filletTrial } from './fillet';
 import { fullround } from './fullround';
 import { hole } from './hole';
+import { inlay } from './inlay';
 import { knit } from './knit';
 import { lid } from './lid';
 import { meshcombine } from './meshcombine';
@@ -60,6 +61,7 @@ const operations: { readonly [K in StepKind]: OperationOf<K> } = {
   shell,
   cavity,
   meshhollow,
+  inlay,
   knit,
   meshcombine,
   thicken,

@@ -17,6 +17,7 @@ import { fillet } from './fillet';
 import { form } from './form';
 import { fullround } from './fullround';
 import { hole } from './hole';
+import { inlay } from './inlay';
 import { knit } from './knit';
 import { lid } from './lid';
 import { loft } from './loft';
@@ -101,6 +102,7 @@ export const definitions = {
   shell,
   cavity,
   meshhollow,
+  inlay,
   knit,
   meshcombine,
   thicken,
