@@ -7,6 +7,7 @@ import type { PathRef } from '../core/recipe/steps';
 import { bodyWords, pickWords } from '../core/recipe/words';
 import { fail, ok, type Result } from '../core/result';
 import type { BesidePoint, Joined, Strand } from '../core/surfaces/network';
+import { type SplineSurface, surfaceAt } from '../core/surfaces/space';
 import { fixed } from '../core/units/units';
 import type { KernelBody, StepFailure } from './body';
 import { type NearFace, nearFace } from './inspect/nearest';
@@ -158,6 +159,14 @@ export function joinedTo(strand: Taken, join: 'G1' | 'G2', words: string, beside
   };
 }
 
+/** A place of surfaces side by side, by shares along and across. */
+export function placeAlong(surfaces: readonly SplineSurface[], x: number, v: number): Vec3 {
+  const n = surfaces.length;
+  const t = n > 1 ? x - Math.floor(x) : Math.min(1, Math.max(0, x));
+  const i = Math.min(n - 1, Math.floor(t * n));
+  return surfaceAt(surfaces[i]!, t * n - i, v);
+}
+
 /**
  * What a built face has along a border, in words, and where it falls short.
  * @param place on the face, by the way along 0…1 and inwards
@@ -166,7 +175,7 @@ export function heldAgainst(
   own: NearFace['nearest'],
   joined: Joined,
   place: (x: number, inside: number) => Vec3,
-): { readonly told: string; readonly warnings: StepWarning[] } {
+): { readonly told: string; readonly angle: number; readonly warnings: StepWarning[] } {
   const worst = { angle: 0, bend: 0, mismatch: 0, at: [0, 0, 0] as Vec3 };
   let most = -1;
   for (let k = 0; k < READ; k++) {
@@ -199,12 +208,14 @@ export function heldAgainst(
   if (worst.angle > TURNED)
     return {
       told,
+      angle: worst.angle,
       warnings: [{ message: `${joined.words} turns by ${fixed(angle, 2)}° against what lies beside it there`, at: worst.at }],
     };
   if (curved && worst.mismatch > MISMATCH)
     return {
       told,
+      angle: worst.angle,
       warnings: [{ message: `${joined.words} misses the curvature beside it by ${fixed(100 * worst.mismatch, 1)} % there`, at: worst.at }],
     };
-  return { told, warnings: [] };
+  return { told, angle: worst.angle, warnings: [] };
 }

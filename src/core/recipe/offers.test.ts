@@ -47,9 +47,11 @@ describe('what can come next', () => {
       'bring',
       'combine',
       'remove',
+      'extend',
       'knit',
       'meshcombine',
       'thicken',
+      'trim',
       'close',
     ]);
   });

@@ -4,9 +4,10 @@
  */
 import { along, cross, distance, dot, minus, triple, unit, type Vec3 } from '../geometry/vectors';
 import { ok, type Result } from '../result';
+import { fixed } from '../units/units';
 import { cards, type EndOrder } from './cards';
 import { FAR, FINEST, gives, type Joined, NEAR, type NetworkFault, type Run, type Stand, type Strand, spaceOf, standOf } from './network';
-import { interpolateSurface, type SplineSurface, surfaceAt } from './space';
+import { interpolateSurface, type SplineSpace, type SplineSurface, surfaceAt } from './space';
 
 export interface BridgeEnd {
   readonly strand: Strand;
@@ -178,11 +179,25 @@ export function bridge(a: BridgeEnd, b: BridgeEnd, turn: number): Result<Bridge,
       return wrap(sense * (t - to(0)));
     }),
   ].sort((p, q) => p - q);
+  // All pieces have one way across, or their borders would not be the same.
+  const { surfaces, off } = besideEachOther(closed, jumps, spaceOf([0, 1], [], 2), formula);
+  if (off > FAR) return gives('fit', `its surface would leave the borders by ${fixed(off, 3)} mm`);
+  return ok({ surfaces, off, matched: (x) => [runs[0](wrap(x)), runs[1](wrap(x))] });
+}
+
+/**
+ * Surfaces one beside the other along a border, of one formula.
+ * @param jumps parameters along it, rising, where it bends otherwise; @param formula by the parameter along and the way across 0…1
+ */
+function besideEachOther(
+  closed: boolean,
+  jumps: readonly number[],
+  across: SplineSpace,
+  formula: (x: number, v: number) => Vec3,
+): { readonly surfaces: readonly SplineSurface[]; readonly off: number } {
   const count = closed ? PIECES : 1;
   const surfaces: SplineSurface[] = [];
   let off = 0;
-  // All pieces have one way across, or their borders would not be the same.
-  const across = spaceOf([0, 1], [], 2);
   for (let i = 0; i < count; i++) {
     const [from, size] = [i / count, 1 / count];
     const joints = jumps.map((t) => (t - from) / size).filter((t) => t > 1e-6 && t < 1 - 1e-6);
@@ -200,6 +215,53 @@ export function bridge(a: BridgeEnd, b: BridgeEnd, turn: number): Result<Bridge,
     surfaces.push(made!.surface);
     off = Math.max(off, made!.off);
   }
-  if (off > FAR) return gives('fit', `its surface would leave the borders by ${off.toFixed(3)} mm`);
-  return ok({ surfaces, off, matched: (x) => [runs[0](wrap(x)), runs[1](wrap(x))] });
+  return { surfaces, off };
 }
+
+/** How a surface goes on beyond its border: straight in its tangent planes, or bending on as it does across the border there. */
+export type Onward = 'tangent' | 'curvature';
+
+/**
+ * What a surface is made longer by, beyond a border.
+ * @param length along the surface, mm
+ */
+export function extension(strand: Strand, joined: Joined, onward: Onward, length: number): Result<Omit<Bridge, 'matched'>, NetworkFault> {
+  const { closed } = strand;
+  if (strand.corners.length > 0) return gives('corner', `${strand.words} has a corner there`, { at: strand.at(strand.corners[0]!) });
+  const wrap = (x: number): number => (closed ? x - Math.floor(x) : Math.min(1, Math.max(0, x)));
+  const run: Run = (x) => strand.at(wrap(x));
+  const stand = (x: number): Result<Stand, NetworkFault> =>
+    closed ? standOf((y) => run(x + y - 0.5), joined, 0.5, [0, 0, 0]) : standOf(run, joined, x, [0, 0, 0]);
+  for (let k = 0; k <= READ; k++) {
+    const s = stand(k / READ);
+    if (!s.ok) return s;
+    const bend = Math.abs(s.value.form(s.value.away, s.value.away)) * length;
+    if (onward === 'curvature' && bend > MOST_TURN)
+      return gives('fit', `it would bend on by ${fixed((bend * 180) / Math.PI, 0)}° there`, { at: run(k / READ) });
+  }
+  const known = new Map<number, Stand>();
+  const at = (x: number): Stand => {
+    let got = known.get(x);
+    if (!got) {
+      const s = stand(x);
+      // All places were looked at; one between them is the same.
+      got = s.ok ? s.value : { along: [1, 0, 0], away: [0, 1, 0], normal: [0, 0, 1], form: () => 0 };
+      known.set(x, got);
+    }
+    return got;
+  };
+  const formula = (x: number, v: number): Vec3 => {
+    const { away, normal, form } = at(x);
+    const l = v * length;
+    const k = onward === 'tangent' ? 0 : form(away, away);
+    // An arc of that curvature; a line where there is none.
+    const [on, up] = Math.abs(k * l) < 1e-6 ? [l, (k * l * l) / 2] : [Math.sin(k * l) / k, (1 - Math.cos(k * l)) / k];
+    return along(along(run(x), away, on), normal, up);
+  };
+  const jumps = strand.joints.toSorted((p, q) => p - q);
+  const { surfaces, off } = besideEachOther(closed, jumps, spaceOf([0, 1], [], onward === 'tangent' ? 1 : 4), formula);
+  return off > FAR ? gives('fit', `its surface would leave the border by ${fixed(off, 3)} mm`) : ok({ surfaces, off });
+}
+
+/** An extension bends on by no more, rad: beyond a quarter turn it would come back. */
+const MOST_TURN = Math.PI / 2;

@@ -577,8 +577,16 @@ function summed(A: Family, B: Family, us: readonly number[], vs: readonly number
     ...of.end.map((_, k) => derivativeAt(f, 1, (k + 1) as 1 | 2)),
   ];
   const [overU, overV] = [as.map((f) => told(f, us, B)), bs.map((f) => told(f, vs, A))];
-  // Both ways to a mixed derivative tell the same where borders agree in their corner; else their mean.
-  const mixed = as.map((_, x) => bs.map((_unused, y) => triple((k) => (overU[x]![y]![k] + overV[y]![x]![k]) / 2)));
+  // Both ways to a mixed derivative tell the same where borders agree in their corner. Else the lower derivative is kept along its border,
+  // tangent planes before curvature; of two alike the mean.
+  const orders = (f: Family): number[] => [...f.runs.map(() => 0), ...f.start.map((_, k) => k + 1), ...f.end.map((_, k) => k + 1)];
+  const [ofA, ofB] = [orders(A), orders(B)];
+  const mixed = as.map((_, x) =>
+    bs.map((_unused, y) => {
+      const share = ofA[x]! < ofB[y]! ? 0 : ofA[x]! > ofB[y]! ? 1 : 0.5;
+      return triple((k) => share * overU[x]![y]![k] + (1 - share) * overV[y]![x]![k]);
+    }),
+  );
   const seen = <T>(make: (x: number) => T): ((x: number) => T) => {
     const known = new Map<number, T>();
     return (x) => {

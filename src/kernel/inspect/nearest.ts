@@ -1,6 +1,6 @@
 /** The exact surface of a face near places of its mesh. */
 import type { TopoDS_Face } from 'replicad-opencascadejs';
-import { dot, minus, type Vec3 } from '../../core/geometry/vectors';
+import { distance, dot, minus, type Vec3 } from '../../core/geometry/vectors';
 import type { Kernel } from '../open';
 import { type SurfacePoint, surfaceReader } from '../shapes';
 
@@ -52,6 +52,23 @@ export function nearFace(kernel: Kernel, face: TopoDS_Face): NearFace {
         b += dv;
       }
       return found;
+    },
+  };
+}
+
+/** Several faces looked up as one: the nearest of them. */
+export function nearFaces(
+  kernel: Kernel,
+  faces: readonly TopoDS_Face[],
+): { readonly nearest: NearFace['nearest']; readonly end: () => void } {
+  const all = faces.map((f) => nearFace(kernel, f));
+  return {
+    nearest: (p) =>
+      all
+        .flatMap((f) => f.nearest(p) ?? [])
+        .reduce<Near | undefined>((a, b) => (a && distance(a.point, p) <= distance(b.point, p) ? a : b), undefined),
+    end: () => {
+      for (const { reader } of all) reader.dispose();
     },
   };
 }

@@ -1,16 +1,15 @@
 /** A surface from one border to another, on from what lies beside both: worked out in core, checked on the built faces. */
 import type { TopoDS_Face } from 'replicad-opencascadejs';
-import { distance, type Vec3 } from '../../core/geometry/vectors';
 import { BRIDGE_ENDS, type BridgeInputs } from '../../core/recipe/steps/bridge';
 import { fail, ok, type Result } from '../../core/result';
 import { bridge as bridged } from '../../core/surfaces/bridge';
 import type { Joined, NetworkFault } from '../../core/surfaces/network';
-import { placesOf, type SplineSurface, surfaceAt } from '../../core/surfaces/space';
+import { placesOf, type SplineSurface } from '../../core/surfaces/space';
 import { fixed } from '../../core/units/units';
-import { facesBeside, heldAgainst, joinedTo, lacksBeside, type Taken, taken } from '../beside';
+import { facesBeside, heldAgainst, joinedTo, lacksBeside, placeAlong, type Taken, taken } from '../beside';
 import { type Fix, type KernelBody, wanting } from '../body';
 import { dipOver } from '../dip';
-import { type Near, nearFace } from '../inspect/nearest';
+import { nearFaces } from '../inspect/nearest';
 import { attempt, scoped } from '../open';
 import { facesOf } from '../shapes';
 import { checkedSkin, sewn } from '../skin';
@@ -53,33 +52,21 @@ function made(context: ContextOf<'bridge'>, from: Taken, to: Taken, inputs: Brid
     const body = checked.value;
     const told: string[] = [];
     const warnings: StepWarning[] = [];
-    const faces = facesOf(kernel, body.shape).map((f) => nearFace(kernel, f as TopoDS_Face));
-    const own = (p: Vec3): Near | undefined =>
-      faces
-        .flatMap((f) => f.nearest(p) ?? [])
-        .reduce<Near | undefined>((a, b) => (a && distance(a.point, p) <= distance(b.point, p) ? a : b), undefined);
+    const near = nearFaces(kernel, facesOf(kernel, body.shape) as TopoDS_Face[]);
     for (const [j, v] of [
       [start, 0],
       [end, 1],
     ] as const) {
       if (!j) continue;
-      const held = heldAgainst(own, j, (x, inside) => placeOn(surfaces, x, v === 0 ? inside : 1 - inside));
+      const held = heldAgainst(near.nearest, j, (x, inside) => placeAlong(surfaces, x, v === 0 ? inside : 1 - inside));
       told.push(held.told);
       warnings.push(...held.warnings);
     }
-    for (const f of faces) f.reader.dispose();
+    near.end();
     return ok({ body, off: core.value.off, surfaces, told, warnings });
   } finally {
     beside.end();
   }
-}
-
-/** A place of surfaces side by side, by shares along and across. */
-function placeOn(surfaces: readonly SplineSurface[], x: number, v: number): Vec3 {
-  const n = surfaces.length;
-  const t = n > 1 ? x - Math.floor(x) : Math.min(1, Math.max(0, x));
-  const i = Math.min(n - 1, Math.floor(t * n));
-  return surfaceAt(surfaces[i]!, t * n - i, v);
 }
 
 export function bridge(context: ContextOf<'bridge'>): StepOutcome {

@@ -9,6 +9,7 @@ import { combine } from './combine';
 import { curve } from './curve';
 import { dimples } from './dimples';
 import { draft } from './draft';
+import { extend } from './extend';
 import { fillet, filletTrial } from './fillet';
 import { fullround } from './fullround';
 import { hole } from './hole';
@@ -52,6 +53,7 @@ const operations: { readonly [K in StepKind]: OperationOf<K> } = {
   remove,
   move,
   dimples,
+  extend,
   draft,
   mirror,
   pattern,

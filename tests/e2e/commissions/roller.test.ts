@@ -93,19 +93,12 @@ it('is turned, dimpled, changed, given bumps instead, and saved', async () => {
   await settled();
   expect(await state(step)).toBe('done');
   expect(await line.textContent()).toMatch(/54 in 6 rows/);
-  for (const mm of ['7 mm', '9 mm']) {
-    await size.fill(mm);
-    await size.press('Enter');
-    await settled();
-    expect([mm, await state(step)]).toEqual([mm, 'done']);
-  }
+  await size.fill('9 mm');
+  await size.press('Enter');
   await value(step, 'in each row', '10');
-  expect(await gauge('volume')).toBeCloseTo(dimpled, 3);
-  // Too deep: the wall under them would go.
-  await value(step, 'depth', '4 mm');
   expect(await state(step)).toBe('done');
+  expect(await gauge('volume')).toBeCloseTo(dimpled, 3);
   expect((await line.textContent())!).toMatch(/mm of wall are left under them/);
-  await value(step, 'depth', '1.8 mm');
 
   // The other way.
   await line.getByRole('combobox', { name: 'shape' }).selectOption('bumps');

@@ -12,6 +12,7 @@ import { curve } from './curve';
 import type { StepDefinition, StepOf } from './definition';
 import { dimples } from './dimples';
 import { draft } from './draft';
+import { extend } from './extend';
 import { extrude } from './extrude';
 import { fillet } from './fillet';
 import { form } from './form';
@@ -90,6 +91,7 @@ export const definitions = {
   remove,
   move,
   dimples,
+  extend,
   draft,
   mirror,
   bridge,
