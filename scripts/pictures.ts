@@ -104,6 +104,12 @@ await page.getByTestId('step-s4').getByRole('alert').waitFor({ timeout: 120_000 
 await measured(page);
 await shot('refusal');
 
+/** Opens a finished job as a project and waits for its figures. */
+const finished = async (name: string): Promise<void> => {
+  await page.goto(app.url);
+  await page.getByRole('button', { name }).click();
+  await seen();
+};
 /** Opens a demo from the first page and waits for its figures. */
 const demo = async (name: string): Promise<void> => {
   await page.goto(app.url);
@@ -153,6 +159,9 @@ await ask(/How does light run/);
 await shot('inspect-light');
 await demo('Robe hook');
 await shot('sweep');
+await finished('Basin spout');
+await page.getByTestId('step-s4').click({ position: { x: 5, y: 5 } });
+await shot('bridge');
 await demo('Soap tray');
 await shot('pattern');
 await page.goto(app.url);
