@@ -103,3 +103,31 @@ describe('a surface made longer', () => {
     expect(edges).toHaveLength(1);
   });
 });
+
+describe('a quarter turned', () => {
+  it('half to either side is centred on its drawing, as a solid and as a skin', async () => {
+    const half = {
+      ...sketchProfile({ a: [10, 0], b: [20, 0], c: [20, 30], d: [10, 30] }, [line('ab'), line('bc'), line('cd'), line('da')]),
+      id: 'h',
+      name: 'h',
+      plane: 'front',
+      half: true,
+    };
+    const kernel = await engine.start();
+    for (const mode of ['new', 'surface'] as const)
+      for (const turn of ['one', 'both'] as const) {
+        const drawn =
+          mode === 'new'
+            ? half
+            : { ...sketchProfile({ b: [20, 0], c: [20, 30] }, [line('bc')]), id: 'h', name: 'h', plane: 'front', half: true };
+        const { said } = await last(add(setProfile(empty(), drawn), 'revolve', { profile: 'h', mode, body: null, turn }, { angle: '90°' }));
+        expect(said).toBe('done');
+        const b = boundsOf(kernel, engine.bodies()[0]!.body.shape);
+        // Of a quarter from the front plane on, or from −45° to 45° about it.
+        const reach = turn === 'one' ? 20 : 20 * Math.SQRT1_2;
+        expect(Math.max(Math.abs(b.min[1]), Math.abs(b.max[1]))).toBeCloseTo(reach, 5);
+        if (turn === 'both') expect(b.min[1]).toBeCloseTo(-b.max[1], 6);
+        expect(b.max[0]).toBeCloseTo(20, 6);
+      }
+  });
+});

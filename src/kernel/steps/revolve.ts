@@ -31,9 +31,11 @@ export const raiseRevolve: RaiserOf<'revolve'> = (context, trial) => {
       why: 'it is not drawn as a half beside the axis',
       tryInstead: ['mark it as a half profile on the board'],
     });
+  const angle = context.values.angle;
+  const from = inputs.turn === 'both' && angle < 2 * Math.PI - 1e-9 ? tilted(frame, frame.origin, frame.y, -angle / 2) : frame;
   const line = inputs.mode === 'surface' ? openLine(resolved) : ok(undefined);
   if (line.ok && line.value) {
-    const surface = turnLine(kernel, line.value, context.values.angle, step.id, frame);
+    const surface = turnLine(kernel, line.value, angle, step.id, from);
     if (surface.ok) return ok({ solids: [surface.value], words: profile.name });
     return fail({ what: `${profile.name} can't be turned`, why: surface.error, tryInstead: ['keep the line on one side of the axis'] });
   }
@@ -47,11 +49,10 @@ export const raiseRevolve: RaiserOf<'revolve'> = (context, trial) => {
       ...(at ? { at: toSpace(frame, at) } : {}),
     });
   }
-  const angle = context.values.angle;
   // Two turned bodies whose seams coincide are the case the kernel gets wrong most: a full turn may start
   // anywhere, so its seam is put elsewhere, and elsewhere again if the result does not verify.
   const seam = trial >= 0 && angle > 2 * Math.PI - 1e-9 ? SEAMS[trial]! : 0;
-  const turned = turn(kernel, outline.value, angle, step.id, seam, frame);
+  const turned = turn(kernel, outline.value, angle, step.id, seam, from);
   return turned.ok ? ok({ solids: [turned.value], words: profile.name }) : turned;
 };
 
