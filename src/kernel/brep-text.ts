@@ -3,7 +3,7 @@
  * minutes. The format is the kernel's own text (CASCADE Topology V3): sections of curves and surfaces, then shapes, each after those it is made of.
  */
 import type { Vec3 } from '../core/geometry/vectors';
-import { dimension, type SplineSpace, type SplineSurface } from '../core/surfaces/space';
+import { dimension, multiplicities, type SplineSpace, type SplineSurface } from '../core/surfaces/space';
 
 /** A shape that is put in, before it has a number. */
 export interface NewShape {
@@ -29,12 +29,10 @@ interface Block {
 const number = (x: number): string => (Math.abs(x) < 1e-300 ? '0' : x.toPrecision(17));
 const list = (xs: readonly number[]): string => xs.map(number).join(' ');
 
-/** Knots with multiplicities as the kernel writes them. */
+/** Knots as the kernel writes them. */
 function knotText(s: SplineSpace): { readonly count: number; readonly text: string } {
-  const knots = s.knots.filter((k, i) => i === 0 || k > s.knots[i - 1]!);
-  const ends = [knots[0], knots[knots.length - 1]];
-  const times = (k: number): number => (!s.periodic && ends.includes(k) ? s.degree + 1 : s.knots.filter((q) => q === k).length);
-  return { count: knots.length, text: knots.map((k) => `${number(k)} ${times(k)}`).join('\n') };
+  const { knots, counts } = multiplicities(s);
+  return { count: knots.length, text: knots.map((k, i) => `${number(k)} ${counts[i]}`).join('\n') };
 }
 
 export class BrepText {

@@ -217,7 +217,7 @@ export function capsOver(
   return ok(out);
 }
 
-/** The least distance at which two of the same reach do not touch, and the nearest two of some that do. */
+/** How far the nearest two stay apart, mm, and where; less than nothing where they overlap. */
 export function overlapping(placed: readonly Placed[]): { readonly gap: number; readonly at: Vec3 } {
   let worst = { gap: Number.POSITIVE_INFINITY, at: [0, 0, 0] as Vec3 };
   for (let i = 0; i < placed.length; i++)

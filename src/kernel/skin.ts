@@ -2,20 +2,13 @@
 import type { Geom_BSplineSurface, Geom_Curve, TopoDS_Edge } from 'replicad-opencascadejs';
 import { cross, distance, dot, minus, unit, type Vec3 } from '../core/geometry/vectors';
 import { fail, ok, type Result } from '../core/result';
-import { dimension, type SplineSpace, type SplineSurface } from '../core/surfaces/space';
+import { dimension, multiplicities, type SplineSurface } from '../core/surfaces/space';
 import { asBody, asSurface, type KernelBody } from './body';
 import { type Claim, nameFaces } from './names';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from './open';
 import { type Given, sew, solidWithin } from './sewing';
 import { verifySurface } from './surface';
 import { verifySolid } from './verify';
-
-/** Knots once each, with multiplicities as the kernel wants them: full at the ends of a clamped space. */
-function counted(s: SplineSpace): { readonly knots: readonly number[]; readonly counts: readonly number[] } {
-  const knots = s.knots.filter((k, i) => i === 0 || k > s.knots[i - 1]!);
-  const ends = [knots[0], knots[knots.length - 1]];
-  return { knots, counts: knots.map((k) => (!s.periodic && ends.includes(k) ? s.degree + 1 : s.knots.filter((q) => q === k).length)) };
-}
 
 export function kernelSurface(kernel: Kernel, s: Scope, f: SplineSurface): Geom_BSplineSurface {
   const poles = s.keep(new kernel.NCollection_Array2_gp_Pnt(1, dimension(f.u), 1, dimension(f.v)));
@@ -34,7 +27,7 @@ export function kernelSurface(kernel: Kernel, s: Scope, f: SplineSurface): Geom_
     for (const [i, x] of list.entries()) a.SetValue(i + 1, x);
     return a;
   };
-  const [u, v] = [counted(f.u), counted(f.v)];
+  const [u, v] = [multiplicities(f.u), multiplicities(f.v)];
   return new kernel.Geom_BSplineSurface(
     poles,
     reals(u.knots),

@@ -38,6 +38,13 @@ function extend(s: SplineSpace): number[] {
   return [...before, ...knots, ...after];
 }
 
+/** Knots once each, with how often each stands: as often as the degree wants at the ends of a clamped space. */
+export function multiplicities(s: SplineSpace): { readonly knots: readonly number[]; readonly counts: readonly number[] } {
+  const knots = s.knots.filter((k, i) => i === 0 || k > s.knots[i - 1]!);
+  const ends = [knots[0], knots[knots.length - 1]];
+  return { knots, counts: knots.map((k) => (!s.periodic && ends.includes(k) ? s.degree + 1 : s.knots.filter((q) => q === k).length)) };
+}
+
 /** Where a space is interpolated: the averages of the inner knots of each basis function. */
 export function greville(s: SplineSpace): number[] {
   const t = flat(s);

@@ -2,13 +2,11 @@
  * A corner panel from a torn patch of a cage, by mouse and keyboard: every planted fault is named and none else, mended, its border rolled in,
  * made a surface and given a wall; a change at its beginning reaches the saved file.
  */
-import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { readStep } from '../../../src/kernel/exchange/step-read';
 import { type App, emptyBench, openApp } from '../../support/browser';
 import { formHandOn, handOn } from '../../support/hand';
 import { keepJob } from '../../support/keep';
-import { testKernel } from '../../support/kernel';
+import { savedStep } from '../../support/saved';
 
 let app: App;
 beforeAll(async () => {
@@ -130,12 +128,8 @@ it('is mended fault by fault, rolled in, made a surface and solid, changed and s
   expect((await volume()) / four).toBeCloseTo(wider / before, 1);
 
   const now = await volume();
-  await page.getByRole('link', { name: 'Make' }).click();
-  await page.getByRole('radio', { name: /STEP/ }).click();
-  const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: /^Save .*\.step$/ }).click();
-  const read = readStep(await testKernel(), readFileSync((await (await download).path())!));
-  expect(read.ok && read.value.map((s) => s.volume / 1000)).toEqual([expect.closeTo(now, 1)]);
+  const saved = await savedStep(page);
+  expect(saved.map((v) => v / 1000)).toEqual([expect.closeTo(now, 1)]);
   await keepJob(page, 'Tub corner panel');
   expect(errors).toEqual([]);
 }, 400_000);

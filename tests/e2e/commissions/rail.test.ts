@@ -1,11 +1,9 @@
 /** A rail of bent wire from a new project by mouse and keyboard: a stepped block with leaning faces, its corners rounded, a wire along its edges, the block put away. */
-import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { readStep } from '../../../src/kernel/exchange/step-read';
 import { type App, measured, newBeaker, openApp } from '../../support/browser';
 import { handOn } from '../../support/hand';
 import { keepJob } from '../../support/keep';
-import { testKernel } from '../../support/kernel';
+import { savedStep } from '../../support/saved';
 
 let app: App;
 beforeAll(async () => {
@@ -131,12 +129,8 @@ it('is bent along the edges of a block that is put away, follows its changes, an
     expect([text, await told()]).toEqual([text, expect.closeTo(border(mm, 5), 2)]);
   }
 
-  await page.getByRole('link', { name: 'Make' }).click();
-  await page.getByRole('radio', { name: /STEP/ }).click();
-  const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: /^Save .*\.step$/ }).click();
-  const read = readStep(await testKernel(), readFileSync((await (await download).path())!));
-  expect(read.ok && read.value.map((s) => s.volume / (Math.PI * 9))).toEqual([expect.closeTo(border(17, 5), 1)]);
+  const saved = await savedStep(page);
+  expect(saved.map((v) => v / (Math.PI * 9))).toEqual([expect.closeTo(border(17, 5), 1)]);
   await keepJob(page, 'Bent towel rail');
   expect(errors).toEqual([]);
 }, 300_000);

@@ -1,11 +1,9 @@
 /** A ribbed bar from a new project by mouse and keyboard: sections on three planes, one drawn once; gaps cut in one go; ribs as one body of many pieces; its file. */
-import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { readStep } from '../../../src/kernel/exchange/step-read';
 import { type App, measured, newBeaker, openApp } from '../../support/browser';
 import { handOn } from '../../support/hand';
 import { keepJob } from '../../support/keep';
-import { testKernel } from '../../support/kernel';
+import { savedStep } from '../../support/saved';
 
 let app: App;
 beforeAll(async () => {
@@ -117,13 +115,9 @@ it('is lofted, cut into ribs, mirrored, made longer, rounded along its back and 
   const volume = await gauge('volume');
   expect(volume).toBeLessThan(ribbed(70).volume);
 
-  await page.getByRole('link', { name: 'Make' }).click();
-  await page.getByRole('radio', { name: /STEP/ }).click();
-  const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: /^Save .*\.step$/ }).click();
-  const read = readStep(await testKernel(), readFileSync((await (await download).path())!));
-  expect(read.ok && read.value.length).toBe(ribbed(70).ribs);
-  expect(read.ok && read.value.reduce((sum, s) => sum + s.volume / 1000, 0)).toBeCloseTo(volume, 2);
+  const saved = await savedStep(page);
+  expect(saved).toHaveLength(ribbed(70).ribs);
+  expect(saved.reduce((sum, v) => sum + v / 1000, 0)).toBeCloseTo(volume, 2);
   await keepJob(page, 'Ribbed massage bar');
   expect(errors).toEqual([]);
 }, 300_000);

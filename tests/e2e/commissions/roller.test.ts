@@ -1,11 +1,9 @@
 /** A massage roller from a new project by mouse and keyboard: a barrel turned, dimpled all round with rounded rims, changed, its dimples made bumps, saved. */
-import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { readStep } from '../../../src/kernel/exchange/step-read';
 import { type App, openApp } from '../../support/browser';
 import { handOn } from '../../support/hand';
 import { keepJob } from '../../support/keep';
-import { testKernel } from '../../support/kernel';
+import { savedStep } from '../../support/saved';
 
 let app: App;
 beforeAll(async () => {
@@ -108,13 +106,8 @@ it('is turned, dimpled, changed, given bumps instead, and saved', async () => {
   expect(-each(bumped)).toBeGreaterThan(dimple(9, 1.8, 0.5));
   expect(-each(bumped)).toBeLessThan(1.3 * dimple(9, 1.8, 0.5));
 
-  await page.getByRole('link', { name: 'Make' }).click();
-  await page.getByRole('radio', { name: /STEP/ }).click();
-  const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: /^Save .*\.step$/ }).click();
-  const saved = await (await download).path();
-  const read = readStep(await testKernel(), readFileSync(saved!));
-  expect(read.ok && read.value.map((b) => b.volume / 1000)).toEqual([expect.closeTo(bumped, 2)]);
+  const saved = await savedStep(page);
+  expect(saved.map((v) => v / 1000)).toEqual([expect.closeTo(bumped, 2)]);
   await keepJob(page, 'Massage roller');
   expect(errors).toEqual([]);
 }, 400_000);

@@ -1,11 +1,9 @@
 /** A soap shell from a new project by mouse and keyboard: an ellipse and two arcs over its axes, a patch over a quarter, mirrored twice and knit, given a wall, saved. */
-import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { readStep } from '../../../src/kernel/exchange/step-read';
 import { type App, openApp } from '../../support/browser';
 import { handOn } from '../../support/hand';
 import { keepJob } from '../../support/keep';
-import { testKernel } from '../../support/kernel';
+import { savedStep } from '../../support/saved';
 
 let app: App;
 beforeAll(async () => {
@@ -110,13 +108,8 @@ it('is drawn, patched over a quarter, mirrored, knit without a crease, walled an
   expect(flush).toBeLessThan(volume);
   expect(flush).toBeGreaterThan(0.95 * volume);
 
-  await page.getByRole('link', { name: 'Make' }).click();
-  await page.getByRole('radio', { name: /STEP/ }).click();
-  const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: /^Save .*\.step$/ }).click();
-  const saved = await (await download).path();
-  const read = readStep(await testKernel(), readFileSync(saved!));
-  expect(read.ok && read.value.map((s) => s.volume / 1000)).toEqual([expect.closeTo(flush, 2)]);
+  const saved = await savedStep(page);
+  expect(saved.map((v) => v / 1000)).toEqual([expect.closeTo(flush, 2)]);
   await keepJob(page, 'Soap shell');
 
   // A quarter more, a quarter less: the wall is what it says, and no more is told to be wrong.

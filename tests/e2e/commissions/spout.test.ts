@@ -1,11 +1,9 @@
 /** A basin spout from a new project by mouse and keyboard: a flat-sided base and a round pipe bridged with their curvature, knit, closed, hollowed, changed, saved. */
-import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { readStep } from '../../../src/kernel/exchange/step-read';
 import { type App, openApp } from '../../support/browser';
 import { handOn } from '../../support/hand';
 import { keepJob } from '../../support/keep';
-import { testKernel } from '../../support/kernel';
+import { savedStep } from '../../support/saved';
 
 let app: App;
 beforeAll(async () => {
@@ -146,13 +144,8 @@ it('is bridged from its base to its pipe, knit, closed, hollowed, changed and sa
     expect([mm, await state(hollow)]).toEqual([mm, 'done']);
   }
 
-  await page.getByRole('link', { name: 'Make' }).click();
-  await page.getByRole('radio', { name: /STEP/ }).click();
-  const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: /^Save .*\.step$/ }).click();
-  const saved = await (await download).path();
-  const read = readStep(await testKernel(), readFileSync(saved!));
-  expect(read.ok && read.value.map((b) => b.volume / 1000)).toEqual([expect.closeTo(wall, 1)]);
+  const saved = await savedStep(page);
+  expect(saved.map((v) => v / 1000)).toEqual([expect.closeTo(wall, 1)]);
   await keepJob(page, 'Basin spout');
   expect(errors).toEqual([]);
 }, 400_000);

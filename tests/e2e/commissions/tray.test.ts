@@ -1,11 +1,9 @@
 /** A carved tray from a new project by mouse and keyboard: an outline and its mirror image, a centre line, rails that meet them, a skin, upright walls, a flat place. */
-import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { readStep } from '../../../src/kernel/exchange/step-read';
 import { type App, openApp } from '../../support/browser';
 import { handOn } from '../../support/hand';
 import { keepJob } from '../../support/keep';
-import { testKernel } from '../../support/kernel';
+import { savedStep } from '../../support/saved';
 
 let app: App;
 beforeAll(async () => {
@@ -167,13 +165,8 @@ it('is led through its lines by rails, given upright walls, a flat place, and sa
     timeout: 60_000,
   });
 
-  await page.getByRole('link', { name: 'Make' }).click();
-  await page.getByRole('radio', { name: /STEP/ }).click();
-  const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: /^Save .*\.step$/ }).click();
-  const saved = await (await download).path();
-  const read = readStep(await testKernel(), readFileSync(saved!));
-  expect(read.ok && read.value.map((s) => s.volume / 1000)).toEqual([expect.closeTo(seated, 2)]);
+  const saved = await savedStep(page);
+  expect(saved.map((v) => v / 1000)).toEqual([expect.closeTo(seated, 2)]);
   await keepJob(page, 'Carved tray');
   expect(errors).toEqual([]);
 }, 400_000);

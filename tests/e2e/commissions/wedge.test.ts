@@ -1,11 +1,9 @@
 /** A drain wedge in inches, from a new project by mouse and keyboard: flat sides between two outlines, a hollow, a drawing on a slanted side, a mirror, its file. */
-import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { readStep } from '../../../src/kernel/exchange/step-read';
 import { type App, measured, newBeaker, openApp } from '../../support/browser';
 import { handOn } from '../../support/hand';
 import { keepJob } from '../../support/keep';
-import { testKernel } from '../../support/kernel';
+import { savedStep } from '../../support/saved';
 
 let app: App;
 beforeAll(async () => {
@@ -115,12 +113,8 @@ it('is built, measured in inches, and saved', async () => {
   expect(await gauge('volume')).toBeGreaterThan(2 * half);
   await value('step-s2', 'distance', '0.7 in');
 
-  await page.getByRole('link', { name: 'Make' }).click();
-  await page.getByRole('radio', { name: /STEP/ }).click();
-  const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: /^Save .*\.step$/ }).click();
-  const read = readStep(await testKernel(), readFileSync((await (await download).path())!));
-  expect(read.ok && read.value.map((s) => s.volume / 25.4 ** 3)).toEqual([expect.closeTo(2 * half, 2)]);
+  const saved = await savedStep(page);
+  expect(saved.map((v) => v / 25.4 ** 3)).toEqual([expect.closeTo(2 * half, 2)]);
   await keepJob(page, 'Drain wedge');
   expect(errors).toEqual([]);
 }, 240_000);
