@@ -86,11 +86,13 @@ export const network: StepDefinition<NetworkInputs, 'within'> = {
     text('and across'),
     { picks: 'across', what: 'paths', most: MOST },
     ...BORDERS.flatMap((field) => joined(i, field)),
-    ...usually(
-      BORDERS.every((field) => i[field] === 'G0'),
-      text('going on from'),
-      { bodies: 'beside' },
-    ),
+    ...(i.beside.length > 0 || BORDERS.some((field) => i[field] !== 'G0')
+      ? usually(
+          BORDERS.every((field) => i[field] === 'G0'),
+          text(', going on from'),
+          { bodies: 'beside' },
+        )
+      : []),
     ...usually(
       (values.within ?? '').replace(/\s/g, '') === '0.01mm',
       text(', curves that miss each other pulled together up to'),
