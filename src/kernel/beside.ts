@@ -66,8 +66,11 @@ export interface Beside {
 
 function faceBeside(kernel: Kernel, face: TopoDS_Face): Face {
   const rim = scoped((s) =>
-    subShapes(kernel, face, 'TopAbs_EDGE').flatMap((edge) => {
-      const curve = s.keep(new kernel.BRepAdaptor_Curve(kernel.TopoDS.Edge(edge)));
+    subShapes(kernel, face, 'TopAbs_EDGE').flatMap((shape) => {
+      const edge = kernel.TopoDS.Edge(shape);
+      // At a pole there is no border to run along.
+      if (kernel.BRep_Tool.Degenerated(edge)) return [];
+      const curve = s.keep(new kernel.BRepAdaptor_Curve(edge));
       const [t0, t1] = [curve.FirstParameter(), curve.LastParameter()];
       const p = s.keep(new kernel.gp_Pnt());
       const d = s.keep(new kernel.gp_Vec());

@@ -75,6 +75,17 @@ describe('a surface made longer', () => {
     expect(await area()).toBeCloseTo(2 * Math.PI * R * R * Math.sin(0.5) + Math.PI * (2 * at - 8 * Math.sin(0.5)) * 8, 1);
   });
 
+  it('goes on from a dome that closes at its pole', async () => {
+    const R = 25;
+    const dome = turned('d', { a: [R * Math.cos(0.5), R * Math.sin(0.5)], b: [0, R], m: [0, 0] }, arc('abm'));
+    expect((await last(dome)).said).toBe('done');
+    const list = await borders();
+    const edges = [{ edge: list.reduce((a, b) => (b.size > a.size ? b : a)).edge }];
+    const long = await last(add(dome, 'extend', { body: 's1', edges, onward: 'curvature' }, { length: `${R * 0.4} mm` }));
+    expect(long.said).toBe('done');
+    expect(await area()).toBeCloseTo(2 * Math.PI * R * R * (1 - Math.sin(0.1)), 1);
+  });
+
   it('of one side of a flat sheet is that much more sheet', async () => {
     const p = add(setProfile(empty(), flat('s', 'level', square(40))), 'patch', {
       paths: ['c0', 'c1', 'c2', 'c3'].map((curve) => ({ profile: 's', curve })),

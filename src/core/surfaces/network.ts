@@ -246,8 +246,6 @@ function fieldOf(
     if (sense * dot(d, s.value.away) <= 1e-6 * speed)
       return gives('back', `${words(i)} runs along ${joined.words}, or back over it`, { at: border(x), border: joined });
   }
-  const given = [twists[0] ? 1 : 0, twists[1] ? 1 : 0] as const;
-  const c = cards(nodes, given[0], given[1]);
   // What is left of a wanted derivative along the border once the stand itself turns, in the tangent plane.
   const ends = twists.map((twist, k) => {
     if (!twist) return undefined;
@@ -270,6 +268,7 @@ function fieldOf(
     );
     return { away: dot(rest, at[i]!.away), along: dot(rest, at[i]!.along) };
   });
+  const c = cards(nodes, ends[0] ? 1 : 0, ends[1] ? 1 : 0);
   const told = (values: readonly number[], of: 'away' | 'along'): ((weights: readonly number[]) => number) => {
     const all = [...values, ...ends.flatMap((e) => (e ? [e[of]] : []))];
     return (weights) => weights.reduce((total, w, i) => total + w * all[i]!, 0);
