@@ -31,7 +31,7 @@ function dimple(width: number, depth: number, rim: number): number {
 
 it('is turned, dimpled, changed, given bumps instead, and saved', async () => {
   const { page, errors } = await app.page();
-  const { next, places, choose, gauge, state, last, pick, dimension, settled, value } = handOn(page);
+  const { next, places, choose, gauge, state, last, pick, dimension, settled } = handOn(page);
   await page.goto(app.url);
   await page.getByRole('button', { name: 'New project' }).click();
   await page.getByText('next step…').waitFor();
@@ -56,12 +56,23 @@ it('is turned, dimpled, changed, given bumps instead, and saved', async () => {
   await pick(/^arc/, [345, 230]);
   await page.keyboard.press('Escape');
   const line = page.getByTestId(step);
+  const type = async (name: string, text: string): Promise<void> => {
+    const field = line.getByRole('textbox', { name, exact: true });
+    await field.fill(text);
+    await field.press('Enter');
+  };
+  /** Until the step says so: its gauges take longer. */
+  const done = async (words: RegExp): Promise<void> => {
+    await line.getByText(words).first().waitFor({ timeout: 90_000 });
+    expect(await state(step)).toBe('done');
+  };
   await line.getByRole('combobox', { name: 'by' }).selectOption('count');
-  await value(step, 'rows', '6');
-  await value(step, 'in each row', '10');
-  await value(step, 'margin', '6 mm');
-  await value(step, 'diameter', 'dimple');
-  expect(await state(step)).toBe('done');
+  await type('rows', '6');
+  await type('in each row', '10');
+  await type('margin', '6 mm');
+  await type('diameter', 'dimple');
+  await done(/^60 in 6 rows/);
+  await settled();
   // Along the widest of its rows and the narrowest a tenth of the way round; the arc's radius out of three of its places.
   const told = (await line.textContent())!;
   expect(told).toMatch(/60 in 6 rows/);
@@ -85,18 +96,14 @@ it('is turned, dimpled, changed, given bumps instead, and saved', async () => {
   await page
     .getByText(/they would overlap by \d+\.\d\d mm/)
     .first()
-    .waitFor({ timeout: 30_000 });
+    .waitFor({ timeout: 90_000 });
   expect(await state(step)).toBe('failed');
   await page.getByRole('button', { name: '9 in each row' }).first().click();
-  await settled();
-  expect(await state(step)).toBe('done');
-  expect(await line.textContent()).toMatch(/54 in 6 rows/);
+  await done(/^54 in 6 rows.*mm of wall are left under them/);
   await size.fill('9 mm');
   await size.press('Enter');
-  await value(step, 'in each row', '10');
-  expect(await state(step)).toBe('done');
-  expect(await gauge('volume')).toBeCloseTo(dimpled, 3);
-  expect((await line.textContent())!).toMatch(/mm of wall are left under them/);
+  await type('in each row', '10');
+  await done(/^60 in 6 rows/);
 
   // The other way.
   await line.getByRole('combobox', { name: 'shape' }).selectOption('bumps');
