@@ -108,13 +108,7 @@ export function exportBodies(
 }
 
 /** A file for each body, all in one frame, packed together: all of them, or none with what stops it. */
-export function exportApart(
-  kernel: Kernel,
-  parts: readonly ExportPart[],
-  format: ExportFormat,
-  deviation: number,
-  project: string,
-): Result<ExportFile> {
+export function exportApart(...[kernel, parts, format, deviation, project]: Parameters<typeof exportBodies>): Result<ExportFile> {
   const files: Record<string, Uint8Array> = {};
   let triangles: number | null = null;
   for (const part of parts) {

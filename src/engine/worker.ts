@@ -17,7 +17,7 @@ import { openMeshKernel } from '../kernel/hold';
 import { type Kernel, openKernel } from '../kernel/open';
 import { selectFaces } from '../kernel/select';
 import { Engine } from './engine';
-import { type ExportFile, exportApart, exportBodies, exportMesh } from './export';
+import { type ExportFile, type ExportPart, exportApart, exportBodies, exportMesh } from './export';
 import { type Answer, inspectAll, inspectBody, measurements, sectionOutlines } from './inspect';
 import { forecastWall, measureBody, sceneOf } from './measure';
 import type {
@@ -278,7 +278,7 @@ const api = {
 
   /** One file of the bodies that are named, where they stand. @param apart one for each, packed together */
   exportBodies(
-    named: readonly { readonly id: string; readonly name: string; readonly colour?: string | undefined }[],
+    named: readonly (Omit<ExportPart, 'body'> & { readonly id: string })[],
     format: ExportFormat,
     deviation: number,
     project: string,

@@ -2,12 +2,11 @@
 import type { TopoDS_Face } from 'replicad-opencascadejs';
 import { normalOf } from '../core/curves/frame';
 import { pathAlong, type SpaceCurve, type SpacePath, spaceAt } from '../core/curves/path';
-import { along, cross, distance, dot, minus, triple, unit, type Vec3 } from '../core/geometry/vectors';
+import { along, cross, distance, dot, minus, opposite, unit, type Vec3 } from '../core/geometry/vectors';
 import type { PathRef } from '../core/recipe/steps';
 import { bodyWords, pickWords } from '../core/recipe/words';
 import { fail, ok, type Result } from '../core/result';
 import type { BesidePoint, Joined, Strand } from '../core/surfaces/network';
-import { type SplineSurface, surfaceAt } from '../core/surfaces/space';
 import { fixed } from '../core/units/units';
 import type { KernelBody, StepFailure } from './body';
 import { type NearFace, nearFace } from './inspect/nearest';
@@ -144,7 +143,7 @@ function ribbon({ curves, path }: Taken): Joined['beside'] | undefined {
   return (p, _, leaving) => {
     const { direction, bend } = path.at(shareNearest(path, p));
     const normal = unit(cross(direction, up));
-    const away: Vec3 = dot(up, leaving) < 0 ? triple((k) => -up[k]) : up;
+    const away: Vec3 = dot(up, leaving) < 0 ? opposite(up) : up;
     return normal && { normal, away, form: (a, b) => dot(bend, normal) * dot(a, direction) * dot(b, direction) };
   };
 }
@@ -160,14 +159,6 @@ export function joinedTo(strand: Taken, join: 'G1' | 'G2', words: string, beside
     beside: (p, way, leaving) => beside.at(p, way, leaving) ?? drawn?.(p, way, leaving),
     words,
   };
-}
-
-/** A place of surfaces side by side, by shares along and across. */
-export function placeAlong(surfaces: readonly SplineSurface[], x: number, v: number): Vec3 {
-  const n = surfaces.length;
-  const t = n > 1 ? x - Math.floor(x) : Math.min(1, Math.max(0, x));
-  const i = Math.min(n - 1, Math.floor(t * n));
-  return surfaceAt(surfaces[i]!, t * n - i, v);
 }
 
 /**
@@ -208,17 +199,11 @@ export function heldAgainst(
   const angle = (worst.angle * 180) / Math.PI;
   const curved = joined.join === 'G2';
   const told = `${joined.words} ${joined.join} to ${fixed(angle, 3)}°${curved ? ` and ${fixed(100 * worst.mismatch, 2)} % (${fixed(worst.bend, 5)} 1/mm)` : ''}`;
-  if (worst.angle > TURNED)
-    return {
-      told,
-      angle: worst.angle,
-      warnings: [{ message: `${joined.words} turns by ${fixed(angle, 2)}° against what lies beside it there`, at: worst.at }],
-    };
-  if (curved && worst.mismatch > MISMATCH)
-    return {
-      told,
-      angle: worst.angle,
-      warnings: [{ message: `${joined.words} misses the curvature beside it by ${fixed(100 * worst.mismatch, 1)} % there`, at: worst.at }],
-    };
-  return { told, angle: worst.angle, warnings: [] };
+  const short =
+    worst.angle > TURNED
+      ? `${joined.words} turns by ${fixed(angle, 2)}° against what lies beside it there`
+      : curved && worst.mismatch > MISMATCH
+        ? `${joined.words} misses the curvature beside it by ${fixed(100 * worst.mismatch, 1)} % there`
+        : undefined;
+  return { told, angle: worst.angle, warnings: short ? [{ message: short, at: worst.at }] : [] };
 }

@@ -2,12 +2,12 @@
 import type { TopoDS_Face } from 'replicad-opencascadejs';
 import { type Cap, type CapSize, cap, type On, rimPlace, type Uv } from '../core/detail/dimple';
 import type { Sheet } from '../core/detail/rows';
-import { cross, distance, dot, minus, triple, unit, type Vec3 } from '../core/geometry/vectors';
+import { along, cross, distance, dot, minus, triple, unit, type Vec3 } from '../core/geometry/vectors';
 import { fail, ok, type Result } from '../core/result';
 import { closedThrough, curveAt, dimension, interpolateSurface, type SplineSpace, type SplineSurface } from '../core/surfaces/space';
 import { BrepText, type NewShape, type Use } from './brep-text';
 import { attempt, type Kernel, type Shape, scoped } from './open';
-import { facesOf, subShapes, surfaceReader, unmeshed, xyzOf } from './shapes';
+import { facesOf, subShapes, unmeshed, xyzOf } from './shapes';
 
 const ROUNDS = 2 * Math.PI;
 /** Degree of borders round about. */
@@ -19,7 +19,6 @@ const ALONG = 96;
 
 /** A face that detail is set on, by its parameters. */
 export interface Ground {
-  readonly face: TopoDS_Face;
   readonly on: (u: number, v: number) => On | undefined;
   readonly sheet: Sheet;
   /** Where the surface closes: parameters of the edge there, and the second parameter of the face at both. */
@@ -44,9 +43,11 @@ export function groundOf(kernel: Kernel, shape: Shape, index: number): Ground {
     q.delete();
     return out;
   };
-  const reader = surfaceReader(kernel, face);
-  const { u, v } = reader.range;
-  reader.dispose();
+  const { UMin, UMax, VMin, VMax } = kernel.BRepTools.UVBounds(face, 0, 0, 0, 0);
+  const [u, v] = [
+    [UMin, UMax],
+    [VMin, VMax],
+  ] as const;
   const surface = new kernel.BRepAdaptor_Surface(face, true);
   const [p, su, sv] = [new kernel.gp_Pnt(), new kernel.gp_Vec(), new kernel.gp_Vec()];
   const flip = face.Orientation() === 'TopAbs_REVERSED' ? -1 : 1;
@@ -83,12 +84,11 @@ export function groundOf(kernel: Kernel, shape: Shape, index: number): Ground {
       }
       return Array.from({ length: ALONG + 1 }, (_, i): Vec3 => {
         curve.D0(a + ((b - a) * i) / ALONG, p);
-        return [p.X(), p.Y(), p.Z()];
+        return xyzOf(p);
       });
     }),
   );
   return {
-    face,
     on,
     sheet: { at, u, v, closed, border },
     seam,
@@ -116,69 +116,47 @@ export interface Placed {
   readonly again: number | undefined;
 }
 
-/** Places round about: as many as bring a border within a micrometre of where it is to be, if any do. */
+/** Places round about: as many as bring a border so near to where it is to be, mm, or the most. */
 const ROUND = [18, 28, 36, 72] as const;
 const NEAR = 9e-6;
 
-function placedAt(
-  ground: Ground,
-  uv: Uv,
-  size: CapSize,
-  start: number,
-  effort: { level: number },
-): Result<Omit<Placed, 'again'>, { readonly why: string; readonly at: Vec3 }> {
-  for (let k = effort.level; k < ROUND.length; k++) {
-    const made = cap(ground.on, uv, size, ROUND[k]!, start);
-    if (!made.ok) return made;
-    const c = made.value;
-    const flat = closedThrough(
-      c.outer.map((o) => o.uv),
-      ROUNDS,
-      DEGREE,
-    );
-    const outer = closedThrough(
-      c.outer.map((o) => o.p),
-      ROUNDS,
-      DEGREE,
-    );
-    const inner = size.rim > 0 ? closedThrough(c.inner, ROUNDS, DEGREE) : outer;
-    const x: Vec3 = unit(minus(c.middle, c.centre)) ?? c.normal;
-    const along = ground.on(...uv)!.du;
-    const z = unit(
-      minus(
-        along,
-        triple((i) => dot(along, x) * x[i]),
-      ),
-    )!;
-    const y = cross(z, x);
-    const onBall = closedThrough(
-      c.inner.map((p) => ballPlace(c, p, z, x, y)),
-      ROUNDS,
-      DEGREE,
-    );
-    const tolerance = Math.max(
-      apart(flat, outer, ([u, v]) => ground.on(u, v)?.p),
-      apart(onBall, inner, ([a, b]) => {
-        const [ca, sa, cb, sb] = [Math.cos(a), Math.sin(a), Math.cos(b), Math.sin(b)];
-        return triple((i) => c.middle[i] + c.radius * (cb * (ca * x[i] + sa * y[i]) + sb * z[i]));
-      }),
-    );
-    if (tolerance >= NEAR && k < ROUND.length - 1) continue;
-    effort.level = k;
-    return ok({ cap: c, flat, outer, inner, onBall, axes: { x, y, z }, tolerance });
+type NoRoom = { readonly why: string; readonly at: Vec3 };
+
+/** @param effort how many places the one before took, which this takes at once */
+function placedAt(ground: Ground, uv: Uv, size: CapSize, start: number, effort: { level: number }): Result<Omit<Placed, 'again'>, NoRoom> {
+  for (;;) {
+    const made = placedBy(ground, uv, size, start, ROUND[effort.level]!);
+    if (!made.ok || made.value.tolerance < NEAR || effort.level === ROUND.length - 1) return made;
+    effort.level++;
   }
-  throw new Error('unreachable');
+}
+
+function placedBy(ground: Ground, uv: Uv, size: CapSize, start: number, round: number): Result<Omit<Placed, 'again'>, NoRoom> {
+  const made = cap(ground.on, uv, size, round, start);
+  if (!made.ok) return made;
+  const c = made.value;
+  const border = (values: readonly (readonly number[])[]): Closed => closedThrough(values, ROUNDS, DEGREE);
+  const [flat, outer] = [border(c.outer.map((o) => o.uv)), border(c.outer.map((o) => o.p))];
+  const inner = size.rim > 0 ? border(c.inner) : outer;
+  const x: Vec3 = unit(minus(c.middle, c.centre)) ?? c.normal;
+  const way = ground.on(...uv)!.du;
+  const z = unit(along(way, x, -dot(way, x)))!;
+  const y = cross(z, x);
+  const onBall = border(c.inner.map((p) => ballPlace(c, p, z, x, y)));
+  const tolerance = Math.max(
+    apart(flat, outer, ([u, v]) => ground.on(u, v)?.p),
+    apart(onBall, inner, ([a, b]) => {
+      const [ca, sa, cb, sb] = [Math.cos(a), Math.sin(a), Math.cos(b), Math.sin(b)];
+      return triple((i) => c.middle[i] + c.radius * (cb * (ca * x[i] + sa * y[i]) + sb * z[i]));
+    }),
+  );
+  return ok({ cap: c, flat, outer, inner, onBall, axes: { x, y, z }, tolerance });
 }
 
 /** The caps over a face, or where one has no room. */
-export function capsOver(
-  ground: Ground,
-  places: readonly Uv[],
-  size: CapSize,
-): Result<Placed[], { readonly why: string; readonly at: Vec3 }> {
+export function capsOver(ground: Ground, places: readonly Uv[], size: CapSize): Result<Placed[], NoRoom> {
   const out: Placed[] = [];
   const { sheet } = ground;
-  // What one took, the next takes at once.
   const effort = { level: 0 };
   const period = sheet.u[1] - sheet.u[0];
   const seam = sheet.u[0];
@@ -204,7 +182,7 @@ export function capsOver(
       return (a + b) / 2;
     };
     const moved: Uv = [u + over, v];
-    const there = placedAt(ground, moved, size, 0, effort);
+    const there = over === 0 ? first : placedAt(ground, moved, size, 0, effort);
     if (!there.ok) return there;
     let start = root(there.value.flat, -Math.PI, 0);
     let begun = placedAt(ground, moved, size, start, effort);
@@ -283,32 +261,54 @@ function acrossAt({ u, poles }: SplineSurface, j: number): number[] {
   );
 }
 
-/** The edges of a cap's border: one all round, or the two halves beside the seam. @param more what else than the face they lie on */
+/** A curve on a surface: both by their numbers in the text. */
+type OnSurface = { readonly on: number; readonly by: readonly [number] };
+
+/** The rolled rim of a cap: its surface, the edge where it meets the ball, and the one where it closes. @param first where its outer border begins */
+function rimOf(text: BrepText, { cap: c, outer, inner, tolerance }: Placed, first: NewShape, onBall: OnSurface) {
+  const n = c.outer.length;
+  const strip = interpolateSurface(outer.space, ACROSS, (t, share) => rimPlace(c, Math.round((t * n) / ROUNDS) % n, share));
+  const surface = text.splineSurface(strip);
+  const firstInner = text.vertex(c.inner[0]!, tolerance);
+  const innerEdge = text.edge(
+    text.spline3d(inner.space, inner.poles),
+    [{ on: surface, by: [text.line2d([0, 1], [1, 0])] }, onBall],
+    [0, ROUNDS],
+    [firstInner, firstInner],
+    tolerance,
+  );
+  const across = Array.from({ length: dimension(strip.v) }, (_, j) => acrossAt(strip, j));
+  const seam = text.edge(
+    text.spline3d(strip.v, across),
+    [{ on: surface, by: [text.line2d([ROUNDS, 0], [0, 1]), text.line2d([0, 0], [0, 1])] }],
+    [0, 1],
+    [first, firstInner],
+    tolerance,
+  );
+  return { surface, inner: innerEdge, seam };
+}
+
+/** The edges of a cap's border: one all round, or the two halves beside the seam. @param other what else than the face they lie on */
 function borderEdges(
   { text, surface, ground, crossing }: Writing,
-  b: {
-    readonly first: NewShape;
-    readonly again: number | undefined;
-    readonly outer: Closed;
-    readonly flat: Closed;
-    readonly curve: number;
-    readonly flat2d: number;
-    readonly tolerance: number;
-  },
-  more: readonly { readonly on: number; readonly by: readonly [number] }[],
+  { outer, flat, again, tolerance }: Placed,
+  first: NewShape,
+  other: OnSurface,
 ): NewShape[] {
-  if (b.again === undefined)
-    return [text.edge(b.curve, [{ on: surface, by: [b.flat2d] }, ...more], [0, ROUNDS], [b.first, b.first], b.tolerance)];
-  const { sheet } = ground;
-  const shifted = text.spline2d(
-    b.flat.space,
-    b.flat.poles.map(([x, y]) => [x! + sheet.u[1] - sheet.u[0], y!]),
+  const curve = text.spline3d(outer.space, outer.poles);
+  const edge = (by: number, from: number, to: number, a: NewShape, b: NewShape): NewShape =>
+    text.edge(curve, [{ on: surface, by: [by] }, other], [from, to], [a, b], tolerance);
+  const here = text.spline2d(flat.space, flat.poles);
+  if (again === undefined) return [edge(here, 0, ROUNDS, first, first)];
+  const { u } = ground.sheet;
+  const beyond = text.spline2d(
+    flat.space,
+    flat.poles.map(([x, y]) => [x! + u[1] - u[0], y!]),
   );
-  const high = text.vertex(curveAt(b.outer.space, b.outer.poles, b.again) as unknown as Vec3, b.tolerance);
-  const right = text.edge(b.curve, [{ on: surface, by: [b.flat2d] }, ...more], [0, b.again], [b.first, high], b.tolerance);
-  const left = text.edge(b.curve, [{ on: surface, by: [shifted] }, ...more], [b.again, ROUNDS], [high, b.first], b.tolerance);
-  const v = (t: number): number => curveAt(b.flat.space, b.flat.poles, t)[1]!;
-  crossing.push({ v: [v(0), v(b.again)], ends: [b.first, high], right, left });
+  const high = text.vertex(curveAt(outer.space, outer.poles, again) as unknown as Vec3, tolerance);
+  const [right, left] = [edge(here, 0, again, first, high), edge(beyond, again, ROUNDS, high, first)];
+  const v = (t: number): number => curveAt(flat.space, flat.poles, t)[1]!;
+  crossing.push({ v: [v(0), v(again)], ends: [first, high], right, left });
   return [right, left];
 }
 
@@ -378,63 +378,27 @@ export function withCaps(
   const writing: Writing = { text, surface, ground, crossing: [] };
   const holes: Use[] = [];
   const faces: Use[] = [];
-  for (const { cap: c, flat, outer, inner, onBall, axes, tolerance, again } of placed) {
-    const rounded = size.rim > 0;
-    const round = c.outer.length;
+  for (const one of placed) {
+    const { cap: c, onBall, axes, tolerance } = one;
     const ball = text.ball(c.middle, axes.z, axes.x, axes.y, c.radius);
-    const ccw = areaOf(onBall) > 0 ? 1 : -1;
-    const flatOuter = text.spline2d(flat.space, flat.poles);
-    const curveOuter = text.spline3d(outer.space, outer.poles);
+    const onIt = text.spline2d(onBall.space, onBall.poles);
     const first = text.vertex(c.outer[0]!.p, tolerance);
-    const uses: { readonly on: number; readonly by: readonly [number] }[] = [];
-    let strip: { readonly surface: number; readonly curve: number } | undefined;
-    if (rounded) {
-      const across = interpolateSurface(outer.space, ACROSS, (t, share) => rimPlace(c, Math.round((t * round) / ROUNDS) % round, share));
-      strip = { surface: text.splineSurface(across), curve: text.spline3d(inner.space, inner.poles) };
-      uses.push({ on: strip.surface, by: [text.line2d([0, 0], [1, 0])] });
-      const seamCurve = text.spline3d(
-        across.v,
-        Array.from({ length: dimension(across.v) }, (_, j) => acrossAt(across, j)),
-      );
-      const firstInner = text.vertex(c.inner[0]!, tolerance);
-      const innerEdge = text.edge(
-        strip.curve,
-        [
-          { on: strip.surface, by: [text.line2d([0, 1], [1, 0])] },
-          { on: ball, by: [text.spline2d(onBall.space, onBall.poles)] },
-        ],
-        [0, ROUNDS],
-        [firstInner, firstInner],
-        tolerance,
-      );
-      const seam = text.edge(
-        seamCurve,
-        [{ on: strip.surface, by: [text.line2d([ROUNDS, 0], [0, 1]), text.line2d([0, 0], [0, 1])] }],
-        [0, 1],
-        [first, firstInner],
-        tolerance,
-      );
-      const outerEdges = borderEdges(writing, { first, again, outer, flat, curve: curveOuter, flat2d: flatOuter, tolerance }, uses);
-      const stripWire = text.wire([
-        ...outerEdges.map((of): Use => ({ of, sense: 1 })),
-        { of: seam, sense: 1 },
-        { of: innerEdge, sense: -1 },
-        { of: seam, sense: -1 },
-      ]);
-      if (again === undefined) holes.push({ of: text.wire([{ of: outerEdges[0]!, sense: -1 }]), sense: 1 });
-      const ballFace = text.face(ball, [{ of: text.wire([{ of: innerEdge, sense: ccw }]), sense: 1 }], tolerance);
-      faces.push(
-        { of: ballFace, sense: (base.use.sense * ccw) as 1 | -1 },
-        { of: text.face(strip.surface, [{ of: stripWire, sense: 1 }], tolerance), sense: base.use.sense },
-      );
-      continue;
-    }
-    uses.push({ on: ball, by: [text.spline2d(onBall.space, onBall.poles)] });
-    const edges = borderEdges(writing, { first, again, outer, flat, curve: curveOuter, flat2d: flatOuter, tolerance }, uses);
-    if (again === undefined) holes.push({ of: text.wire([{ of: edges[0]!, sense: -1 }]), sense: 1 });
-    const along = ccw > 0 ? edges : edges.toReversed();
-    const ballFace = text.face(ball, [{ of: text.wire(along.map((of): Use => ({ of, sense: ccw }))), sense: 1 }], tolerance);
+    const rim = size.rim > 0 ? rimOf(text, one, first, { on: ball, by: [onIt] }) : undefined;
+    const edges = borderEdges(writing, one, first, rim ? { on: rim.surface, by: [text.line2d([0, 0], [1, 0])] } : { on: ball, by: [onIt] });
+    if (one.again === undefined) holes.push({ of: text.wire([{ of: edges[0]!, sense: -1 }]), sense: 1 });
+    // The ball's border as it runs round on the ball.
+    const ccw = areaOf(onBall) > 0 ? 1 : -1;
+    const round = rim ? [rim.inner] : ccw > 0 ? edges : edges.toReversed();
+    const ballFace = text.face(ball, [{ of: text.wire(round.map((of): Use => ({ of, sense: ccw }))), sense: 1 }], tolerance);
     faces.push({ of: ballFace, sense: (base.use.sense * ccw) as 1 | -1 });
+    if (!rim) continue;
+    const strip = text.wire([
+      ...edges.map((of): Use => ({ of, sense: 1 })),
+      { of: rim.seam, sense: 1 },
+      { of: rim.inner, sense: -1 },
+      { of: rim.seam, sense: -1 },
+    ]);
+    faces.push({ of: text.face(rim.surface, [{ of: strip, sense: 1 }], tolerance), sense: base.use.sense });
   }
   if (writing.crossing.length > 0 && !seamParted(writing, base.face)) return undefined;
   text.setUses(base.face, [...text.uses(base.face), ...holes]);

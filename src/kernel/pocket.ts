@@ -5,7 +5,7 @@ import { cross, dot, minus, triple, type Vec3 } from '../core/geometry/vectors';
 import type { FaceName } from '../core/recipe/names';
 import { asBody, type KernelBody } from './body';
 import { attempt, type Kernel, type Scope, type Shape, scoped } from './open';
-import type { Prism, RegionFace } from './prism';
+import { nameOn, type Prism, type RegionFace } from './prism';
 import { flatFrame } from './refer';
 import { solidWithin } from './sewing';
 import { facesOf, subShapes } from './shapes';
@@ -63,12 +63,25 @@ export function withPockets(kernel: Kernel, body: KernelBody, frame: Frame, plug
   );
   if (index === undefined) return undefined;
   const faces = facesOf(kernel, body.shape);
-  const base = faces[index] as TopoDS_Face;
+  // What an outline leaves inside of it stays as an island.
+  const holes = plugs.map((p) => wiresOf(kernel, p.top.face));
+  const floors = plugs.flatMap(({ prism }) =>
+    facesOf(kernel, prism.shape)
+      .filter((face) => !face.IsSame(prism.start))
+      .map((face) => ({ face, name: nameOn(prism, face) ?? 'pocket' })),
+  );
   const made = attempt(kernel, () =>
     scoped((s) => {
-      const holes = plugs.map((p) => wiresOf(kernel, p.top.face));
       for (const turned of [true, false]) {
-        const shape = pocketed(kernel, s, faces, index, base, plugs, holes, turned);
+        const shape = pocketed(
+          kernel,
+          s,
+          faces,
+          index,
+          holes,
+          floors.map((f) => f.face),
+          turned,
+        );
         const check = s.keep(new kernel.BRepCheck_Analyzer(shape, true, false, false));
         if (check.IsValid()) return shape;
       }
@@ -78,11 +91,8 @@ export function withPockets(kernel: Kernel, body: KernelBody, frame: Frame, plug
   if (!made.ok || !made.value) return undefined;
   const verified = verifySolid(kernel, made.value, { volume: [0, body.volume] });
   if (!verified.ok) return undefined;
-  const islands = plugs.flatMap((p) => wiresOf(kernel, p.top.face).slice(1));
-  const floors = plugs.flatMap((p) =>
-    facesOf(kernel, p.prism.shape).flatMap((f): FaceName[] => (f.IsSame(p.prism.start) ? [] : [nameIn(p.prism, f)])),
-  );
-  const own: FaceName[] = [...body.faces, ...islands.map(() => body.faces[index]!), ...floors];
+  const islands = holes.flatMap((h) => h.slice(1)).map(() => body.faces[index]!);
+  const own: FaceName[] = [...body.faces, ...islands, ...floors.map((f) => f.name)];
   // Islands share the face's name with it: pieces are numbered.
   const seen = new Map<string, number>();
   const names = own.map((name) => {
@@ -93,35 +103,32 @@ export function withPockets(kernel: Kernel, body: KernelBody, frame: Frame, plug
   return asBody(verified.value, names);
 }
 
-const nameIn = (prism: Prism, face: Shape): FaceName => prism.claims.find((c) => c.shape.IsSame(face))?.name ?? 'pocket';
-
+/** @param turned outlines run the other way than the face's border does */
 function pocketed(
   kernel: Kernel,
   s: Scope,
   faces: readonly Shape[],
   index: number,
-  base: TopoDS_Face,
-  plugs: readonly Plug[],
   holes: readonly (readonly TopoDS_Wire[])[],
+  floors: readonly Shape[],
   turned: boolean,
 ): Shape {
+  const base = faces[index]!;
   const forward = kernel.TopoDS.Face(base.Oriented('TopAbs_FORWARD'));
   const way = base.Orientation();
   const maker = s.keep(new kernel.BRepBuilderAPI_MakeFace(forward));
-  const facing = (w: TopoDS_Wire, back: boolean): TopoDS_Wire => (back ? kernel.TopoDS.Wire(w.Reversed()) : w);
+  const facing = (w: TopoDS_Wire): TopoDS_Wire => (turned ? kernel.TopoDS.Wire(w.Reversed()) : w);
+  const surface = kernel.BRep_Tool.Surface(forward);
   const islands: Shape[] = [];
   for (const [outer, ...inner] of holes) {
-    maker.Add(facing(outer!, turned));
+    maker.Add(facing(outer!));
     for (const wire of inner) {
-      const surface = kernel.BRep_Tool.Surface(forward);
-      const island = s.keep(new kernel.BRepBuilderAPI_MakeFace(surface, facing(wire, turned), true));
+      const island = s.keep(new kernel.BRepBuilderAPI_MakeFace(surface, facing(wire), true));
       islands.push(island.Face().Oriented(way));
     }
   }
-  const floor = plugs.flatMap((p) => facesOf(kernel, p.prism.shape).filter((f) => !f.IsSame(p.prism.start)));
-  const list: Shape[] = [];
-  for (const [i, f] of faces.entries()) list.push(i === index ? maker.Face().Oriented(way) : f);
-  list.push(...islands, ...floor.map((f) => f.Reversed()));
+  const list: Shape[] = faces.map((f, i) => (i === index ? maker.Face().Oriented(way) : f));
+  list.push(...islands, ...floors.map((f) => f.Reversed()));
   const shell = shellOf(kernel, s, list as TopoDS_Face[]);
   shell.Closed(true);
   return solidWithin(kernel, s, shell);

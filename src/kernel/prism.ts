@@ -3,6 +3,7 @@ import type { TopoDS_Face } from 'replicad-opencascadejs';
 import { type Frame, heightOver, normalOf, shifted } from '../core/curves/frame';
 import { along, type Vec3 } from '../core/geometry/vectors';
 import type { Region } from '../core/profile/regions';
+import type { FaceName } from '../core/recipe/names';
 import { volumeOf } from './amounts';
 import type { KernelBody } from './body';
 import { type Claim, type History, listOf } from './names';
@@ -64,6 +65,9 @@ export function prismOf(
   claims.push({ shape: start, name: `${stepId}/start` }, { shape: end, name: `${stepId}/end` });
   return { shape: maker.Shape(), claims, sides, start, end };
 }
+
+/** What a face of a prism is called. */
+export const nameOn = ({ claims }: Prism, face: Shape): FaceName | undefined => claims.find((c) => c.shape.IsSame(face))?.name;
 
 /** A square of a plane, large enough to cross a body. */
 export function squareAcross(kernel: Kernel, s: Scope, frame: Frame, body: Shape): TopoDS_Face {

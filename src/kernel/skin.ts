@@ -198,6 +198,19 @@ export function skinBody(
   return checkedSkin(kernel, done.value, open, stepId, volume);
 }
 
+/** Surfaces one beside the other as one skin, called by the step and numbered where they are several; verified. */
+export function sideBySide(
+  kernel: Kernel,
+  surfaces: readonly SplineSurface[],
+  name: string,
+  stepId: string,
+): Result<KernelBody, { readonly why: string; readonly at?: Vec3 }> {
+  const named = surfaces.map((surface, i) => ({ surface, name: `${stepId}/${name}${surfaces.length > 1 ? `.${i + 1}` : ''}` }));
+  const built = attempt(kernel, () => scoped((s) => sewn(kernel, s, [named], {}, true)));
+  if (!built.ok || !built.value) return fail({ why: built.ok ? 'its skin does not hang together' : built.error });
+  return checkedSkin(kernel, built.value, true, stepId);
+}
+
 /** A skin or a solid of faces, verified and named. @param volume allowed volume of a solid, mm³ */
 export function checkedSkin(
   kernel: Kernel,

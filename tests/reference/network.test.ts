@@ -151,9 +151,9 @@ describe('a network of curves', () => {
       plane,
       half: false,
     });
-    let p = extrude(empty(), quarter('low', 'level', 30) as never, { mode: 'surface', way: 'back' }, { length: '20 mm' });
+    let p = extrude(empty(), quarter('low', 'level', 30), { mode: 'surface', way: 'back' }, { length: '20 mm' });
     p = add(p, 'plane', { by: 'distance', from: 'level' }, { distance: '35 mm' });
-    p = extrude(p, quarter('high', 's2', 18) as never, { mode: 'surface' }, { length: '20 mm' });
+    p = extrude(p, quarter('high', 's2', 18), { mode: 'surface' }, { length: '20 mm' });
     await engine.rebuild(p);
     const [low, high] = [top(await borders('s1')), bottom(await borders('s3'))];
     const faces = engine.bodies().map((b) => ({ body: b.id, face: b.body.faces[0]! }));

@@ -16,5 +16,7 @@ export function unit(a: Vec3): [number, number, number] | undefined {
   return l > 1e-12 ? [a[0] / l, a[1] / l, a[2] / l] : undefined;
 }
 export const distance = (a: Vec3, b: Vec3): number => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
+/** The same the other way. */
+export const opposite = (a: Vec3): [number, number, number] => [-a[0], -a[1], -a[2]];
 /** A vector by a formula of its coordinates. */
 export const triple = (at: (k: 0 | 1 | 2) => number): [number, number, number] => [at(0), at(1), at(2)];

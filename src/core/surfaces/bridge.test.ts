@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { cross, distance, dot, minus, triple, unit, type Vec3 } from '../geometry/vectors';
 import { type Bridge, bridge } from './bridge';
 import type { Joined, Strand } from './network';
-import { surfaceAt } from './space';
+import { placeAlong, surfaceAt } from './space';
 
 const ring = (r: number, z: number, words: string, from = 0, sense = 1): Strand => ({
   at: (t) => [r * Math.cos(from + sense * 2 * Math.PI * t), r * Math.sin(from + sense * 2 * Math.PI * t), z],
@@ -159,7 +159,7 @@ describe('a bridge', () => {
       };
       const n = made(bridge({ strand: low, joined: tube(20, 1, 'G2'), strength: 1 }, { strand: high, joined: lead, strength: 1 }, 0));
       for (let k = 0; k < 24; k++) {
-        const [p, q] = n.matched(k / 24);
+        const [p, q] = [0, 1].map((v) => placeAlong(n.surfaces, k / 24, v)) as [Vec3, Vec3];
         expect(q[0] / 12).toBeCloseTo(p[0] / 20, 4);
         expect((q[2] - 85) / 12).toBeCloseTo(p[1] / 20, 4);
       }
@@ -181,7 +181,7 @@ describe('a bridge', () => {
     const n = made(bridge({ strand: left, joined: tube(10, 1, 'G2'), strength: 1 }, { strand: aside, joined: over, strength: 1 }, 0));
     // As in a bend of 180°: the inside goes to the inside.
     for (let k = 0; k < 24; k++) {
-      const [p, q] = n.matched(k / 24);
+      const [p, q] = [0, 1].map((v) => placeAlong(n.surfaces, k / 24, v)) as [Vec3, Vec3];
       expect(q[0] - 60).toBeCloseTo(-p[0], 4);
       expect(q[1]).toBeCloseTo(p[1], 4);
     }

@@ -2,11 +2,26 @@
  * A surface from one border to another, on from what lies beside both: across it every place of the first goes to one of the second by
  * Hermite data of their tangent planes, and of their curvature. Millimetres.
  */
-import { along, cross, distance, dot, minus, triple, unit, type Vec3 } from '../geometry/vectors';
+import { along, cross, distance, dot, minus, opposite, triple, unit, type Vec3 } from '../geometry/vectors';
 import { ok, type Result } from '../result';
 import { fixed } from '../units/units';
 import { cards, type EndOrder } from './cards';
-import { FAR, FINEST, gives, type Joined, NEAR, type NetworkFault, type Run, type Stand, type Strand, spaceOf, standOf } from './network';
+import {
+  FAR,
+  FINEST,
+  gives,
+  type Joined,
+  NEAR,
+  type NetworkFault,
+  placeOn,
+  type Run,
+  remembered,
+  type Stand,
+  type Strand,
+  spaceOf,
+  standOf,
+} from './network';
+import { wrapped } from './round';
 import { interpolateSurface, type SplineSpace, type SplineSurface, surfaceAt } from './space';
 
 export interface BridgeEnd {
@@ -22,8 +37,6 @@ export interface Bridge {
   readonly surfaces: readonly SplineSurface[];
   /** Their largest distance from what they are to be, mm. */
   readonly off: number;
-  /** The places of the second border that belong to those of the first. */
-  readonly matched: (x: number) => readonly [Vec3, Vec3];
 }
 
 /** Places that the matching of two borders is read at. */
@@ -34,16 +47,16 @@ const PIECES = 4;
 const mean = (places: readonly Vec3[]): Vec3 => triple((k) => places.reduce((sum, p) => sum + p[k] / places.length, 0));
 const samples = (s: Strand): Vec3[] => Array.from({ length: READ }, (_, k) => s.at(s.closed ? k / READ : k / (READ - 1)));
 
-/** Which way a bridge goes at an end, from the first border to the second: as what is beside it leads on, else square to the border. */
+/** Which way a bridge leaves an end: as what is beside it leads on, else square to the border. @param chord to the other end */
 function wayAt({ strand, joined }: BridgeEnd, chord: Vec3): Vec3 | undefined {
   const places = samples(strand);
   const middle = mean(places);
   let square: Vec3 = [0, 0, 0];
   for (const [i, p] of places.entries()) square = along(square, cross(minus(p, middle), minus(places[(i + 1) % READ]!, middle)), 1);
   const normal = unit(square);
-  const upright = normal && (dot(normal, chord) < 0 ? triple((k) => -normal[k]) : normal);
+  const upright = normal && (dot(normal, chord) < 0 ? opposite(normal) : normal);
   if (!joined) return upright;
-  const run: Run = (x) => strand.at(strand.closed ? x - Math.floor(x) : Math.min(1, Math.max(0, x)));
+  const run: Run = (x) => placeOn(strand, x);
   const leads = Array.from({ length: 16 }, (_, k) => standOf(run, joined, 0.02 + (0.96 * k) / 16, chord)).flatMap((s) =>
     s.ok ? [s.value.away] : [],
   );
@@ -57,14 +70,7 @@ function turning(from: Vec3, to: Vec3, chord: Vec3): (p: Vec3) => Vec3 {
   const cos = dot(from, to);
   if (cos < -1 + 1e-6) {
     const about = unit(cross(from, chord));
-    return (p) =>
-      about
-        ? along(
-            triple((k) => -p[k]),
-            about,
-            2 * dot(about, p),
-          )
-        : p;
+    return (p) => (about ? along(opposite(p), about, 2 * dot(about, p)) : p);
   }
   // Rodrigues’ formula with 1 − cos = sin² / (1 + cos).
   return (p) => {
@@ -81,9 +87,10 @@ function matching(first: BridgeEnd, second: BridgeEnd, turn: number): (x: number
   const [a, b] = [first.strand, second.strand];
   const [ca, cb] = [mean(samples(a)), mean(samples(b))];
   const chord = minus(cb, ca);
-  const [from, back] = [wayAt(first, chord), wayAt(second, second.joined ? triple((k) => -chord[k]) : chord)];
+  const from = wayAt(first, chord);
   // What is beside the second border leads back to the first.
-  const into = back && (second.joined ? triple((k) => -back[k]) : back);
+  const back = wayAt(second, opposite(chord));
+  const into = back && opposite(back);
   const turned = a.closed && from && into ? turning(from, into, chord) : (p: Vec3) => p;
   const carried = (p: Vec3): Vec3 => (a.closed ? along(cb, turned(minus(p, ca)), 1) : p);
   const off = (to: (x: number) => number): number => {
@@ -98,8 +105,7 @@ function matching(first: BridgeEnd, second: BridgeEnd, turn: number): (x: number
     const [on, over] = [(x: number) => x, (x: number) => 1 - x];
     return off(on) <= off(over) ? on : over;
   }
-  const wrap = (t: number): number => t - Math.floor(t);
-  const by = (sense: 1 | -1, start: number) => (x: number) => wrap(start + sense * x);
+  const by = (sense: 1 | -1, start: number) => (x: number) => wrapped(start + sense * x);
   let best = { sense: 1 as 1 | -1, start: 0, off: Number.POSITIVE_INFINITY };
   for (const sense of [1, -1] as const)
     for (let k = 0; k < READ; k++) {
@@ -129,8 +135,7 @@ export function bridge(a: BridgeEnd, b: BridgeEnd, turn: number): Result<Bridge,
   for (const { strand } of [a, b])
     if (strand.corners.length > 0) return gives('corner', `${strand.words} has a corner there`, { at: strand.at(strand.corners[0]!) });
   const to = matching(a, b, turn);
-  const wrap = (x: number): number => (closed ? x - Math.floor(x) : Math.min(1, Math.max(0, x)));
-  const runs: readonly [Run, Run] = [(x) => a.strand.at(wrap(x)), (x) => b.strand.at(to(wrap(x)))];
+  const runs: readonly [Run, Run] = [(x) => placeOn(a.strand, x), (x) => placeOn(b.strand, to(x))];
   const orders = [a, b].map(({ joined }): EndOrder => (!joined ? 0 : joined.join === 'G1' ? 1 : 2)) as [EndOrder, EndOrder];
   const weights = cards([0, 1], orders[0], orders[1]);
   const ends = [a, b];
@@ -152,19 +157,13 @@ export function bridge(a: BridgeEnd, b: BridgeEnd, turn: number): Result<Bridge,
       const l = leaving(k / READ, end);
       if (!l.ok) return l;
     }
-  const known = new Map<number, readonly Vec3[]>();
-  const data = (x: number): readonly Vec3[] => {
-    let got = known.get(x);
-    if (!got) {
-      const parts = ([0, 1] as const).map((k) => {
-        const l = leaving(x, k);
-        return l.ok ? l.value : new Array<Vec3>(orders[k]).fill([0, 0, 0]);
-      });
-      got = [runs[0](x), runs[1](x), ...parts.flat()];
-      known.set(x, got);
-    }
-    return got;
-  };
+  const data = remembered((x): readonly Vec3[] => {
+    const parts = ([0, 1] as const).map((k) => {
+      const l = leaving(x, k);
+      return l.ok ? l.value : new Array<Vec3>(orders[k]).fill([0, 0, 0]);
+    });
+    return [runs[0](x), runs[1](x), ...parts.flat()];
+  });
   const formula = (x: number, v: number): Vec3 => {
     const w = weights.at(v);
     const d = data(x);
@@ -175,14 +174,14 @@ export function bridge(a: BridgeEnd, b: BridgeEnd, turn: number): Result<Bridge,
     ...a.strand.joints,
     ...b.strand.joints.map((t) => {
       if (!closed) return to(0) === 0 ? t : 1 - t;
-      const sense = wrap(to(0.01) - to(0)) < 0.5 ? 1 : -1;
-      return wrap(sense * (t - to(0)));
+      const sense = wrapped(to(0.01) - to(0)) < 0.5 ? 1 : -1;
+      return wrapped(sense * (t - to(0)));
     }),
   ].sort((p, q) => p - q);
   // All pieces have one way across, or their borders would not be the same.
   const { surfaces, off } = besideEachOther(closed, jumps, spaceOf([0, 1], [], 2), formula);
   if (off > FAR) return gives('fit', `its surface would leave the borders by ${fixed(off, 3)} mm`);
-  return ok({ surfaces, off, matched: (x) => [runs[0](wrap(x)), runs[1](wrap(x))] });
+  return ok({ surfaces, off });
 }
 
 /**
@@ -225,11 +224,10 @@ export type Onward = 'tangent' | 'curvature';
  * What a surface is made longer by, beyond a border.
  * @param length along the surface, mm
  */
-export function extension(strand: Strand, joined: Joined, onward: Onward, length: number): Result<Omit<Bridge, 'matched'>, NetworkFault> {
+export function extension(strand: Strand, joined: Joined, onward: Onward, length: number): Result<Bridge, NetworkFault> {
   const { closed } = strand;
   if (strand.corners.length > 0) return gives('corner', `${strand.words} has a corner there`, { at: strand.at(strand.corners[0]!) });
-  const wrap = (x: number): number => (closed ? x - Math.floor(x) : Math.min(1, Math.max(0, x)));
-  const run: Run = (x) => strand.at(wrap(x));
+  const run: Run = (x) => placeOn(strand, x);
   const stand = (x: number): Result<Stand, NetworkFault> =>
     closed ? standOf((y) => run(x + y - 0.5), joined, 0.5, [0, 0, 0]) : standOf(run, joined, x, [0, 0, 0]);
   for (let k = 0; k <= READ; k++) {
@@ -239,17 +237,11 @@ export function extension(strand: Strand, joined: Joined, onward: Onward, length
     if (onward === 'curvature' && bend > MOST_TURN)
       return gives('fit', `it would bend on by ${fixed((bend * 180) / Math.PI, 0)}° there`, { at: run(k / READ) });
   }
-  const known = new Map<number, Stand>();
-  const at = (x: number): Stand => {
-    let got = known.get(x);
-    if (!got) {
-      const s = stand(x);
-      // All places were looked at; one between them is the same.
-      got = s.ok ? s.value : { along: [1, 0, 0], away: [0, 1, 0], normal: [0, 0, 1], form: () => 0 };
-      known.set(x, got);
-    }
-    return got;
-  };
+  const at = remembered((x): Stand => {
+    const s = stand(x);
+    // All places were looked at; one between them is the same.
+    return s.ok ? s.value : { along: [1, 0, 0], away: [0, 1, 0], normal: [0, 0, 1], form: () => 0 };
+  });
   const formula = (x: number, v: number): Vec3 => {
     const { away, normal, form } = at(x);
     const l = v * length;

@@ -4,6 +4,7 @@
  */
 import { basisDerivatives, findSpan } from '../curves/bspline';
 import { solveDense } from '../linear';
+import { gauss } from '../quadrature';
 
 /** Derivatives that are told at an end: none, the first, the first and second. */
 export type EndOrder = 0 | 1 | 2;
@@ -18,15 +19,8 @@ export interface Cards {
 const DEGREE = 5;
 /** How much bending counts beside its change: only where that leaves a choice, as between two nodes. */
 const BEND = 1e-6;
-/** Gauss's rule of five places on 0…1. */
-const GAUSS = [
-  [0.046910077030668, 0.118463442528095],
-  [0.230765344947158, 0.239314335249683],
-  [0.5, 0.284444444444444],
-  [0.769234655052842, 0.239314335249683],
-  [0.953089922969332, 0.118463442528095],
-] as const;
-
+/** A square of a second derivative is of sixth degree: exact by four places, and five are no dearer. */
+const PLACES = 5;
 /** @param nodes two or more, rising */
 export function cards(nodes: readonly number[], start: EndOrder = 0, end: EndOrder = 0): Cards {
   const n = nodes.length;
@@ -58,7 +52,7 @@ export function cards(nodes: readonly number[], start: EndOrder = 0, end: EndOrd
     }
   };
   for (let k = 1; k < n; k++)
-    for (const [x, w] of GAUSS) {
+    for (const [x, w] of gauss(PLACES)) {
       const h = nodes[k]! - nodes[k - 1]!;
       const t = nodes[k - 1]! + h * x;
       add(row(t, 3), w * h);

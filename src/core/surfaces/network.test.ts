@@ -18,7 +18,7 @@ const linesOf = (f: Patch, n: number, m: number, pace: (t: number, k: number) =>
   along: Array.from({ length: m }, (_, j) => strand((t) => f(pace(t, j), j / (m - 1)), `line ${j}`)),
   across: Array.from({ length: n }, (_, i) => strand((t) => f(i / (n - 1), pace(t, i + 7)), `rib ${i}`)),
 });
-const open = { within: 1e-3, joined: { along: [], across: [] } } as unknown as Parameters<typeof network>[2];
+const open: Parameters<typeof network>[2] = { within: 1e-3, joined: { along: [], across: [] } };
 const made = (r: ReturnType<typeof network>): Network => {
   if (!r.ok) throw new Error(r.error.why);
   return r.value;
@@ -239,7 +239,7 @@ describe('a network that goes on from what is beside it', () => {
       const n = made(
         network(along, across, {
           within: 1e-3,
-          joined: { along: [joined(join, beside.floor), joined(join, beside.ball)], across: [] as never },
+          joined: { along: [joined(join, beside.floor), joined(join, beside.ball)], across: [] },
         }),
       );
       for (let k = 0; k < 23; k++) {
@@ -262,7 +262,7 @@ describe('a network that goes on from what is beside it', () => {
 
   it('refuses to go on with a curvature that its curves do not have', () => {
     const { along, across, beside } = tent(false);
-    const r = network(along, across, { within: 1e-3, joined: { along: [joined('G2', beside.floor), undefined], across: [] as never } });
+    const r = network(along, across, { within: 1e-3, joined: { along: [joined('G2', beside.floor), undefined], across: [] } });
     expect(r.ok).toBe(false);
     // e0 / d0² of the lines.
     if (!r.ok) expect(r.error).toMatchObject({ what: 'bends', why: expect.stringContaining('0.0375 1/mm') });
@@ -273,7 +273,7 @@ describe('a network that goes on from what is beside it', () => {
     const steep = across.map((s, i) =>
       i === 2 ? { ...s, at: (t: number): Vec3 => triple((k) => s.at(t)[k] + (k === 2 ? 20 * t * (1 - t) : 0)) } : s,
     );
-    const r = network(along, steep, { within: 1e-3, joined: { along: [joined('G1', beside.floor), undefined], across: [] as never } });
+    const r = network(along, steep, { within: 1e-3, joined: { along: [joined('G1', beside.floor), undefined], across: [] } });
     expect(r.ok).toBe(false);
     if (!r.ok) {
       expect(r.error.what).toBe('leaves');
@@ -288,7 +288,7 @@ describe('a network that goes on from what is beside it', () => {
         ? { ...s, at: (t: number): Vec3 => triple((k) => s.at(t)[k] + (k < 2 ? 3.4 * along[0]!.at(0.5 / 1.6)[k] * t * (1 - t) ** 2 : 0)) }
         : s,
     );
-    const r = network(along, back, { within: 1e-3, joined: { along: [joined('G1', beside.floor), undefined], across: [] as never } });
+    const r = network(along, back, { within: 1e-3, joined: { along: [joined('G1', beside.floor), undefined], across: [] } });
     expect(r.ok).toBe(false);
     if (!r.ok) expect(r.error.what).toBe('back');
   });

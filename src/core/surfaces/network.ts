@@ -2,7 +2,7 @@
  * A surface through two families of curves that cross: a Boolean sum (Gordon, 1969) of both, whose borders go on from the surfaces beside
  * them with their tangent planes, and their curvature (as Hermite data of the sum). Millimetres and radians.
  */
-import { along, cross, distance, dot, minus, triple, unit, type Vec3 } from '../geometry/vectors';
+import { along, cross, distance, dot, minus, opposite, triple, unit, type Vec3 } from '../geometry/vectors';
 import { fail, ok, type Result } from '../result';
 import { fixed } from '../units/units';
 import { type Cards, cards, type EndOrder } from './cards';
@@ -199,7 +199,7 @@ export function standOf(border: Run, joined: Joined, x: number, leaving: Vec3): 
   if (!beside) return gives('beside', `nothing lies beside ${joined.words} there that it could go on from`, { at: p, border: joined });
   const flat = unit(along(way, beside.normal, -dot(way, beside.normal))) ?? way;
   const square = cross(beside.normal, flat);
-  return ok({ ...beside, along: flat, away: dot(square, beside.away) < 0 ? triple((k) => -square[k]) : square });
+  return ok({ ...beside, along: flat, away: dot(square, beside.away) < 0 ? opposite(square) : square });
 }
 
 /**
@@ -426,7 +426,8 @@ function nodesOf(strands: readonly Strand[], at: readonly (readonly number[])[])
   return nodes;
 }
 
-const placeOn = (s: Strand, t: number): Vec3 => s.at(s.closed ? t - Math.floor(t) : Math.min(1, Math.max(0, t)));
+/** A place of a curve, a closed one gone round as far as it takes. */
+export const placeOn = (s: Strand, t: number): Vec3 => s.at(s.closed ? t - Math.floor(t) : Math.min(1, Math.max(0, t)));
 
 /** A parameter of a curve where it lies within what is taken of it, those of a closed one by whole rounds. */
 const taken = (t: number, at: readonly number[]): number[] => {
@@ -566,6 +567,19 @@ export function network(a: readonly Strand[], b: readonly Strand[], options: Net
   return ok({ surface, gap, off });
 }
 
+/** A function of a parameter whose values are asked for again and again. */
+export function remembered<T>(make: (x: number) => T): (x: number) => T {
+  const known = new Map<number, T>();
+  return (x) => {
+    let got = known.get(x);
+    if (got === undefined) {
+      got = make(x);
+      known.set(x, got);
+    }
+    return got;
+  };
+}
+
 /** The Boolean sum of both families. */
 function summed(A: Family, B: Family, us: readonly number[], vs: readonly number[]): (u: number, v: number) => Vec3 {
   const [as, bs] = [listed(A), listed(B)];
@@ -586,19 +600,8 @@ function summed(A: Family, B: Family, us: readonly number[], vs: readonly number
       return triple((k) => share * overU[x]![y]![k] + (1 - share) * overV[y]![x]![k]);
     }),
   );
-  const seen = <T>(make: (x: number) => T): ((x: number) => T) => {
-    const known = new Map<number, T>();
-    return (x) => {
-      let got = known.get(x);
-      if (got === undefined) {
-        got = make(x);
-        known.set(x, got);
-      }
-      return got;
-    };
-  };
-  const atU = seen((u: number) => ({ places: as.map((f) => f(u)), weights: B.cards.at(u) }));
-  const atV = seen((v: number) => ({ places: bs.map((f) => f(v)), weights: A.cards.at(v) }));
+  const atU = remembered((u) => ({ places: as.map((f) => f(u)), weights: B.cards.at(u) }));
+  const atV = remembered((v) => ({ places: bs.map((f) => f(v)), weights: A.cards.at(v) }));
   return (u, v) => {
     const [p, q] = [atU(u), atV(v)];
     const out: [number, number, number] = [0, 0, 0];

@@ -198,6 +198,14 @@ export function surfaceAt(s: SplineSurface, u: number, v: number): [number, numb
   return out;
 }
 
+/** A place of surfaces side by side, by shares along and across. */
+export function placeAlong(surfaces: readonly SplineSurface[], x: number, v: number): Vec3 {
+  const n = surfaces.length;
+  const t = n > 1 ? x - Math.floor(x) : Math.min(1, Math.max(0, x));
+  const i = Math.min(n - 1, Math.floor(t * n));
+  return surfaceAt(surfaces[i]!, t * n - i, v);
+}
+
 /** Places all over surfaces, dense enough to tell how far they reach, mm. */
 export function* placesOf(surfaces: readonly SplineSurface[]): Generator<Vec3> {
   const places = ({ knots }: SplineSpace): number[] =>

@@ -57,7 +57,7 @@ export function nearFace(kernel: Kernel, face: TopoDS_Face): NearFace {
 }
 
 /** Several faces looked up as one: the nearest of them. */
-export function nearFaces(
+export function nearOfAll(
   kernel: Kernel,
   faces: readonly TopoDS_Face[],
 ): { readonly nearest: NearFace['nearest']; readonly end: () => void } {

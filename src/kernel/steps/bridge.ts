@@ -4,15 +4,14 @@ import { BRIDGE_ENDS, type BridgeInputs } from '../../core/recipe/steps/bridge';
 import { fail, ok, type Result } from '../../core/result';
 import { bridge as bridged } from '../../core/surfaces/bridge';
 import type { Joined, NetworkFault } from '../../core/surfaces/network';
-import { placesOf, type SplineSurface } from '../../core/surfaces/space';
+import { placeAlong, placesOf, type SplineSurface } from '../../core/surfaces/space';
 import { fixed } from '../../core/units/units';
-import { facesBeside, heldAgainst, joinedTo, lacksBeside, placeAlong, type Taken, taken } from '../beside';
+import { facesBeside, heldAgainst, joinedTo, lacksBeside, type Taken, taken } from '../beside';
 import { type Fix, type KernelBody, wanting } from '../body';
 import { dipOver } from '../dip';
-import { nearFaces } from '../inspect/nearest';
-import { attempt, scoped } from '../open';
+import { nearOfAll } from '../inspect/nearest';
 import { facesOf } from '../shapes';
-import { checkedSkin, sewn } from '../skin';
+import { sideBySide } from '../skin';
 import type { ContextOf, StepOutcome, StepWarning } from './operation';
 
 const FAILED = 'the bridge can’t be made';
@@ -44,15 +43,12 @@ function made(context: ContextOf<'bridge'>, from: Taken, to: Taken, inputs: Brid
     );
     if (!core.ok) return core;
     const { surfaces } = core.value;
-    const named = surfaces.map((surface, i) => ({ surface, name: `${step.id}/bridge${surfaces.length > 1 ? `.${i + 1}` : ''}` }));
-    const built = attempt(kernel, () => scoped((s) => sewn(kernel, s, [named], {}, true)));
-    if (!built.ok || !built.value) return fail({ what: 'fit', why: built.ok ? 'its skin does not hang together' : built.error });
-    const checked = checkedSkin(kernel, built.value, true, step.id);
-    if (!checked.ok) return fail({ what: 'fit', why: checked.error.why, ...(checked.error.at ? { at: checked.error.at } : {}) });
+    const checked = sideBySide(kernel, surfaces, 'bridge', step.id);
+    if (!checked.ok) return fail({ what: 'fit', ...checked.error });
     const body = checked.value;
     const told: string[] = [];
     const warnings: StepWarning[] = [];
-    const near = nearFaces(kernel, facesOf(kernel, body.shape) as TopoDS_Face[]);
+    const near = nearOfAll(kernel, facesOf(kernel, body.shape) as TopoDS_Face[]);
     for (const [j, v] of [
       [start, 0],
       [end, 1],

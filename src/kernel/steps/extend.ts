@@ -5,16 +5,14 @@ import { BORDER } from '../../core/recipe/names';
 import { bodyWords, edgeWords } from '../../core/recipe/words';
 import { fail, ok } from '../../core/result';
 import { extension } from '../../core/surfaces/bridge';
+import { placeAlong } from '../../core/surfaces/space';
 import { fixed } from '../../core/units/units';
-import { facesBeside, heldAgainst, joinedTo, placeAlong, type Taken, taken } from '../beside';
-import { asSurface, type KernelBody, wanting } from '../body';
-import { nearFaces } from '../inspect/nearest';
+import { facesBeside, heldAgainst, joinedTo, type Taken, taken } from '../beside';
+import { type KernelBody, wanting } from '../body';
+import { nearOfAll } from '../inspect/nearest';
 import { knit } from '../knit';
-import { nameFaces } from '../names';
-import { attempt, scoped } from '../open';
 import { facesOf } from '../shapes';
-import { sewn } from '../skin';
-import { verifySurface } from '../surface';
+import { sideBySide } from '../skin';
 import { needBody } from './combine';
 import type { ContextOf, StepOutcome, StepWarning } from './operation';
 
@@ -58,20 +56,14 @@ export function extend(context: ContextOf<'extend'>): StepOutcome {
           ...(core.error.at ? { at: core.error.at } : {}),
         });
       const { surfaces } = core.value;
-      const named = surfaces.map((surface, i) => ({ surface, name: `${step.id}/strip.${k + 1}${surfaces.length > 1 ? `.${i + 1}` : ''}` }));
-      const built = attempt(kernel, () => scoped((s) => sewn(kernel, s, [named], {}, true)));
-      if (!built.ok || !built.value)
-        return fail({ what, why: built.ok ? 'the strip does not hang together' : built.error, tryInstead: ['shorter'] });
-      const verified = verifySurface(kernel, built.value.shape);
-      if (!verified.ok)
-        return fail({ what, why: verified.error.why, tryInstead: ['shorter'], ...(verified.error.at ? { at: verified.error.at } : {}) });
-      const strip = asSurface(verified.value, nameFaces(kernel, verified.value.shape, built.value.claims, step.id));
-      const near = nearFaces(kernel, facesOf(kernel, strip.shape) as TopoDS_Face[]);
+      const strip = sideBySide(kernel, surfaces, `strip.${k + 1}`, step.id);
+      if (!strip.ok) return fail({ what, ...strip.error, tryInstead: ['shorter'] });
+      const near = nearOfAll(kernel, facesOf(kernel, strip.value.shape) as TopoDS_Face[]);
       const held = heldAgainst(near.nearest, joined, (x, inside) => placeAlong(surfaces, x, inside));
       near.end();
       turned = Math.max(turned, held.angle);
       warnings.push(...held.warnings);
-      strips.push(strip);
+      strips.push(strip.value);
     }
     const joined = knit(kernel, [body.value, ...strips], { target: name, tool: 'its extension' }, step.id, WITHIN);
     if (!joined.ok) return fail({ ...joined.error, what });

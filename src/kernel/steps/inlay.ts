@@ -2,6 +2,7 @@
 import { type Frame, normalOf, shifted, toSpace } from '../../core/curves/frame';
 import { pointAt } from '../../core/curves/planar';
 import { material } from '../../core/profile/material';
+import { inlay as definition } from '../../core/recipe/steps/inlay';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { fixed } from '../../core/units/units';
@@ -12,7 +13,7 @@ import { asOneBody, booleanParts } from '../boolean';
 import { attempt, scoped } from '../open';
 import { placedProfile } from '../placed';
 import { type Plug, withPockets } from '../pocket';
-import { prismOf, regionFace } from '../prism';
+import { nameOn, prismOf, regionFace } from '../prism';
 import { facesOf, roughBounds } from '../shapes';
 import { verifySolid } from '../verify';
 import { needBody } from './combine';
@@ -46,8 +47,7 @@ export function inlay(context: ContextOf<'inlay'>): StepOutcome {
   };
   const parts: KernelBody[] = [];
   let left = body.value;
-  for (const [k, { frame, plugs, solids }] of tools.entries()) {
-    const words = project.profiles.find((p) => p.id === inputs.profiles[k])?.name ?? 'a drawing';
+  for (const { words, frame, plugs, solids } of tools) {
     // Within one flat face nothing has to be intersected.
     const pockets = plugs && !left.pieces ? withPockets(kernel, left, frame, plugs) : undefined;
     const part = pockets && plugs ? plugged(context, plugs) : run('common', body.value, solids(), words);
@@ -68,7 +68,7 @@ export function inlay(context: ContextOf<'inlay'>): StepOutcome {
           : 'the parts together do not fill it',
       tryInstead: ['draw them apart'],
     });
-  const ids = inputs.profiles.map((_, k) => (k === 0 ? step.id : `${step.id}_${k + 1}`));
+  const ids = definition.makes(inputs, step.id);
   return ok({
     bodies: [{ id: inputs.body, body: left }, ...parts.map((p, k) => ({ id: ids[k]!, body: p }))],
     volumeChange: 0,
@@ -79,6 +79,7 @@ export function inlay(context: ContextOf<'inlay'>): StepOutcome {
 
 /** What a drawing parts off. */
 interface Tools {
+  readonly words: string;
   readonly frame: Frame;
   /** From the drawing into the body; undefined where it goes right through. */
   readonly plugs: readonly Plug[] | undefined;
@@ -121,11 +122,11 @@ function prisms(context: ContextOf<'inlay'>, body: KernelBody, id: string, k: nu
     const size = Math.hypot(...box.max.map((m, i) => m - box.min[i]!)) + 10;
     return (pushed(shifted(frame, -side * size), side * (size + (blind ? values.deep : size))) ?? []).map((p) => solidOf(context, p));
   };
-  return ok({ frame, plugs, solids });
+  return ok({ words: profile.name, frame, plugs, solids });
 }
 
 function solidOf({ kernel, step }: ContextOf<'inlay'>, { prism }: Plug): KernelBody {
-  const faces = facesOf(kernel, prism.shape).map((f) => prism.claims.find((c) => c.shape.IsSame(f))?.name ?? `${step.id}/side`);
+  const faces = facesOf(kernel, prism.shape).map((f) => nameOn(prism, f) ?? `${step.id}/side`);
   return { shape: prism.shape, faces, volume: Math.abs(volumeOf(kernel, prism.shape).volume) };
 }
 

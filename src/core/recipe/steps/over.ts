@@ -1,7 +1,7 @@
 /** What must not dip below a plane, and how far it does. */
 import { z } from 'zod';
 import { planeRefSchema } from '../schema';
-import { choice, type SentencePart, text, usually } from './definition';
+import { choice, placed, type SentencePart, text, usually } from './definition';
 
 export const overSchema = {
   /** Whether it is held against a plane; it may go anywhere where left out. */
@@ -24,4 +24,4 @@ export const overPlanes = (i: OverInputs): readonly string[] => (i.dip === 'told
 
 /** What goes with the choice to be told: the plane that was placed last, else the level one. */
 export const overChosen = <I extends OverInputs>(i: I, field: string, planes: readonly string[]): I =>
-  field === 'dip' && i.dip === 'told' && !i.over ? { ...i, over: planes.length > 3 ? planes[planes.length - 1]! : 'level' } : i;
+  field === 'dip' && i.dip === 'told' && !i.over ? { ...i, over: placed({ planes }, 'level') } : i;
