@@ -1,7 +1,7 @@
 import { useLayoutEffect, useRef, useState } from 'react';
 import type { Scope } from '../../core/dimensions/expression';
 import { type DrawOptions, PLACES, type Place, placeOfSize } from '../../core/profile/shapes';
-import { readPlace } from './place';
+import { readPlace, type TypedPlace } from './place';
 import { isDraw, type Tool } from './tools';
 
 /** The strip under the drawing while something is drawn: the next place as text, and what the tool needs to know. */
@@ -27,7 +27,7 @@ export function Prompt({
   setOptions: (o: DrawOptions) => void;
   corner: string;
   setCorner: (v: string) => void;
-  onPlace: (p: { x: number; y: number }) => void;
+  onPlace: (p: TypedPlace) => void;
   onFinish: () => void;
   onEnd: () => void;
   onRefuse: (words: string) => void;

@@ -10,7 +10,7 @@ import { scalePicture } from '../../core/profile/picture';
 import { type ResolvedProfile, splineChord } from '../../core/profile/resolve';
 import { type ProfileDrag, settle, startDrag } from '../../core/profile/session';
 import { type DrawOptions, drawShape, PLACES, type Place } from '../../core/profile/shapes';
-import { nearestOn, type Snap, snap as snapTo } from '../../core/profile/snap';
+import { type Keep, nearestOn, type Snap, snap as snapTo } from '../../core/profile/snap';
 import { constraintWords } from '../../core/profile/words';
 import type { Constraint, Handle, Profile, Project } from '../../core/recipe/schema';
 import { shortNumber } from '../../core/units/units';
@@ -18,6 +18,7 @@ import { setBench, useBench } from '../state/bench';
 import { tableOf } from '../state/project';
 import { quickView, stepsOf } from '../state/standing';
 import { ask } from '../ui/ask';
+import { leaves, type TypedPlace } from './place';
 import { type Drag, isAlter, isDraw, type Picked, type Tool, type View } from './tools';
 
 interface Input {
@@ -217,11 +218,19 @@ export function usePointer(i: Input) {
     else i.setPending(places);
   };
 
-  /** A typed place: it falls onto what is exactly there and onto nothing else. */
-  const place = (p: Point2): void => {
-    if (!resolved) return take({ at: p });
-    const s = snapTo(resolved, p, 1e-6, 1e-6, lastFrom());
-    take(s.point || s.keep.length > 0 ? { at: p, keep: s.keep, ...(s.point ? { point: s.point } : {}) } : { at: p });
+  /** A typed place: it falls onto what is exactly there and onto nothing else. What follows named dimensions is held by them. */
+  const place = ({ x, y, typed, held, size }: TypedPlace): void => {
+    const at = { x, y };
+    const own = { at, ...(typed ? { typed } : {}), ...(size ? { size } : {}) };
+    if (!resolved) return take(own);
+    const s = snapTo(resolved, at, 1e-6, 1e-6, lastFrom());
+    if (s.point) return take({ at, keep: s.keep, point: s.point });
+    // A coordinate that is held is not held twice.
+    const keep: Keep[] = s.keep.map((k) => (point, before) => {
+      const c = k(point, before);
+      return c && held && !leaves(c, held) ? undefined : c;
+    });
+    take({ ...own, keep });
   };
   const lastFrom = () => {
     const last = pending[pending.length - 1];

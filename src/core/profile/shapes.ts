@@ -12,6 +12,10 @@ export interface Place {
   readonly point?: string;
   /** Constraints that keep a new point where it fell. */
   readonly keep?: readonly Keep[];
+  /** Dimensions of a new point by what was typed for it. */
+  readonly typed?: readonly Keep[];
+  /** What was typed as a size alone, where it follows a named dimension. */
+  readonly size?: string;
 }
 
 export type DrawTool =
@@ -99,18 +103,41 @@ class Maker {
     this.profile = r.profile;
     return r.id;
   }
-  /** @param before the point this one was drawn from */
-  place(p: Place, before?: string): string {
+  /** @param before the point this one was drawn from, @param from the one it was measured from */
+  place(p: Place, before?: string, from = before): string {
     if (p.point && this.profile.points.some((q) => q.id === p.point)) {
       if (before && before !== p.point) this.keep(p, p.point, before);
       return p.point;
     }
     const id = this.at(p.at);
     this.keep(p, id, before);
+    this.hold(p.typed, id, from);
     return id;
   }
   keep(p: Place, id: string, before?: string): void {
-    for (const k of p.keep ?? []) {
+    this.hold(p.keep, id, before);
+  }
+  /** A point that is made already is kept as the place was. */
+  own(p: Place, id: string): void {
+    this.keep(p, id);
+    this.hold(p.typed, id);
+  }
+  /** Places one after the other: what was typed from the last one is held from it. */
+  row(places: readonly Place[]): string[] {
+    const ids: string[] = [];
+    for (const p of places) ids.push(this.place(p, undefined, ids.at(-1)));
+    return ids;
+  }
+  /** A place that a curve only runs through is held by a point of reference on it, where it follows named dimensions. */
+  through(p: Place, curve: string, before?: string): void {
+    if (!p.typed?.length) return;
+    const id = this.at(p.at, true);
+    this.hold(p.keep, id, before);
+    this.hold(p.typed, id, before);
+    this.tie({ kind: 'on-curve', point: id, curve });
+  }
+  private hold(keeps: readonly Keep[] | undefined, id: string, before?: string): void {
+    for (const k of keeps ?? []) {
       const c = k(id, before);
       if (c && !hasConstraint(this.profile, c)) this.kept.push(this.tie(c));
     }
@@ -150,7 +177,7 @@ export function drawShape(profile: Profile, tool: DrawTool, places: readonly Pla
   switch (tool) {
     case 'point': {
       const id = m.at(p0.at, true);
-      m.keep(p0, id);
+      m.own(p0, id);
       return m.done(id);
     }
     case 'line': {
@@ -164,7 +191,8 @@ export function drawShape(profile: Profile, tool: DrawTool, places: readonly Pla
       if (!arc) return fail('the three places lie on one line');
       const from = m.place(p0);
       const to = m.place(p1, from);
-      m.curve({ kind: 'arc', from, to, centre: m.at(arc.centre), ccw: arc.sweep > 0 });
+      const made = m.curve({ kind: 'arc', from, to, centre: m.at(arc.centre), ccw: arc.sweep > 0 });
+      m.through(p2, made, to);
       return m.done(to);
     }
     case 'centre-arc': {
@@ -181,7 +209,10 @@ export function drawShape(profile: Profile, tool: DrawTool, places: readonly Pla
     case 'tangent-arc':
       return tangentArc(m, p0, p1);
     case 'circle': {
-      m.curve({ kind: 'circle', centre: m.place(p0), radius: distance2(p0.at, p1.at) });
+      const centre = m.place(p0);
+      const made = m.curve({ kind: 'circle', centre, radius: distance2(p0.at, p1.at) });
+      if (p1.size) m.tie({ kind: 'radius', curve: made, value: p1.size, driving: true });
+      else m.through(p1, made, centre);
       return m.done();
     }
     case 'ellipse':
@@ -229,7 +260,7 @@ export function drawShape(profile: Profile, tool: DrawTool, places: readonly Pla
       m.tie({ kind: 'vertical', a: pd, b: pa });
       if (tool === 'centre-rectangle') {
         const centre = m.at(p0.at, true);
-        m.keep(p0, centre);
+        m.own(p0, centre);
         const diagonal = addCurve(m.profile, { kind: 'line', from: pa, to: pc, construction: true });
         m.profile = diagonal.profile;
         m.tie({ kind: 'midpoint', point: centre, curve: diagonal.id });
@@ -249,6 +280,7 @@ export function drawShape(profile: Profile, tool: DrawTool, places: readonly Pla
       }
       const circle = addCurve(m.profile, { kind: 'circle', centre, radius: r, construction: true });
       m.profile = circle.profile;
+      if (p1.size) m.tie({ kind: 'radius', curve: circle.id, value: p1.size, driving: true });
       const sides = corners.map((from, i) => m.curve({ kind: 'line', from, to: corners[(i + 1) % n]! }));
       for (const c of corners) m.tie({ kind: 'on-curve', point: c, curve: circle.id });
       for (let i = 1; i < n; i++) m.tie({ kind: 'equal', a: sides[i - 1]!, b: sides[i]! });
@@ -273,15 +305,16 @@ export function drawShape(profile: Profile, tool: DrawTool, places: readonly Pla
       m.tie({ kind: 'tangent', a: left, b: low });
       // Four tangencies alone leave the two radii free of each other.
       m.tie({ kind: 'equal', a: right, b: left });
+      if (p2.size) m.tie({ kind: 'radius', curve: right, value: p2.size, driving: true });
       return m.done();
     }
     case 'spline': {
-      const ids = places.map((p) => m.place(p));
+      const ids = m.row(places);
       m.curve({ kind: 'spline', from: ids[0]!, to: ids[ids.length - 1]!, through: ids.slice(1, -1) });
       return m.done(ids[ids.length - 1]);
     }
     case 'control': {
-      const ids = places.map((p) => m.place(p));
+      const ids = m.row(places);
       m.curve({ kind: 'control', points: ids, degree: Math.min(Math.max(1, Math.round(options.degree)), ids.length - 1, 7) });
       return m.done(ids[ids.length - 1]);
     }
