@@ -47,6 +47,21 @@ describe('rounds', () => {
     expect(r.said).toMatch(/^done/);
     expect(r.faces.filter((f) => f.startsWith('s3/round')).length).toBe(8);
   });
+  it('leave edges alone that are smooth already, and say so; where there are only such they are refused', async () => {
+    const first = round(block(), [corners[0]!]);
+    await engine.rebuild(first);
+    const smooth = namedEdges(await testKernel(), engine.bodies()[0]!.body)
+      .map((e) => e.name)
+      .filter((e) => e.includes('s2/round') && !/start|end/.test(e));
+    expect(smooth).toHaveLength(2);
+    const both = round(first, [...smooth, corners[1]!]);
+    expect(await volume(both)).toBeCloseTo(72000 - 2 * 30 * spandrel(5), 3);
+    expect((await report(both)).note).toBe('2 of 3 edges are smooth already');
+    const bevelled = bevel(first, [smooth[0]!, corners[1]!], {}, { distance: '2 mm' });
+    expect(await volume(bevelled)).toBeCloseTo(72000 - 30 * (spandrel(5) + 2), 3);
+    expect((await report(bevelled)).note).toBe('1 of 2 edges is smooth already');
+    expect((await report(round(first, smooth))).why).toMatch(/already flow into each other \(0\.00°\)/);
+  });
   it('say what limits them, which radius works, and take it with one click', async () => {
     const p = round(block(), [corners[0]!], {}, { radius: '45 mm' });
     const s = await report(p);

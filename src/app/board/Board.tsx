@@ -20,6 +20,7 @@ import { FormPane } from '../form/FormPane';
 import { openDrawing, setBench, useBench } from '../state/bench';
 import { takePick } from '../state/picking';
 import { change, tableOf } from '../state/project';
+import { stepsOf } from '../state/standing';
 import { BoardFields } from './BoardFields';
 import { BoardMenus } from './BoardMenus';
 import { BringIn } from './BringIn';
@@ -182,7 +183,10 @@ function Board({ project, stored }: { project: Project; stored: Profile }) {
     placePicture: () => photo.current?.click(),
   });
 
-  const problem = waiting ? null : !solved.ok ? solved.error : outline && !outline.ok ? outline.error : null;
+  const open = !waiting && solved.ok && outline && !outline.ok ? outline.error : null;
+  // That half an outline is open is a fault only where a step fails for it: as a surface it may be.
+  const wanted = useBench((s) => stepsOf(project, profile.id).some((id) => s.reports[id]?.state === 'failed'));
+  const problem = waiting ? null : !solved.ok ? solved.error : wanted ? open : null;
   const conflict = !solved.ok && !waiting ? (report?.conflict ?? []) : [];
   const bad = poles.filter((p) => p.verdict !== 'smooth');
   const active = tool === 'select';
@@ -500,6 +504,7 @@ function Board({ project, stored }: { project: Project; stored: Profile }) {
         )}
         <Notices
           {...{ profile, solved, shown, report, place, gaps, waiting, active, problem, commit }}
+          open={problem || stepsOf(project, profile.id).length > 0 ? null : open}
           conflicting={conflict.length > 0}
           bad={bad}
           empty={profile.curves.length === 0 && pending.length === 0}

@@ -22,6 +22,8 @@ interface Props {
   readonly waiting: boolean;
   readonly active: boolean;
   readonly problem: ProfileError | null;
+  /** Half an outline that is open still, which nothing is made from yet. */
+  readonly open: ProfileError | null;
   /** The contradiction is told by the status; the plain problem would say it twice. */
   readonly conflicting: boolean;
   readonly bad: readonly PoleReading[];
@@ -41,6 +43,7 @@ export function Notices({
   waiting,
   active,
   problem,
+  open,
   conflicting,
   bad,
   empty,
@@ -58,6 +61,9 @@ export function Notices({
         <p role="alert" className="pointer-events-auto bg-madderwash px-2 py-1 text-madder">
           ■ {problem.message}
         </p>
+      )}
+      {active && open && profile.curves.length > 0 && (
+        <p className="bg-panel px-2 py-1 text-ink2">{open.message}; or raise a surface from it</p>
       )}
       {waiting && (
         <p className="pointer-events-auto bg-amberwash px-2 py-1 text-amber" data-testid="follow-problem">

@@ -6,7 +6,7 @@ import type { StepFailure } from '../body';
 import { bevelRoom, leastRoom } from '../estimate';
 import { largestWorking, roundDown } from '../largest';
 import { type Bevel, bevelBody, plannedBevels, type Softened } from '../rounds';
-import { inOrder, type PickedEdges, partial, pickedEdges, whyNot } from './fillet';
+import { inOrder, type PickedEdges, partial, pickedEdges, smoothWords, whyNot } from './fillet';
 import { type ContextOf, changed, type StepOutcome, type Trial } from './operation';
 
 /** The bevel with its first distance set; the second keeps its proportion. */
@@ -38,7 +38,7 @@ export function chamfer(context: ContextOf<'chamfer'>): StepOutcome {
   const { body, edges } = picked.value;
   const began = performance.now();
   const done = run(context, picked.value, distance);
-  if (done.ok) return changed(inputs.body, body, done.value);
+  if (done.ok) return changed(inputs.body, body, done.value, [], smoothWords(picked.value));
   const took = performance.now() - began;
   const room = leastRoom(project, edges, (e) => bevelRoom(kernel, project, body, e, edges));
   const best = largestWorking((d) => goes(context, picked.value, d), distance, took, { guess: room?.limit });

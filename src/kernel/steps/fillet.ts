@@ -23,9 +23,11 @@ export interface PickedEdges {
   readonly body: KernelBody;
   readonly edges: readonly NamedEdge[];
   readonly kinds: ReadonlyMap<string, 'convex' | 'concave'>;
+  /** How many that were picked have nothing to be softened: their faces flow into each other. */
+  readonly smooth: number;
 }
 
-/** The edges a step softens, found on its body; a smooth one is refused. @param done what is done to them, as “rounded” */
+/** The edges a step softens, found on its body; smooth ones stay as they are, and are refused where there is no other. @param done what is done to them, as “rounded” */
 export function pickedEdges(
   context: StepContext,
   bodyId: string,
@@ -66,19 +68,25 @@ export function pickedEdges(
     });
   const faces = facesOf(kernel, body.shape);
   const kinds = new Map<string, 'convex' | 'concave'>();
+  const smooth: StepFailure[] = [];
   for (const e of found.value) {
     const corner = e.faces.length === 2 ? cornerAt(kernel, e.edge, faces[e.faces[0]!]!, faces[e.faces[1]!]!) : undefined;
     if (corner?.kind === 'smooth')
-      return fail({
+      smooth.push({
         what: `the ${edgeWords(e.name, project)} can't be ${done}`,
         why: `its faces already flow into each other (${((corner.turn * 180) / Math.PI).toFixed(2)}°)`,
-        tryInstead: ['take that edge out'],
+        tryInstead: ['pick another edge'],
         at: corner.at,
       });
-    kinds.set(e.name, corner?.kind ?? 'convex');
+    else kinds.set(e.name, corner?.kind ?? 'convex');
   }
-  return ok({ body, edges: found.value, kinds });
+  const edges = found.value.filter((e) => kinds.has(e.name));
+  return edges.length === 0 ? fail(smooth[0]!) : ok({ body, edges, kinds, smooth: smooth.length });
 }
+
+/** Tells of the edges that had nothing to be softened. */
+export const smoothWords = ({ smooth, edges }: PickedEdges): string | undefined =>
+  smooth === 0 ? undefined : `${smooth} of ${smooth + edges.length} edges ${smooth === 1 ? 'is' : 'are'} smooth already`;
 
 type Order = NonNullable<FilletInputs['order']>;
 
@@ -180,11 +188,10 @@ export function fillet(context: ContextOf<'fillet'>): StepOutcome {
   const done = run(picked.value, order);
   const took = performance.now() - began;
   if (done.ok) {
-    const outcome = changed(inputs.body, body, done.value.body);
     const tightest = done.value.radius;
-    return outcome.ok && tightest !== undefined
-      ? ok({ ...outcome.value, note: `curvature-continuous, bending no tighter than ${fixed(tightest, 2)} mm` })
-      : outcome;
+    const words = tightest === undefined ? undefined : `curvature-continuous, bending no tighter than ${fixed(tightest, 2)} mm`;
+    const note = [words, smoothWords(picked.value)].filter(Boolean).join('; ');
+    return changed(inputs.body, body, done.value.body, [], note);
   }
   /** Told by the outline, else by doing it. */
   const goes = (some: PickedEdges, how: Order, scale = 1): boolean => {

@@ -79,8 +79,13 @@ export type StepOperation<I = Readonly<Record<string, unknown>>, V extends strin
 export type OperationOf<K extends StepKind> = StepOperation<InputsOf<K>, ValuesOf<K>>;
 
 /** One body changed by a step. */
-export const changed = (id: string, before: KernelBody, body: KernelBody, warnings: readonly StepWarning[] = []): StepOutcome =>
-  ok({ bodies: [{ id, body }], volumeChange: body.volume - before.volume, warnings });
+export const changed = (
+  id: string,
+  before: KernelBody,
+  body: KernelBody,
+  warnings: readonly StepWarning[] = [],
+  note?: string,
+): StepOutcome => ok({ bodies: [{ id, body }], volumeChange: body.volume - before.volume, warnings, ...(note ? { note } : {}) });
 
 /** A step's operation to be tried with other values, with what the shape around it leaves room for. */
 export interface Trial {

@@ -30,12 +30,24 @@ export const split: StepDefinition<SplitInputs, never> = {
   known: ['slice', 'divide', 'trim', 'part', 'section', 'parting line', 'cut in two', 'cut off'],
   needs: 'a body',
   offers: (c) =>
-    [...c.solids, ...c.skins].map((b) => ({
-      group: 'Join and cut',
-      label: `Split ${b.name}`,
-      hint: 'by a plane, a line or a body',
-      inputs: { body: b.id, by: 'plane', plane: placed(c, c.across(b.id) ?? 'level'), profile: null, tool: null, keep: 'all' },
-    })),
+    [...c.solids, ...c.skins].map((b) => {
+      // By what was drawn or raised for it last.
+      const line = c.profiles.findLast((p) => !p.used && !p.closed && !p.half)?.id ?? null;
+      const skin = c.skins.find((k) => k.id === c.raised?.body && k.id !== b.id)?.id ?? null;
+      return {
+        group: 'Join and cut',
+        label: `Split ${b.name}`,
+        hint: 'by a plane, a line or a body',
+        inputs: {
+          body: b.id,
+          by: line ? 'profile' : skin ? 'body' : 'plane',
+          plane: placed(c, c.across(b.id) ?? 'level'),
+          profile: line,
+          tool: line ? null : skin,
+          keep: 'all',
+        },
+      };
+    }),
   inputs,
   values: {},
   sentence: (step) => {
