@@ -16,6 +16,8 @@ type P3 = readonly [number, number, number];
 const ROUNDS = 200;
 /** Relaxation ends when no vertex moves by more than this share of the piece. */
 const SETTLED = 1e-6;
+/** Facets thinner than this share of the piece tell nothing: across them stands what the relaxation left over. */
+const TELLING = 1e-3;
 
 /** @param places three coordinates a vertex, mm; @param facets three vertices each, of one piece that hangs together by its sides */
 export function unroll(places: ArrayLike<number>, facets: Uint32Array): Unrolled {
@@ -36,7 +38,8 @@ export function unroll(places: ArrayLike<number>, facets: Uint32Array): Unrolled
   const flat = new Float64Array(2 * n);
   relax(n, facets, own, turnsOf(n, facets, own), flat);
   const strain = new Float64Array(m);
-  for (let t = 0; t < m; t++) strain[t] = strainOf(facets, own, flat, t);
+  const size = sizeOf(own);
+  for (let t = 0; t < m; t++) if (heightOf(own, t) > TELLING * size) strain[t] = strainOf(facets, own, flat, t);
   return { flat, strain };
 }
 
@@ -173,7 +176,7 @@ function relax(n: number, facets: Uint32Array, own: Float64Array, turns: Float64
     out[0] = x[0]!;
     out[1] = x[1]!;
   };
-  const size = Math.sqrt(own.reduce((sum, _, i) => (i % 6 === 2 ? sum + own[i]! * Math.abs(own[i + 3]!) : sum), 0));
+  const size = sizeOf(own);
   const rhs = new Float64Array(2 * n);
   for (let round = 0; round < ROUNDS; round++) {
     rhs.fill(0);
@@ -211,6 +214,16 @@ function relax(n: number, facets: Uint32Array, own: Float64Array, turns: Float64
     for (let i = 0; i < 2 * n; i++) moved = Math.max(moved, Math.abs(flat[i]! - before[i]!));
     if (round > 0 && moved < SETTLED * size) break;
   }
+}
+
+/** Side of a square as large as the piece, mm. */
+const sizeOf = (own: Float64Array): number =>
+  Math.sqrt(own.reduce((sum, _, i) => (i % 6 === 2 ? sum + own[i]! * Math.abs(own[i + 3]!) : sum), 0));
+
+/** The least height of a facet, mm. */
+function heightOf(own: Float64Array, t: number): number {
+  const [l, x, y] = [own[6 * t + 2]!, own[6 * t + 4]!, own[6 * t + 5]!];
+  return (l * y) / Math.max(l, Math.hypot(x, y), Math.hypot(x - l, y));
 }
 
 /** Largest difference of a facet's two stretches from none. */
