@@ -35,6 +35,11 @@ export const JOBS: readonly Job[] = [
     load: at(() => import('./jobs/basin-spout.lathe.json')),
   },
   {
+    name: 'Bath-salt cellar',
+    words: 'A quarter turned, trimmed by a V, skinned behind, set four times round, closed by its stopper, rounded, the stopper parted off.',
+    load: at(() => import('./jobs/bath-salt-cellar.lathe.json')),
+  },
+  {
     name: 'Massage roller',
     words: 'A barrel with sixty bumps set round it along its surface, their rims rounded.',
     load: at(() => import('./jobs/massage-roller.lathe.json')),
