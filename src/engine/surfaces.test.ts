@@ -4,6 +4,7 @@ import { testKernel } from '../../tests/support/kernel';
 import { add, box, circle, empty, engine, extrude, flat, loft, square, stack, sweep } from '../../tests/support/parts';
 import { arc, line, sketchProfile } from '../../tests/support/sketch';
 import { addStep, setProfile } from '../core/recipe/edit';
+import { nextOffers } from '../core/recipe/offers';
 import type { Profile, Project } from '../core/recipe/schema';
 import { namedEdges } from '../kernel/names';
 
@@ -99,6 +100,14 @@ describe('a surface', () => {
     expect(r.said).toBe('done: ; ');
     expect(r.all.filter((b) => b.closed).reduce((sum, b) => sum + b.volume, 0)).toBeCloseTo(16000, 4);
     expect(r.all.filter((b) => b.closed).map((b) => b.volume)).toEqual([expect.closeTo(8000, 3), expect.closeTo(8000, 3)]);
+    // It was raised last: the split that is offered for the solid begins by it, and uses it up.
+    const built = { skins: new Set([surface]), made: () => undefined };
+    const offer = nextOffers(p, built).offers.find((o) => o.kind === 'split' && o.inputs.body === solid)!;
+    const used = await report(add(p, 'split', offer.inputs as Record<string, unknown>));
+    expect(used.all.map((b) => b.volume)).toEqual([expect.closeTo(8000, 3), expect.closeTo(8000, 3)]);
+    const drawing = { ...cut, id: 'open', name: 'open' };
+    const drawn = nextOffers({ ...p, profiles: [...p.profiles, drawing] }, built).offers.find((o) => o.kind === 'split')!;
+    expect(drawn.inputs).toMatchObject({ by: 'profile', profile: 'open' });
     const trimmed = await report(
       add(p, 'split', { body: surface, by: 'body', plane: 'level', profile: null, tool: solid, keep: 'second' }),
     );

@@ -72,6 +72,7 @@ export function split(context: ContextOf<'split'>): StepOutcome {
     volumeChange: volume - target.value.volume,
     warnings: [],
     ...(cut > 0 ? { note: `the cut is ${fixed(cut / 100, 2)} cm²` } : {}),
+    ...(inputs.by === 'body' && inputs.tooling === 'used' && inputs.tool ? { gone: [inputs.tool] } : {}),
   });
 }
 
@@ -163,7 +164,7 @@ function allowed(kernel: Kernel, target: KernelBody, whole: number, pieces: read
 const cutArea = (kernel: Kernel, body: KernelBody, stepId: string): number =>
   facesOf(kernel, body.shape).reduce((sum, f, i) => sum + (body.faces[i]!.startsWith(`${stepId}/cut`) ? areaOf(kernel, f) : 0), 0);
 
-function cutterOf(context: StepContext, inputs: Omit<SplitInputs, 'keep'>, target: KernelBody): Result<Cutter, StepFailure> {
+function cutterOf(context: StepContext, inputs: Omit<SplitInputs, 'keep' | 'tooling'>, target: KernelBody): Result<Cutter, StepFailure> {
   const { kernel, project } = context;
   const box = roughBounds(kernel, target.shape);
   const size = Math.hypot(...box.max.map((m, k) => m - box.min[k]!));

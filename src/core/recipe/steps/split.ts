@@ -10,6 +10,8 @@ const inputs = z.object({
   tool: idSchema.nullable(),
   /** Which pieces stay: all as bodies of their own, or those on one side. */
   keep: z.enum(['all', 'first', 'second']),
+  /** Whether the body or surface that parts it stays. */
+  tooling: z.enum(['kept', 'used']).optional(),
 });
 export type SplitInputs = z.infer<typeof inputs>;
 
@@ -45,6 +47,7 @@ export const split: StepDefinition<SplitInputs, never> = {
           profile: line,
           tool: line ? null : skin,
           keep: 'all',
+          ...(skin && !line ? { tooling: 'used' } : {}),
         },
       };
     }),
@@ -63,6 +66,9 @@ export const split: StepDefinition<SplitInputs, never> = {
         text('and keep'),
         choice('keep', ['all', 'every piece as a body'], ['first', first], ['second', second]),
       ),
+      ...(i.by === 'body'
+        ? usually((i.tooling ?? 'kept') === 'kept', text(','), choice('tooling', ['kept', 'which stays'], ['used', 'which is used up']))
+        : []),
     ];
   },
   makes: (i, id) => (i.keep === 'all' ? [id] : []),
@@ -73,6 +79,7 @@ export const split: StepDefinition<SplitInputs, never> = {
     return { of: i.body, words: lies ? BEHIND[lies] : 'other part' };
   },
   chosen: (i, field, { drawings }) => (field === 'by' && i.by === 'profile' && !i.profile ? { ...i, profile: drawings.at(-1) ?? null } : i),
+  removes: (i) => (i.by === 'body' && i.tooling === 'used' && i.tool ? [i.tool] : []),
   takesSurfaces: true,
   takesPieces: true,
   changesBody: (i) => i.body,
