@@ -44,6 +44,9 @@ const stored = (name: string): FormSource => {
 
 /** Near to another one of the list: run where every case is. */
 const LIKE_OTHERS = new Set([
+  'a vase of 8 sides',
+  'a twisted vase',
+  'an inset cylinder',
   'an egg of 16 sides',
   'a frustum of rings',
   'a cube of 6 faces',
