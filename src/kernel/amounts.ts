@@ -128,11 +128,41 @@ function degreeOf(curve: Pick<BRepAdaptor_Curve2d, 'GetType' | 'IsRational' | 'D
     : undefined;
 }
 
+interface Knots {
+  readonly NbKnots: () => number;
+  readonly Knot: (i: number) => number;
+  readonly IsPeriodic: () => boolean;
+  readonly delete: () => void;
+}
+
+/**
+ * Where the smooth stretches of a line begin and end: of a spline at its knots. The kernel takes those for smooth where a quintic has four
+ * derivatives, and what was one polynomial from end to end by that had another area.
+ */
+function stretchesOf(
+  s: Scope,
+  curve: { readonly GetType: () => string; readonly BSpline: () => Knots },
+  [from, to]: readonly [number, number],
+  otherwise: () => number[],
+): number[] {
+  if (curve.GetType() !== 'GeomAbs_BSplineCurve') return otherwise();
+  const spline = s.keep(curve.BSpline());
+  const near = 1e-9 * (to - from);
+  const knots = Array.from({ length: spline.NbKnots() }, (_, i) => spline.Knot(i + 1));
+  const period = spline.IsPeriodic() ? knots.at(-1)! - knots[0]! : 0;
+  // One that closes may be run through from anywhere.
+  const all = period > 0 ? [-2, -1, 0, 1, 2].flatMap((k) => knots.map((t) => t + k * period)) : knots;
+  const inner = all.filter((t) => t > from + near && t < to - near).sort((a, b) => a - b);
+  return [from, ...inner.filter((t, i) => i === 0 || t - inner[i - 1]! > near), to];
+}
+
 /** The line of an edge in the parameters of its face, parted where it is not smooth. */
 function piecesOf(kernel: Kernel, s: Scope, edge: Edge, face: TopoDS_Face, back: boolean): BorderPiece[] {
   const curve = s.keep(new kernel.BRepAdaptor_Curve2d(edge, face));
   const [point, slope] = [s.keep(new kernel.gp_Pnt2d()), s.keep(new kernel.gp_Vec2d())];
-  const ends = listOf(kernel, s, curve.NbIntervals('GeomAbs_CN'), (a) => curve.Intervals(a, 'GeomAbs_CN'));
+  const ends = stretchesOf(s, curve, [curve.FirstParameter(), curve.LastParameter()], () =>
+    listOf(kernel, s, curve.NbIntervals('GeomAbs_CN'), (a) => curve.Intervals(a, 'GeomAbs_CN')),
+  );
   const degree = degreeOf(curve);
   const parts = degree === undefined ? BENT : Math.ceil(degree / DEGREES_A_PIECE);
   const asked = (t: number): readonly [number, number, number, number] => {
@@ -283,7 +313,9 @@ function revolved(kernel: Kernel, s: Scope, surface: BRepAdaptor_Surface): Patch
     surface.D0(u, v, point);
     return xyzOf(point);
   };
-  const ends = listOf(kernel, s, surface.NbVIntervals('GeomAbs_CN'), (a) => surface.VIntervals(a, 'GeomAbs_CN'));
+  const ends = stretchesOf(s, basis, [surface.FirstVParameter(), surface.LastVParameter()], () =>
+    listOf(kernel, s, surface.NbVIntervals('GeomAbs_CN'), (a) => surface.VIntervals(a, 'GeomAbs_CN')),
+  );
   const outwards = (v: number): Vec3 => {
     const from = minus(ask(0, v), origin);
     return minus(from, scaled(z, dot(from, z)));
@@ -310,10 +342,13 @@ function revolved(kernel: Kernel, s: Scope, surface: BRepAdaptor_Surface): Patch
 
 /** A spline pushed straight; undefined for any other line. */
 function pushed(kernel: Kernel, s: Scope, surface: BRepAdaptor_Surface): Patch | undefined {
-  const degree = degreeOf(s.keep(surface.BasisCurve()));
+  const basis = s.keep(surface.BasisCurve());
+  const degree = degreeOf(basis);
   if (degree === undefined) return undefined;
   const [p, du, dv] = [s.keep(new kernel.gp_Pnt()), s.keep(new kernel.gp_Vec()), s.keep(new kernel.gp_Vec())];
-  const ends = listOf(kernel, s, surface.NbUIntervals('GeomAbs_CN'), (a) => surface.UIntervals(a, 'GeomAbs_CN'));
+  const ends = stretchesOf(s, basis, [surface.FirstUParameter(), surface.LastUParameter()], () =>
+    listOf(kernel, s, surface.NbUIntervals('GeomAbs_CN'), (a) => surface.UIntervals(a, 'GeomAbs_CN')),
+  );
   surface.D1(ends[0]!, 0, p, du, dv);
   const way = xyzOf(dv);
   const ask = (u: number): Vec3 => {

@@ -161,6 +161,14 @@ export function knotSolver(s: SplineSpace): (rhs: readonly number[]) => number[]
   return (rhs) => solver.solve(rhs);
 }
 
+/** The poles of the curve of a clamped space that agrees with a formula on its Greville places. */
+export function interpolateCurve(space: SplineSpace, formula: (t: number) => readonly number[]): number[][] {
+  const values = greville(space).map(formula);
+  const solver = solverOf(space);
+  const columns = values[0]!.map((_, k) => solver.solve(values.map((v) => v[k]!)));
+  return values.map((_, i) => columns.map((c) => c[i]!));
+}
+
 /** The surface of the two spaces that agrees with a formula on their Greville grid. */
 export function interpolateSurface(u: SplineSpace, v: SplineSpace, formula: (u: number, v: number) => Vec3): SplineSurface {
   const [gu, gv] = [greville(u), greville(v)];

@@ -1,0 +1,231 @@
+/**
+ * Outlines laid on a skin and given a thickness: a lower and an upper face that keep the drawing's own places as parameters, and walls along the
+ * normals between them. Written as the kernel's text, so that nothing has to be intersected or sewn.
+ */
+import { type PlanarCurve, type Point2, pointAt, reverse } from '../core/curves/planar';
+import { distance, triple, type Vec3 } from '../core/geometry/vectors';
+import { areaAndCentroid, type OutlineCurve } from '../core/profile/outline';
+import type { Region } from '../core/profile/regions';
+import { fail, ok, type Result } from '../core/result';
+import { curveAt, interpolateCurve, interpolateSurface, type SplineSpace, type SplineSurface, surfaceAt } from '../core/surfaces/space';
+import { BrepText, type NewShape, type Use } from './brep-text';
+import { attempt, type Kernel, type Shape, scoped } from './open';
+
+/** Faces and edges lie so near to what they are fitted to, mm; where that takes more than so many spans, what was reached is their tolerance. */
+const NEAR = 1e-6;
+const MOST_SPANS = 64;
+/** What is fitted worse than this is none, mm. */
+const LOOSE = 1e-3;
+
+/** Spans of a bent border at least. */
+const BENT = 8;
+
+const ACROSS: SplineSpace = { degree: 1, knots: [0, 1], periodic: false };
+const even = (from: number, to: number, spans: number): SplineSpace => ({
+  degree: 5,
+  knots: Array.from({ length: spans + 1 }, (_, i) => from + ((to - from) * i) / spans),
+  periodic: false,
+});
+/** Places between those that are fitted, as shares. */
+const BETWEEN = [0.07, 0.21, 0.39, 0.5, 0.64, 0.83, 0.96];
+
+export interface WrappedSolid {
+  readonly shape: Shape;
+  /** Of every face: `low`, `high`, or the curve it stands on. */
+  readonly faces: readonly ('low' | 'high' | { readonly curve: string })[];
+}
+
+/**
+ * @param at a place on the skin by one on the drawing, and so far along the normal, mm
+ * @param low height of the lower face along the normals; @param high of the upper one, mm
+ */
+export function wrappedSolid(
+  kernel: Kernel,
+  at: (p: Point2, over: number) => Vec3,
+  region: Region,
+  low: number,
+  high: number,
+): Result<WrappedSolid> {
+  const text = attempt(kernel, () =>
+    scoped((s) => BrepText.read(kernel.BRepToolsWrapper.Write(s.keep(new kernel.BRepPrimAPI_MakeBox(1, 1, 1)).Shape()))),
+  );
+  if (!text.ok) return text;
+  const shell = text.value?.faces()[0]?.shell;
+  if (!text.value || shell === undefined) return fail('the kernel writes a body in a way that is not known');
+  const loops = [turned(region.outer, 1), ...region.holes.map((h) => turned(h, -1))].map((loop) => loop.flatMap(halved));
+  const made = written(text.value, shell, loops, at, low, high);
+  if (!made.ok) return made;
+  const read = attempt(kernel, () => kernel.BRepToolsWrapper.Read(text.value!.toString()));
+  if (!read.ok) return read;
+  return read.value.IsNull() ? fail('the kernel does not read it') : ok({ shape: read.value, faces: made.value });
+}
+
+interface Piece {
+  readonly id: string;
+  readonly curve: PlanarCurve;
+}
+
+/** The loop with the material on its left. @param sense 1 for an outer border */
+function turned(loop: readonly OutlineCurve[], sense: 1 | -1): Piece[] {
+  const { area } = areaAndCentroid({ curves: loop, onAxis: false });
+  return Math.sign(area) === sense
+    ? loop.map(({ id, curve }) => ({ id, curve }))
+    : loop.toReversed().map(({ id, curve }) => ({ id, curve: reverse(curve) }));
+}
+
+/** A curve that closes by itself in two: no wall closes in itself. */
+function halved(piece: Piece): readonly (Piece & { readonly from: number; readonly to: number })[] {
+  const [a, b] = [pointAt(piece.curve, 0), pointAt(piece.curve, 1)];
+  const whole = { ...piece, from: 0, to: 1 };
+  return Math.hypot(a.x - b.x, a.y - b.y) > 1e-7
+    ? [whole]
+    : [
+        { ...whole, to: 0.5 },
+        { ...whole, from: 0.5 },
+      ];
+}
+type Part = ReturnType<typeof halved>[number];
+
+/** One stretch of a border: where it runs on the drawing and at both heights. */
+interface Fitted {
+  readonly id: string;
+  readonly space: SplineSpace;
+  readonly flat: readonly (readonly number[])[];
+  readonly low: readonly (readonly number[])[];
+  readonly high: readonly (readonly number[])[];
+  readonly start: Point2;
+  readonly off: number;
+}
+
+function fitted(part: Part, at: (p: Point2, over: number) => Vec3, low: number, high: number): Fitted {
+  const p = (t: number): Point2 => pointAt(part.curve, part.from + t * (part.to - part.from));
+  // A bent one in short stretches: what lies within it is integrated stretch by stretch.
+  for (let spans = part.curve.kind === 'line' ? 1 : BENT; ; spans *= 2) {
+    const space = even(0, 1, spans);
+    const flat = interpolateCurve(space, (t) => [p(t).x, p(t).y]);
+    const [lower, upper] = [low, high].map((h) => interpolateCurve(space, (t) => at(p(t), h)));
+    let off = 0;
+    for (let i = 0; i < spans; i++)
+      for (const share of BETWEEN) {
+        const t = (i + share) / spans;
+        const q = p(t);
+        const [x, y] = curveAt(space, flat, t) as [number, number];
+        // What counts is that all three agree at every parameter.
+        const here = { x, y };
+        off = Math.max(
+          off,
+          Math.hypot(x - q.x, y - q.y),
+          distance(curveAt(space, lower!, t) as unknown as Vec3, at(here, low)),
+          distance(curveAt(space, upper!, t) as unknown as Vec3, at(here, high)),
+        );
+      }
+    if (off < NEAR || spans >= MOST_SPANS) return { id: part.id, space, flat, low: lower!, high: upper!, start: p(0), off };
+  }
+}
+
+/** A face over a rectangle of the drawing. */
+function sheetOver(box: Box, at: (p: Point2) => Vec3): { readonly surface: SplineSurface; readonly off: number } {
+  for (let spans = 2; ; spans *= 2) {
+    const [u, v] = [even(box.x[0], box.x[1], spans), even(box.y[0], box.y[1], spans)];
+    const surface = interpolateSurface(u, v, (x, y) => at({ x, y }));
+    let off = 0;
+    for (const a of BETWEEN)
+      for (const b of BETWEEN) {
+        const [x, y] = [box.x[0] + a * (box.x[1] - box.x[0]), box.y[0] + b * (box.y[1] - box.y[0])];
+        off = Math.max(off, distance(surfaceAt(surface, x, y) as unknown as Vec3, at({ x, y })));
+      }
+    if (off < NEAR || spans >= MOST_SPANS) return { surface, off };
+  }
+}
+
+interface Box {
+  readonly x: readonly [number, number];
+  readonly y: readonly [number, number];
+}
+
+function written(
+  text: BrepText,
+  shell: number,
+  loops: readonly (readonly Part[])[],
+  at: (p: Point2, over: number) => Vec3,
+  low: number,
+  high: number,
+): Result<WrappedSolid['faces']> {
+  const borders = loops.map((loop) => loop.map((part) => fitted(part, at, low, high)));
+  const places = borders.flat().flatMap((f) => f.flat);
+  const reach = (k: 0 | 1): [number, number] => {
+    const all = places.map((p) => p[k]!);
+    return [Math.min(...all), Math.max(...all)];
+  };
+  const box: Box = { x: reach(0), y: reach(1) };
+  const sheets = [low, high].map((h) => sheetOver(box, (p) => at(p, h)));
+  const off = Math.max(...borders.flat().map((f) => f.off), ...sheets.map((s) => s.off));
+  if (off > LOOSE) return fail(`it bends too sharply there to be followed: ${off.toFixed(3)} mm off`);
+  const tolerance = Math.max(1e-7, 2 * off);
+  const [lower, upper] = sheets.map((s) => text.splineSurface(s.surface)) as [number, number];
+  const wires: { low: Use[]; high: Use[] }[] = [];
+  const walls: NewShape[] = [];
+  const names: { curve: string }[] = [];
+  for (const border of borders) {
+    const n = border.length;
+    const surfaces = border.map((f) =>
+      text.splineSurface({ u: f.space, v: ACROSS, poles: f.low.map((p, i) => [p, f.high[i]!].map((q) => triple((k) => q[k]!))) }),
+    );
+    const corners = border.map((f) => [low, high].map((h) => text.vertex(at(f.start, h), tolerance)) as [NewShape, NewShape]);
+    // Upright edges, each where a wall begins and the one before it ends.
+    const uprights = border.map((f, i) =>
+      text.edge(
+        text.spline3d(
+          ACROSS,
+          [low, high].map((h) => at(f.start, h)),
+        ),
+        [
+          { on: surfaces[i]!, by: [text.line2d([0, 0], [0, 1])] },
+          { on: surfaces[(i + n - 1) % n]!, by: [text.line2d([1, 0], [0, 1])] },
+        ],
+        [0, 1],
+        corners[i]!,
+        tolerance,
+      ),
+    );
+    const wire: { low: Use[]; high: Use[] } = { low: [], high: [] };
+    for (const [i, f] of border.entries()) {
+      const next = (i + 1) % n;
+      const along = (poles: Fitted['low'], sheet: number, height: 0 | 1): NewShape =>
+        text.edge(
+          text.spline3d(f.space, poles),
+          [
+            { on: sheet, by: [text.spline2d(f.space, f.flat)] },
+            { on: surfaces[i]!, by: [text.line2d([0, height], [1, 0])] },
+          ],
+          [0, 1],
+          [corners[i]![height], corners[next]![height]],
+          tolerance,
+        );
+      const [bottom, top] = [along(f.low, lower, 0), along(f.high, upper, 1)];
+      wire.low.push({ of: bottom, sense: 1 });
+      wire.high.push({ of: top, sense: 1 });
+      const round = text.wire([
+        { of: bottom, sense: 1 },
+        { of: uprights[next]!, sense: 1 },
+        { of: top, sense: -1 },
+        { of: uprights[i]!, sense: -1 },
+      ]);
+      walls.push(text.face(surfaces[i]!, [{ of: round, sense: 1 }], tolerance));
+      names.push({ curve: f.id });
+    }
+    wires.push(wire);
+  }
+  const face = (surface: number, side: 'low' | 'high'): NewShape =>
+    text.face(
+      surface,
+      wires.map((w): Use => ({ of: text.wire(w[side]), sense: 1 })),
+      tolerance,
+    );
+  text.setUses(shell, [
+    { of: face(lower, 'low'), sense: -1 },
+    { of: face(upper, 'high'), sense: 1 },
+    ...walls.map((of): Use => ({ of, sense: 1 })),
+  ]);
+  return ok(['low', 'high', ...names]);
+}
