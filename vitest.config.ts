@@ -17,6 +17,7 @@ export default defineConfig({
           include: ['tests/e2e/**/*.test.ts'],
           testTimeout: 480_000,
           hookTimeout: 180_000,
+          fileParallelism: false,
         },
       },
     ],

@@ -36,7 +36,8 @@ export const JOBS: readonly Job[] = [
   },
   {
     name: 'Bath-salt cellar',
-    words: 'A quarter turned, trimmed by a V, skinned behind, set four times round, closed by its stopper, rounded, the stopper parted off.',
+    words:
+      'A quarter turned, trimmed by a V, skinned behind, set four times round, closed by its stopper, rounded, the stopper parted off.',
     load: at(() => import('./jobs/bath-salt-cellar.lathe.json')),
   },
   {

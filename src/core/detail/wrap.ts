@@ -185,8 +185,8 @@ function circleThrough(a: Vec3, b: Vec3, c: Vec3): { centre: Vec3; normal: Vec3;
 export interface Laid {
   /** A place so far over the face: by its place on the drawing and the distance along the normal, mm. */
   readonly at: (p: Point2, over: number) => Vec3;
-  /** Width on the face by width on the drawing. */
-  readonly stretch: (p: Point2) => number;
+  /** Width on the face by width on the drawing, at a place along the meridian. */
+  readonly stretch: (s: number) => number;
   /** Along the meridian, mm from its lower end, and round the axis, rad from the front. */
   readonly place: (p: Point2) => { readonly s: number; readonly angle: number };
 }
@@ -222,7 +222,7 @@ export function layRound(face: TurnedFace, around: number, height: number, turn:
       const [radius, rise] = [r + over * nr, z + over * nz];
       return triple((k) => origin[k] + rise * axis[k] + radius * (ca * zero[k] + sa * quarter[k]));
     },
-    stretch: (p) => (cone ? 1 : meridian(Math.min(length, Math.max(0, place(p).s)))[0] / r0),
+    stretch: (l) => (cone ? 1 : meridian(Math.min(length, Math.max(0, l)))[0] / r0),
   };
 }
 
@@ -248,13 +248,11 @@ export function fits(
   places: readonly Point2[],
 ): Result<{ readonly stretch: readonly [number, number] }, Beyond> {
   let [low, high, from, to] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY, Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
-  let [least, most] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
   for (const p of places) {
     const { s, angle } = laid.place(p);
     [low, high, from, to] = [Math.min(low, s), Math.max(high, s), Math.min(from, angle), Math.max(to, angle)];
-    const k = laid.stretch(p);
-    [least, most] = [Math.min(least, k), Math.max(most, k)];
   }
+  const widths = Array.from({ length: 65 }, (_, i) => laid.stretch(low + ((high - low) * i) / 64));
   // As many turns on as bring it to where the face lies.
   const middle = between && (between[0] + between[1]) / 2;
   const on = middle === undefined ? 0 : TURN * Math.round(((from + to) / 2 - middle) / TURN);
@@ -265,5 +263,5 @@ export function fits(
     after: between ? Math.max(0, to - on - between[1]) : 0,
     over: Math.max(0, to - from - TURN),
   };
-  return Object.values(off).some((x) => x > 1e-9) ? fail(off) : ok({ stretch: [least, most] });
+  return Object.values(off).some((x) => x > 1e-9) ? fail(off) : ok({ stretch: [Math.min(...widths), Math.max(...widths)] });
 }

@@ -32,6 +32,7 @@ import { shell, shellTrial } from './shell';
 import { split } from './split';
 import { thicken, thickenTrial } from './thicken';
 import { trim } from './trim';
+import { wrap } from './wrap';
 
 export type { StepContext, StepOutcome, Trial } from './operation';
 
@@ -68,6 +69,7 @@ const operations: { readonly [K in StepKind]: OperationOf<K> } = {
   meshcombine,
   thicken,
   trim,
+  wrap,
   close,
   lid,
   hole,

@@ -170,7 +170,7 @@ function asSurfaces(context: StepContext, raised: Raised): Result<Raised, StepFa
   return ok({ ...raised, solids: skins, note: together(raised.note, ...words) });
 }
 
-function asNewBody(context: StepContext<PiecesInputs>, made: Result<Raised, StepFailure>): StepOutcome {
+export function asNewBody(context: StepContext<PiecesInputs>, made: Result<Raised, StepFailure>): StepOutcome {
   if (!made.ok) return made;
   const raised = made.value;
   if (raised.solids.length === 0)

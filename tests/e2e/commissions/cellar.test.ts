@@ -107,7 +107,10 @@ it('is turned, trimmed, skinned, set round, knit, closed by its stopper, rounded
   await next(/^Round edges/, 'round');
   const round = await last();
   await pick(/^edge between .*line 1 of Profile 1 and .*side of Body 3/, [350, 260]);
-  await page.getByTestId(round).getByText(/alike, at every copy/).click();
+  await page
+    .getByTestId(round)
+    .getByText(/alike, at every copy/)
+    .click();
   const radius = page.getByTestId(round).getByRole('textbox', { name: 'radius', exact: true });
   await radius.fill('soft');
   await radius.press('Enter');

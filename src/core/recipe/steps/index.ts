@@ -39,6 +39,7 @@ import { sweep } from './sweep';
 import { thicken } from './thicken';
 import { trim } from './trim';
 import { wire } from './wire';
+import { wrap } from './wrap';
 
 export type { FormSource, RingTexts } from '../../form/source';
 export type { CloseInputs } from './close';
@@ -109,6 +110,7 @@ export const definitions = {
   meshcombine,
   thicken,
   trim,
+  wrap,
   close,
   lid,
   hole,
