@@ -29,7 +29,8 @@ export function anchors(c: Dimension, r: ResolvedProfile): DimensionAnchor | und
   switch (c.kind) {
     case 'distance': {
       const frame = [c.a, c.b].find((k) => k === 'axis' || k === 'level');
-      const other = c.a === frame ? c.b : c.a;
+      // Measured at the point, where the other is the origin.
+      const other = c.a === (frame ?? 'origin') ? c.b : c.a;
       const p = at(other);
       if (!p) return undefined;
       if (frame === 'axis') return between({ x: 0, y: p.y }, p);
