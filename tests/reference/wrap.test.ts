@@ -98,6 +98,25 @@ describe('a drawing round a cylinder', () => {
     expect([min[2], max[2]]).toEqual([expect.closeTo(24, 3), expect.closeTo(36, 3)]);
     expect(bodies[1]!.centroid[2]).toBeLessThan(30);
   });
+  it('has the same volume where the skin closes under it, by another way of building, and keeps the skin within its letters', async () => {
+    const words: Profile = {
+      ...circle('t', 'front', 1),
+      points: [{ id: 'm', x: -9, y: -4 }],
+      curves: [{ kind: 'text', id: 'c0', point: 'm', text: 'BAR', height: '8 mm', angle: '0°' }],
+    };
+    const p = cylinder(2 * R, H);
+    for (const as of ['raised', 'sunk'] as const) {
+      const clear = await wrapped(p, words, as);
+      const over = await wrapped(p, words, as, { around: '90°' });
+      expect([clear.step.state, over.step.state]).toEqual(['done', 'done']);
+      expect(over.bodies[0]!.volume / clear.bodies[0]!.volume).toBeCloseTo(1, 9);
+      // A counter of each A and R, two of the B: still the skin of the cylinder.
+      await engine.rebuild(clear.project);
+      const side = engine.bodies()[0]!.body.faces.filter((f) => f.startsWith('s1/side'));
+      expect(side).toHaveLength(5);
+      expect(new Set(side).size).toBe(5);
+    }
+  });
   it('is as many pieces as letters, and one body with it', async () => {
     const words: Profile = {
       ...circle('t', 'front', 1),

@@ -16,14 +16,16 @@ export interface TurnedFace {
   /** Directions square to the axis: from where angles are measured, and a quarter turn on. */
   readonly zero: Vec3;
   readonly quarter: Vec3;
-  /** Radius, place along the axis and the outward normal's share of both, by length along the meridian, mm. */
-  readonly meridian: (s: number) => readonly [number, number, number, number];
+  /** Radius, place along the axis, the outward normal's share of both, and the face's second parameter, by length along the meridian, mm. */
+  readonly meridian: (s: number) => readonly [number, number, number, number, number];
   /** Length of the meridian, mm; it runs upwards along the axis, or outwards where that lies level with it. */
   readonly length: number;
   /** The meridian is straight: a cylinder, a cone, or a level ring. */
   readonly straight: boolean;
   /** Angles between which the face lies, rad; undefined where it goes all round. */
   readonly between: readonly [number, number] | undefined;
+  /** The face's first parameter at an angle. */
+  readonly first: (angle: number) => number;
 }
 
 /** Circles are round, and meridians alike, within this share of the size. */
@@ -77,7 +79,7 @@ export function turnedFace(
   const part = 0.31 * (u[1] - u[0]);
   const sense = Math.abs(wrapped(third - first - part)) < 1e-5 ? 1 : Math.abs(wrapped(third - first + part)) < 1e-5 ? -1 : 0;
   if (sense === 0) return undefined;
-  const read = meridianOf((share) => at(0, share), axis, round, ends[1] - ends[0]);
+  const read = meridianOf((share) => at(0, share), axis, round, ends);
   if (!read) return undefined;
   const from = angle(rows[2]![0]!.p);
   const reach = u[1] - u[0];
@@ -87,6 +89,7 @@ export function turnedFace(
     zero,
     quarter,
     ...read,
+    first: (w) => u[0] + sense * (w - from),
     between: closed || reach > TURN - 1e-6 ? undefined : sense > 0 ? [from, from + reach] : [from - reach, from],
   };
 }
@@ -98,11 +101,11 @@ function meridianOf(
   at: (share: number) => On | undefined,
   axis: Vec3,
   round: (p: Vec3) => { r: number; z: number; out: Vec3 },
-  scale: number,
+  v: readonly [number, number],
 ): Meridian | undefined {
   const speed = (share: number): number => {
     const o = at(share);
-    return o ? Math.hypot(...o.dv) * scale : Number.NaN;
+    return o ? Math.hypot(...o.dv) * (v[1] - v[0]) : Number.NaN;
   };
   const PIECES = 200;
   const lengths = [0];
@@ -117,7 +120,7 @@ function meridianOf(
     const o = at(share);
     if (!o) return undefined;
     const { r, z, out } = round(o.p);
-    return [r, z, r > 0 ? dot(o.n, out) / r : 0, dot(o.n, axis)];
+    return [r, z, r > 0 ? dot(o.n, out) / r : 0, dot(o.n, axis), v[0] + share * (v[1] - v[0])];
   };
   const shareAt = (s: number): number => {
     let i = Math.min(PIECES - 1, Math.max(0, lengths.findIndex((l) => l > s) - 1));
@@ -143,7 +146,7 @@ function meridianOf(
     const value = (s: number): number[] => {
       const r = read(share(s));
       if (!r) bad = true;
-      return r ?? [0, 0, 0, 0];
+      return r ?? [0, 0, 0, 0, 0];
     };
     const poles = interpolateCurve(space, value);
     if (bad) return undefined;
@@ -154,7 +157,7 @@ function meridianOf(
       }),
     );
     if (off < NEAR || spans === 256)
-      return { meridian: (s) => curveAt(space, poles, s) as unknown as [number, number, number, number], length, straight };
+      return { meridian: (s) => curveAt(space, poles, s) as unknown as [number, number, number, number, number], length, straight };
   }
   return undefined;
 }
