@@ -143,7 +143,7 @@ it('is turned, trimmed, skinned, set round, knit, closed by its stopper, rounded
 
   // The vessel: how it leaves a mould, and where a label lies flat (a cone unrolls without strain).
   await page.getByRole('link', { name: 'Inspect' }).click();
-  await page.getByRole('combobox', { name: 'Body', exact: true }).selectOption({ index: 2 });
+  await page.getByRole('combobox', { name: 'Body', exact: true }).selectOption({ index: 1 });
   await page.getByText('Does it leave the mould?').click();
   await page.getByText('Faces below the limit').waitFor({ timeout: 60_000 });
   await page.getByText('Where does a label lie flat?').click();
