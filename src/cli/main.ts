@@ -22,7 +22,7 @@ import { openKernel } from '../kernel/open';
 import { watchSteps } from './watch';
 
 const USAGE = `usage:
-  lathe build FILE [--set name=expr]… [--out DIR] [--formats step,stl,3mf,obj] [--together] [--deviation mm] [--inspect] [--limit seconds] [--json]
+  lathe build FILE [--set name=expr]… [--out DIR] [--formats step,stl,3mf,obj,glb] [--together] [--deviation mm] [--inspect] [--limit seconds] [--json]
   lathe demo
   lathe validate FILE`;
 

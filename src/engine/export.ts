@@ -1,5 +1,6 @@
 /** A built body as a file. */
 import { zipSync } from 'fflate';
+import { writeGlb } from '../core/exchange/glb';
 import { type MeshPart, write3mf, writeObj, writeStl } from '../core/exchange/mesh-files';
 import { openEdgeCount, type TriMesh, triangleCount } from '../core/mesh/mesh';
 import { slug } from '../core/recipe/file';
@@ -103,7 +104,7 @@ export function exportBodies(
     if (!made.ok) return made;
     meshes.push(made.value);
   }
-  const bytes = { stl: writeStl, obj: writeObj, '3mf': write3mf }[format](meshes, title);
+  const bytes = { stl: writeStl, obj: writeObj, '3mf': write3mf, glb: writeGlb }[format](meshes, title);
   return ok({ name, bytes, triangles: meshes.reduce((n, { mesh }) => n + triangleCount(mesh), 0) });
 }
 

@@ -166,7 +166,7 @@ export interface GivenUp {
   readonly seconds: number;
 }
 
-export const EXPORT_FORMATS = ['step', 'stl', '3mf', 'obj'] as const;
+export const EXPORT_FORMATS = ['step', 'stl', '3mf', 'obj', 'glb'] as const;
 export type ExportFormat = (typeof EXPORT_FORMATS)[number];
 
 export type Side = 'inward' | 'outward' | 'centred';
