@@ -117,6 +117,15 @@ describe('a drawing round a cylinder', () => {
       expect(new Set(side).size).toBe(5);
     }
   });
+  it('is the same on a body that was moved and turned', async () => {
+    const move = { body: 's1', paths: [], faces: [], result: 'moved' };
+    const aside = add(cylinder(2 * R, H), 'move', { ...move, by: 'shift', about: 'z' }, { x: '13 mm', y: '-7 mm', z: '5 mm' });
+    const p = add(aside, 'move', { ...move, by: 'turn', about: 'x' }, { angle: '40°' });
+    const whole = await wholeOf(p);
+    const { step, bodies } = await wrapped(p, rectangle(30, 12), 'raised', { height: '1.5 mm', around: '20°' });
+    expect(step.state).toBe('done');
+    expect((bodies[0]!.volume - whole) / ring(360, 0, 1.5)).toBeCloseTo(1, 5);
+  });
   it('is as many pieces as letters, and one body with it', async () => {
     const words: Profile = {
       ...circle('t', 'front', 1),
@@ -132,6 +141,41 @@ describe('a drawing round a cylinder', () => {
     // The letters' own area, once the drawing is pushed straight.
     const straight = await engine.rebuild(extrude(empty(), words, { pieces: 'together' }, { length: '1' }));
     expect(apart.bodies[1]!.volume / ring(straight.bodies[0]!.volume, 0, 0.8)).toBeCloseTo(1, 4);
+  });
+});
+
+describe('a drawing on a hollow cylinder', () => {
+  const [R, H, W] = [20, 60, 2];
+  const tube = (): Project =>
+    add(
+      cylinder(2 * R, H),
+      'shell',
+      { body: 's1', open: [{ topOf: 's1' }], direction: 'inward', corners: 'round', walls: [] },
+      { wall: `${W} mm` },
+    );
+  const onto = async (p: Project, inside: boolean, profile: Profile, as: string, values: Record<string, string>) => {
+    await engine.rebuild(p);
+    const { body } = engine.bodies()[0]!;
+    const sides = body.faces.filter((f) => f.includes('side'));
+    const face = sides.find((f) => f.startsWith(inside ? 's2' : 's1'))!;
+    const project = add(setProfile(p, profile), 'wrap', { body: 's1', faces: [{ face }], profile: profile.id, as }, values);
+    const r = await engine.rebuild(project);
+    return { step: r.steps.at(-1)!, volume: r.bodies[0]!.volume, whole: body.volume };
+  };
+  it('is sunk into its wall, and where that is deeper than the wall it is a window and no more', async () => {
+    const sunk = await onto(tube(), false, rectangle(16, 10), 'sunk', { height: '0.8 mm' });
+    expect(sunk.step.state).toBe('done');
+    expect((sunk.whole - sunk.volume) / ((160 / R) * ((R ** 2 - (R - 0.8) ** 2) / 2))).toBeCloseTo(1, 5);
+    const through = await onto(tube(), false, rectangle(16, 10), 'sunk', { height: '3 mm' });
+    expect(through.step.state).toBe('warned');
+    expect(through.step.warnings.map((w) => w.message)).toEqual([expect.stringMatching(/deeper than the wall/)]);
+    expect((through.whole - through.volume) / ((160 / R) * ((R ** 2 - (R - W) ** 2) / 2))).toBeCloseTo(1, 5);
+  });
+  it('is raised inwards from its inside, as wide there as drawn', async () => {
+    const r = R - W;
+    const { step, volume, whole } = await onto(tube(), true, rectangle(16, 10), 'raised', { height: '1 mm', up: '3 mm' });
+    expect(step.state).toBe('done');
+    expect((volume - whole) / ((160 / r) * ((r ** 2 - (r - 1) ** 2) / 2))).toBeCloseTo(1, 5);
   });
 });
 

@@ -26,6 +26,8 @@ const ROOT = 0.2;
 /** Places of each line of an outline that are looked at for whether it fits. */
 const LOOKS = 48;
 const DEGREE = Math.PI / 180;
+/** Of what is sunk less than this share in the material is told: it goes through. */
+const MET = 0.95;
 
 export function wrap(context: ContextOf<'wrap'>): StepOutcome {
   const { kernel, step, scope } = context;
@@ -115,7 +117,12 @@ function onGround(
   }
   const raised = { solids, words: profile.name, note: stretch };
   if (inputs.as === 'apart') return asNewBody(context, ok(raised));
-  return combineInto(context, inputs.as === 'raised' ? 'join' : 'cut', inputs.body, body, raised);
+  const done = combineInto(context, inputs.as === 'raised' ? 'join' : 'cut', inputs.body, body, raised);
+  if (!done.ok || inputs.as === 'raised' || !('volumeChange' in done.value)) return done;
+  const meant = (solids.reduce((sum, b) => sum + b.volume, 0) * values.height) / (values.height + root);
+  if (-done.value.volumeChange > MET * meant) return done;
+  const message = 'part of it meets nothing: it is deeper than the wall is thick, or lies over an opening';
+  return ok({ ...done.value, warnings: [...done.value.warnings, { message }] });
 }
 
 /** Places of the face as they lie in the body. */
