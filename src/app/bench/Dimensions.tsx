@@ -3,6 +3,7 @@ import { Fragment, useState } from 'react';
 import { toast } from 'sonner';
 import { evaluateDimensions } from '../../core/dimensions/dimensions';
 import type { Quantity } from '../../core/dimensions/expression';
+import { STANDARDS } from '../../core/dimensions/standards';
 import { addDimension, removeDimension, renameDimension, setDimension, usesOf } from '../../core/recipe/edit';
 import type { Project } from '../../core/recipe/schema';
 import { fail, ok, type Result } from '../../core/result';
@@ -139,9 +140,20 @@ export function Dimensions({ project }: { project: Project }) {
 function NewDimension({ onAdd, onCancel }: { onAdd: (name: string, expr: string) => void; onCancel: () => void }) {
   const [name, setName] = useState('');
   const [expr, setExpr] = useState('');
+  const [standard, setStandard] = useState('');
+  const [kind, which] = standard.split('|').map(Number) as [number, number];
+  const chosen = standard === '' ? undefined : STANDARDS[kind];
+  const take = (key: string): void => {
+    setStandard(key);
+    const [k, i] = key.split('|').map(Number) as [number, number];
+    const taken = key === '' ? undefined : STANDARDS[k];
+    if (!taken) return;
+    setExpr(taken.sizes[i]![1]);
+    if (name === '') setName(taken.called);
+  };
   return (
     <form
-      className="mt-1 flex items-center gap-1"
+      className="mt-1 flex flex-wrap items-center gap-1"
       onSubmit={(e) => {
         e.preventDefault();
         if (name && expr) onAdd(name, expr);
@@ -167,6 +179,23 @@ function NewDimension({ onAdd, onCancel }: { onAdd: (name: string, expr: string)
       <button type="submit" className="btn" disabled={!name || !expr}>
         Add
       </button>
+      <select className="field w-full" aria-label="Size by standard" value={standard} onChange={(e) => take(e.target.value)}>
+        <option value="">or a size by its trade’s name…</option>
+        {STANDARDS.map((s, k) => (
+          <optgroup key={s.name} label={s.name}>
+            {s.sizes.map(([word], i) => (
+              <option key={word} value={`${k}|${i}`}>
+                {s.name} {word}
+              </option>
+            ))}
+          </optgroup>
+        ))}
+      </select>
+      {chosen && (
+        <p className="w-full text-[12px] text-ink2">
+          {chosen.name} {chosen.sizes[which]![0]}: {chosen.measures} ({chosen.source})
+        </p>
+      )}
     </form>
   );
 }
