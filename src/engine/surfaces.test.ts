@@ -108,6 +108,11 @@ describe('a surface', () => {
     const drawing = { ...cut, id: 'open', name: 'open' };
     const drawn = nextOffers({ ...p, profiles: [...p.profiles, drawing] }, built).offers.find((o) => o.kind === 'split')!;
     expect(drawn.inputs).toMatchObject({ by: 'profile', profile: 'open' });
+    // A drawing with nothing in it yet is no line.
+    const begun = nextOffers({ ...p, profiles: [...p.profiles, { ...drawing, curves: [] }] }, built).offers.find(
+      (o) => o.kind === 'split',
+    )!;
+    expect(begun.inputs).toMatchObject({ by: 'body', tool: surface });
     const trimmed = await report(
       add(p, 'split', { body: surface, by: 'body', plane: 'level', profile: null, tool: solid, keep: 'second' }),
     );

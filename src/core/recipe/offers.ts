@@ -70,6 +70,7 @@ export function offeringOf(project: Project, { skins, made, box, top }: Built): 
       half: p.half,
       onFace: liesOnFace(project, p.plane),
       closed: closes(p),
+      open: p.curves.some((c) => !c.construction) && !closes(p),
       plane: p.plane,
       along: parallelTo(project, p.plane),
       used: project.steps.some((s) => stepDefinitions[s.kind]?.uses(s.inputs).profiles.includes(p.id)),

@@ -249,6 +249,8 @@ export interface Offering {
     readonly onFace: boolean;
     /** Its curves close an outline, as far as their ends tell. */
     readonly closed: boolean;
+    /** It has lines that close none. */
+    readonly open: boolean;
     /** A step is built from it already. */
     readonly used: boolean;
     readonly plane: string;

@@ -34,7 +34,7 @@ export const split: StepDefinition<SplitInputs, never> = {
   offers: (c) =>
     [...c.solids, ...c.skins].map((b) => {
       // By what was drawn or raised for it last.
-      const line = c.profiles.findLast((p) => !p.used && !p.closed && !p.half)?.id ?? null;
+      const line = c.profiles.findLast((p) => p.open && !p.used && !p.half)?.id ?? null;
       const skin = c.skins.find((k) => k.id === c.raised?.body && k.id !== b.id)?.id ?? null;
       return {
         group: 'Join and cut',
