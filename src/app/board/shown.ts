@@ -2,7 +2,6 @@
 import type { Profile, Project } from '../../core/recipe/schema';
 import { type FormInputs, isOf, type StepOf } from '../../core/recipe/steps';
 import { usesOfStep } from '../../core/recipe/uses';
-import type { Picking } from '../state/asked';
 import type { Room } from '../state/bench';
 
 type Shown =
@@ -25,9 +24,6 @@ export function shownOnBoard(project: Project, step: string | null, chosen: stri
   return { profile: project.profiles.find((p) => p.id === made.at(-1)) ?? project.profiles[0] };
 }
 
-/** Whether what is asked for can be picked on the drawing too: edges that it follows, lines and points of it. */
-export const pickedOnBoard = ({ target, what }: Picking): boolean => 'profile' in target || what === 'paths' || what === 'places';
-
 /** What decides how much room the board takes. */
 export interface BoardUse {
   /** How the room was shared by hand. */
@@ -35,7 +31,7 @@ export interface BoardUse {
   readonly step: string | null;
   /** A drawing was asked for since the step was selected. */
   readonly drawing: boolean;
-  /** Something is asked for that can be picked on the drawing. */
+  /** Something is asked for, on the stage or on the drawing: both are there to pick from. */
   readonly asked: boolean;
 }
 

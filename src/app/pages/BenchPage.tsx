@@ -5,7 +5,7 @@ import { Begin } from '../bench/Begin';
 import { Gauges } from '../bench/Gauges';
 import { Sheet } from '../bench/Sheet';
 import { BoardPane } from '../board/Board';
-import { boardRoom, pickedOnBoard } from '../board/shown';
+import { boardRoom } from '../board/shown';
 import { setBench, useBench } from '../state/bench';
 import { useProject } from '../state/project';
 import { note, recall } from '../storage/small';
@@ -32,7 +32,7 @@ function Panes({ project }: { project: Project }) {
       room: s.room,
       step: s.step,
       drawing: s.drawing,
-      asked: s.picking !== null && pickedOnBoard(s.picking),
+      asked: s.picking !== null,
     }),
   );
   // As they were left; the board's own share is not what one view of it took.
