@@ -137,19 +137,24 @@ export function Dimensions({ project }: { project: Project }) {
   );
 }
 
+/** What the list of standard sizes calls by its place in them; undefined while nothing is chosen. */
+const standardOf = (key: string) => {
+  const [kind, which] = key.split('|').map(Number) as [number, number];
+  const of = key === '' ? undefined : STANDARDS[kind];
+  return of && { of, size: of.sizes[which]! };
+};
+
 function NewDimension({ onAdd, onCancel }: { onAdd: (name: string, expr: string) => void; onCancel: () => void }) {
   const [name, setName] = useState('');
   const [expr, setExpr] = useState('');
   const [standard, setStandard] = useState('');
-  const [kind, which] = standard.split('|').map(Number) as [number, number];
-  const chosen = standard === '' ? undefined : STANDARDS[kind];
+  const chosen = standardOf(standard);
   const take = (key: string): void => {
     setStandard(key);
-    const [k, i] = key.split('|').map(Number) as [number, number];
-    const taken = key === '' ? undefined : STANDARDS[k];
+    const taken = standardOf(key);
     if (!taken) return;
-    setExpr(taken.sizes[i]![1]);
-    if (name === '') setName(taken.called);
+    setExpr(taken.size[1]);
+    if (name === '') setName(taken.of.called);
   };
   return (
     <form
@@ -193,7 +198,7 @@ function NewDimension({ onAdd, onCancel }: { onAdd: (name: string, expr: string)
       </select>
       {chosen && (
         <p className="w-full text-[12px] text-ink2">
-          {chosen.name} {chosen.sizes[which]![0]}: {chosen.measures} ({chosen.source})
+          {chosen.of.name} {chosen.size[0]}: {chosen.of.measures} ({chosen.of.source})
         </p>
       )}
     </form>

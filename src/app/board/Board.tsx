@@ -185,7 +185,8 @@ function Board({ project, stored }: { project: Project; stored: Profile }) {
 
   const open = !waiting && solved.ok && outline && !outline.ok ? outline.error : null;
   // That half an outline is open is a fault only where a step fails for it: as a surface it may be.
-  const wanted = useBench((s) => stepsOf(project, profile.id).some((id) => s.reports[id]?.state === 'failed'));
+  const makers = useMemo(() => stepsOf(project, profile.id), [project, profile.id]);
+  const wanted = useBench((s) => makers.some((id) => s.reports[id]?.state === 'failed'));
   const problem = waiting ? null : !solved.ok ? solved.error : wanted ? open : null;
   const conflict = !solved.ok && !waiting ? (report?.conflict ?? []) : [];
   const bad = poles.filter((p) => p.verdict !== 'smooth');
@@ -504,7 +505,7 @@ function Board({ project, stored }: { project: Project; stored: Profile }) {
         )}
         <Notices
           {...{ profile, solved, shown, report, place, gaps, waiting, active, problem, commit }}
-          open={problem || stepsOf(project, profile.id).length > 0 ? null : open}
+          open={problem || makers.length > 0 ? null : open}
           conflicting={conflict.length > 0}
           bad={bad}
           empty={profile.curves.length === 0 && pending.length === 0}

@@ -3,7 +3,8 @@
  * part of a cylinder or a cone, it is unrolled exactly: nothing stretches (unrolling of cones is published mathematics).
  */
 import type { Point2 } from '../curves/planar';
-import { cross, distance, dot, minus, triple, unit, type Vec3 } from '../geometry/vectors';
+import { circleThrough } from '../form/circle';
+import { cross, dot, minus, triple, unit, type Vec3 } from '../geometry/vectors';
 import { fail, ok, type Result } from '../result';
 import { curveAt, interpolateCurve, type SplineSpace } from '../surfaces/space';
 import type { On } from './dimple';
@@ -50,12 +51,12 @@ export function turnedFace(
   const grid = shares.map((b) => [0, 0.31, 0.62].map((a) => at(a, b)));
   if (grid.some((row) => row.some((p) => !p))) return undefined;
   const rows = grid as On[][];
-  const circles = rows.map((row) => circleThrough(row[0]!.p, row[1]!.p, row[2]!.p));
+  const circles = rows.map((row) => circleThrough(row.map((o) => o.p)));
   if (circles.some((c) => !c)) return undefined;
   const size = Math.max(...circles.map((c) => c!.radius));
   const widest = circles.find((c) => c!.radius === size)!;
   const axis = upwards(widest.normal);
-  const { centre: origin } = widest;
+  const { middle: origin } = widest;
   const round = (p: Vec3): { r: number; z: number; out: Vec3 } => {
     const w = minus(p, origin);
     const z = dot(w, axis);
@@ -75,13 +76,12 @@ export function turnedFace(
     return Math.atan2(dot(out, quarter), dot(out, zero));
   };
   // The first way goes round evenly, one way or the other.
-  const [first, third] = [angle(rows[2]![0]!.p), angle(rows[2]![1]!.p)];
+  const [from, third] = [angle(rows[2]![0]!.p), angle(rows[2]![1]!.p)];
   const part = 0.31 * (u[1] - u[0]);
-  const sense = Math.abs(wrapped(third - first - part)) < 1e-5 ? 1 : Math.abs(wrapped(third - first + part)) < 1e-5 ? -1 : 0;
+  const sense = Math.abs(wrapped(third - from - part)) < 1e-5 ? 1 : Math.abs(wrapped(third - from + part)) < 1e-5 ? -1 : 0;
   if (sense === 0) return undefined;
   const read = meridianOf((share) => at(0, share), axis, round, ends);
   if (!read) return undefined;
-  const from = angle(rows[2]![0]!.p);
   const reach = u[1] - u[0];
   return {
     origin,
@@ -171,18 +171,6 @@ const square = (d: Vec3, axis: Vec3): Vec3 => {
 function upwards(d: Vec3): Vec3 {
   const first = Math.abs(d[2]) > 1e-6 ? d[2] : Math.abs(d[0]) > 1e-6 ? d[0] : d[1];
   return first < 0 ? triple((k) => -d[k]) : d;
-}
-
-function circleThrough(a: Vec3, b: Vec3, c: Vec3): { centre: Vec3; normal: Vec3; radius: number } | undefined {
-  const [p, q] = [minus(b, a), minus(c, a)];
-  const n = cross(p, q);
-  const nn = dot(n, n);
-  const size = Math.max(dot(p, p), dot(q, q));
-  if (!(nn > 1e-16 * size * size)) return undefined;
-  const s = cross(n, p);
-  const t = cross(q, n);
-  const centre = triple((k) => a[k] + (dot(q, q) * s[k] + dot(p, p) * t[k]) / (2 * nn));
-  return { centre, normal: unit(n)!, radius: distance(centre, a) };
 }
 
 export interface Laid {

@@ -110,17 +110,16 @@ class Maker {
       return p.point;
     }
     const id = this.at(p.at);
-    this.keep(p, id, before);
-    this.hold(p.typed, id, from);
+    this.own(p, id, before, from);
     return id;
   }
   keep(p: Place, id: string, before?: string): void {
     this.hold(p.keep, id, before);
   }
   /** A point that is made already is kept as the place was. */
-  own(p: Place, id: string): void {
-    this.keep(p, id);
-    this.hold(p.typed, id);
+  own(p: Place, id: string, before?: string, from = before): void {
+    this.keep(p, id, before);
+    this.hold(p.typed, id, from);
   }
   /** Places one after the other: what was typed from the last one is held from it. */
   row(places: readonly Place[]): string[] {
@@ -132,8 +131,7 @@ class Maker {
   through(p: Place, curve: string, before?: string): void {
     if (!p.typed?.length) return;
     const id = this.at(p.at, true);
-    this.hold(p.keep, id, before);
-    this.hold(p.typed, id, before);
+    this.own(p, id, before);
     this.tie({ kind: 'on-curve', point: id, curve });
   }
   private hold(keeps: readonly Keep[] | undefined, id: string, before?: string): void {

@@ -5,6 +5,7 @@ import { pointAt, tangentAt } from '../../core/curves/planar';
 import { along, cross, minus, triple, type Vec3 } from '../../core/geometry/vectors';
 import { nearestOn } from '../../core/profile/snap';
 import { pieceIds, type SplitInputs } from '../../core/recipe/steps';
+import { split as definition } from '../../core/recipe/steps/split';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { fixed } from '../../core/units/units';
@@ -72,7 +73,7 @@ export function split(context: ContextOf<'split'>): StepOutcome {
     volumeChange: volume - target.value.volume,
     warnings: [],
     ...(cut > 0 ? { note: `the cut is ${fixed(cut / 100, 2)} cm²` } : {}),
-    ...(inputs.by === 'body' && inputs.tooling === 'used' && inputs.tool ? { gone: [inputs.tool] } : {}),
+    gone: definition.removes!(inputs, []),
   });
 }
 

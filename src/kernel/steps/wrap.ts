@@ -187,7 +187,8 @@ function byTopology(
   });
   if (!verified.ok) return undefined;
   const own = added.map((f) => (f === 'island' ? body.faces[index]! : nameOf(step.id, f)));
-  const claims = facesOf(kernel, verified.value.shape).map((f, i) => ({ shape: f, name: [...body.faces, ...own][i]! }));
+  const names = [...body.faces, ...own];
+  const claims = facesOf(kernel, verified.value.shape).map((f, i) => ({ shape: f, name: names[i]! }));
   return asBody(verified.value, nameFaces(kernel, verified.value.shape, claims, step.id));
 }
 

@@ -31,10 +31,10 @@ export const split: StepDefinition<SplitInputs, never> = {
   summary: 'part a body by a plane, a line, a surface or a body, or trim it to one',
   known: ['slice', 'divide', 'trim', 'part', 'section', 'parting line', 'cut in two', 'cut off'],
   needs: 'a body',
-  offers: (c) =>
-    [...c.solids, ...c.skins].map((b) => {
-      // By what was drawn or raised for it last.
-      const line = c.profiles.findLast((p) => p.open && !p.used && !p.half)?.id ?? null;
+  offers: (c) => {
+    // By what was drawn or raised for it last.
+    const line = c.profiles.findLast((p) => p.open && !p.used && !p.half)?.id ?? null;
+    return [...c.solids, ...c.skins].map((b) => {
       const skin = c.skins.find((k) => k.id === c.raised?.body && k.id !== b.id)?.id ?? null;
       return {
         group: 'Join and cut',
@@ -50,7 +50,8 @@ export const split: StepDefinition<SplitInputs, never> = {
           ...(skin && !line ? { tooling: 'used' } : {}),
         },
       };
-    }),
+    });
+  },
   inputs,
   values: {},
   sentence: (step) => {
