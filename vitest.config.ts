@@ -16,8 +16,6 @@ export default defineConfig({
           name: 'e2e',
           include: ['tests/e2e/**/*.test.ts'],
           testTimeout: 480_000,
-          hookTimeout: 180_000,
-          fileParallelism: false,
         },
       },
     ],

@@ -37,7 +37,7 @@ const seenOn = async (page: Page): Promise<void> => {
 };
 
 build();
-const app = await openApp(4390, true);
+const app = await openApp(4390, 'smooth');
 // First the jobs, whose pictures stand on the page of projects: `npm run pictures jobs` takes them (or one: `jobs Dipper`), `npm run pictures demos` all others.
 if (process.argv[2] !== 'demos') {
   const { page } = await app.page();

@@ -1,15 +1,12 @@
 /** Installs what is missing, builds what is older than its source, and serves the application: `npm start -- --port 4200`. */
 import { spawnSync } from 'node:child_process';
-import { existsSync, readdirSync, statSync } from 'node:fs';
-import { join } from 'node:path';
 import { parseArgs } from 'node:util';
+import { isStale } from './fresh.mjs';
 import { ensurePackages } from './install.mjs';
 
 const { values } = parseArgs({ options: { port: { type: 'string' }, host: { type: 'string' } } });
 ensurePackages();
-const newest = (dir) => readdirSync(dir, { recursive: true }).reduce((t, f) => Math.max(t, statSync(join(dir, f)).mtimeMs), 0);
-const built = existsSync('dist/index.html') ? statSync('dist/index.html').mtimeMs : 0;
-if (built < Math.max(newest('src'), newest('demo'), statSync('package-lock.json').mtimeMs, statSync('vite.config.ts').mtimeMs)) {
+if (isStale('dist/index.html', 'src', 'demo', 'package-lock.json', 'vite.config.ts')) {
   console.log('Building: 10 to 30 s…');
   const { status, stdout, stderr } = spawnSync(process.execPath, ['node_modules/vite/bin/vite.js', 'build', '--logLevel', 'warn'], {
     encoding: 'utf8',

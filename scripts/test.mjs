@@ -26,7 +26,7 @@ check('build', 'npx', ['vite', 'build', '--logLevel', 'error']);
 if (!has('chromium')) console.log('There is no chromium here and it could not be installed: the end-to-end tests will fail.');
 let [passed, failed, skipped] = [0, 0, 0];
 const times = [];
-/** The browser gets the machine to itself: two at a time took a quarter less, and jobs ran into their time limits. */
+/** Browsers get the machine to themselves, two at a time: kernels beside them would run them into their time limits. */
 for (const [name, projects, more] of [
   ['unit and reference tests', ['unit', 'reference'], []],
   // A browser on a loaded runner may stumble once; what was begun again is named so in the output.

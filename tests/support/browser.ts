@@ -13,9 +13,8 @@ export const CHROMIUM_FLAGS = [
   '--disable-background-networking',
   '--disable-component-update',
   '--disable-sync',
-  '--use-angle=swiftshader',
+  '--disable-gpu',
   '--enable-unsafe-swiftshader',
-  '--ignore-gpu-blocklist',
 ];
 
 export interface App {
@@ -29,21 +28,28 @@ export interface App {
 /** A storage of its own at 1280 × 800, without the copy kept for when the server is away: what tests put in the way must be met. */
 export const APART = { viewport: { width: 1280, height: 800 }, acceptDownloads: true, serviceWorkers: 'block' } as const;
 
-/** @param smooth edges as on a screen, for pictures */
-export async function openApp(port: number, smooth = false): Promise<App> {
+/** How the stage is drawn: as on a screen; as tests need it, with a quarter of the pixels; or not at all, where only words and files are read. */
+export type Drawing = 'smooth' | 'plain' | 'none';
+
+/** Nothing reaches the drawing surface; what is picked and named does not come from it. */
+const NOT_DRAWN = `for (const draw of ['drawElements', 'drawArrays', 'drawElementsInstanced', 'drawArraysInstanced'])
+  WebGL2RenderingContext.prototype[draw] = () => {};`;
+
+export async function openApp(port: number, drawing: Drawing = 'plain'): Promise<App> {
   if (!existsSync('dist/index.html')) throw new Error('build the application first: npm run test:e2e does');
   const server: PreviewServer = await preview({ preview: { port, strictPort: false }, logLevel: 'error' });
   const url = server.resolvedUrls!.local[0]!;
   const browser = await chromium.launch({
     executablePath: '/usr/bin/chromium',
-    args: smooth ? CHROMIUM_FLAGS : [...CHROMIUM_FLAGS, PLAIN_EDGES],
+    args: drawing === 'smooth' ? CHROMIUM_FLAGS : [...CHROMIUM_FLAGS, PLAIN_EDGES],
   });
   return {
     url,
     browser,
     page: async (context) => {
-      const owner = context ?? (await browser.newContext(APART));
+      const owner = context ?? (await browser.newContext(drawing === 'smooth' ? APART : { ...APART, deviceScaleFactor: 0.5 }));
       const page = await owner.newPage();
+      if (drawing === 'none') await page.addInitScript(NOT_DRAWN);
       const errors: string[] = [];
       page.on('pageerror', (e) => errors.push(e.message));
       page.on('console', (m) => {

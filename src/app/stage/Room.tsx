@@ -7,7 +7,7 @@ export function Room({ children }: { children: ReactNode }) {
   return (
     <Canvas
       frameloop="demand"
-      dpr={[1, 2]}
+      dpr={[0.25, 2]}
       gl={{ antialias: true, localClippingEnabled: true, preserveDrawingBuffer: false }}
       camera={{ fov: 26, near: 1, far: 20000, up: [0, 0, 1], position: [300, -420, 260] }}
       onCreated={({ gl }) => {

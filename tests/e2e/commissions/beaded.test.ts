@@ -7,7 +7,7 @@ import { keepJob } from '../../support/keep';
 
 let app: App;
 beforeAll(async () => {
-  app = await openApp(4314);
+  app = await openApp(4314, 'none');
 });
 afterAll(() => app?.close());
 

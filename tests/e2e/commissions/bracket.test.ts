@@ -7,7 +7,7 @@ import { keepJob } from '../../support/keep';
 
 let app: App;
 beforeAll(async () => {
-  app = await openApp(4336);
+  app = await openApp(4336, 'none');
 });
 afterAll(() => app?.close());
 
@@ -19,7 +19,7 @@ const SHOWN = 0.051;
 
 it('is raised, filled, knit, rounded along its creases, cut, mirrored and saved', async () => {
   const { page, errors } = await app.page();
-  const { next, places, choose, gauge, state, last, pick, dimension } = handOn(page);
+  const { next, places, choose, gauge, state, last, pick, dimension, settled } = handOn(page);
   await page.goto(app.url);
   await page.getByRole('button', { name: 'New project' }).click();
   /** Until a step is as it should be: a skin has few gauges to wait for. */
@@ -38,16 +38,9 @@ it('is raised, filled, knit, rounded along its creases, cut, mirrored and saved'
     await page.keyboard.press('Escape');
     await page.waitForTimeout(400);
   };
-  /** The area shown, once it stays what it is. */
   const area = async (): Promise<number> => {
-    let before = Number.NaN;
-    for (let k = 0; k < 60; k++) {
-      await page.waitForTimeout(500);
-      const now = await gauge('area');
-      if (now === before) return now;
-      before = now;
-    }
-    return before;
+    await settled();
+    return gauge('area');
   };
 
   await dimension('depth', '12.5 mm');

@@ -12,7 +12,7 @@ import { everyCase } from '../../support/properties';
 
 let app: App;
 beforeAll(async () => {
-  app = await openApp(4312);
+  app = await openApp(4312, 'none');
 });
 afterAll(() => app?.close());
 

@@ -7,7 +7,7 @@ import { savedStep } from '../../support/saved';
 
 let app: App;
 beforeAll(async () => {
-  app = await openApp(4342);
+  app = await openApp(4342, 'none');
 });
 afterAll(() => app?.close());
 

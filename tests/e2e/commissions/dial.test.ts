@@ -8,7 +8,7 @@ import { keepJob } from '../../support/keep';
 
 let app: App;
 beforeAll(async () => {
-  app = await openApp(4340);
+  app = await openApp(4340, 'none');
 });
 afterAll(() => app?.close());
 

@@ -12,7 +12,7 @@ import { testKernel } from '../../support/kernel';
 
 let app: App;
 beforeAll(async () => {
-  app = await openApp(4325);
+  app = await openApp(4325, 'none');
 });
 afterAll(() => app?.close());
 

@@ -11,7 +11,7 @@ import { everyCase } from '../../support/properties';
 
 let app: App;
 beforeAll(async () => {
-  app = await openApp(4315);
+  app = await openApp(4315, 'none');
 });
 afterAll(() => app?.close());
 

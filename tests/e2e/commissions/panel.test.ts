@@ -10,7 +10,7 @@ import { savedStep } from '../../support/saved';
 
 let app: App;
 beforeAll(async () => {
-  app = await openApp(4323);
+  app = await openApp(4323, 'none');
 });
 afterAll(() => app?.close());
 

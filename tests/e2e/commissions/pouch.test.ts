@@ -10,7 +10,7 @@ import { everyCase } from '../../support/properties';
 
 let app: App;
 beforeAll(async () => {
-  app = await openApp(4334);
+  app = await openApp(4334, 'none');
 });
 afterAll(() => app?.close());
 

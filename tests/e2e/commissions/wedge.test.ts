@@ -7,7 +7,7 @@ import { savedStep } from '../../support/saved';
 
 let app: App;
 beforeAll(async () => {
-  app = await openApp(4318);
+  app = await openApp(4318, 'none');
 });
 afterAll(() => app?.close());
 

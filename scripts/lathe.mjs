@@ -1,0 +1,31 @@
+/** The headless runner as one file, bundled where it is older than its source: its modules one by one load longer than most builds take. */
+import { mkdirSync, renameSync } from 'node:fs';
+import { isStale } from './fresh.mjs';
+import { ensurePackages } from './install.mjs';
+
+/** As deep as its source: it finds the demos from where it lies. */
+const FOLDER = 'node_modules/.lathe';
+const BUNDLE = `${FOLDER}/main.js`;
+
+ensurePackages();
+if (isStale(BUNDLE, 'src', 'package-lock.json', 'scripts/lathe.mjs')) {
+  const { build } = await import('vite');
+  // Under a name of its own first: another runner may begin meanwhile.
+  const mine = `main-${process.pid}.js`;
+  await build({
+    configFile: false,
+    publicDir: false,
+    logLevel: 'error',
+    ssr: { noExternal: true, external: ['replicad-opencascadejs', 'manifold-3d'] },
+    build: {
+      ssr: 'src/cli/main.ts',
+      target: 'node20',
+      outDir: FOLDER,
+      emptyOutDir: false,
+      rollupOptions: { output: { entryFileNames: mine, codeSplitting: false } },
+    },
+  });
+  mkdirSync(FOLDER, { recursive: true });
+  renameSync(`${FOLDER}/${mine}`, BUNDLE);
+}
+await import(new URL(`../${BUNDLE}`, import.meta.url).href);
