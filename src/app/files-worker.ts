@@ -5,7 +5,7 @@ import { readSvg } from '../core/exchange/svg';
 import { cageFromObj } from '../core/form/starts';
 import { parseProject } from '../core/recipe/file';
 import type { Result } from '../core/result';
-import { readFacets, readMeshFile } from './inspect/meshFile';
+import { readFacets, readMeshFile, readScan } from './inspect/meshFile';
 
 const worker = {
   /** A plane drawing, by the ending of its file's name. */
@@ -13,6 +13,7 @@ const worker = {
   project: (text: string) => parseProject(text),
   cage: (text: string) => cageFromObj(text),
   mesh: (bytes: Uint8Array, name: string) => readMeshFile(bytes, name),
+  scan: (bytes: Uint8Array, name: string) => readScan(bytes, name),
   facets(bytes: Uint8Array, name: string): Result<Float32Array> {
     const r = readFacets(bytes, name);
     return r.ok ? transfer(r, [r.value.buffer]) : r;

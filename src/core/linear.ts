@@ -29,3 +29,37 @@ export function solveDense<V extends readonly number[]>(rows: number[][], rhs: r
     }
   return x as unknown as V[];
 }
+
+/**
+ * Solves a symmetric, positive definite system whose entries lie near its diagonal (Cholesky).
+ * @param band for each row its entries from the diagonal leftwards: band[i][d] stands at column i − d; overwritten
+ * @returns the solution, or undefined where the matrix is not positive definite
+ */
+export function solveBanded(band: readonly Float64Array[], rhs: ArrayLike<number>): Float64Array | undefined {
+  const n = band.length;
+  for (let i = 0; i < n; i++) {
+    const row = band[i]!;
+    const first = Math.max(0, i - row.length + 1);
+    for (let j = first; j <= i; j++) {
+      const other = band[j]!;
+      let s = row[i - j]!;
+      for (let k = Math.max(first, j - other.length + 1); k < j; k++) s -= row[i - k]! * other[j - k]!;
+      if (j < i) row[i - j] = s / other[0]!;
+      else if (s > 0) row[0] = Math.sqrt(s);
+      else return undefined;
+    }
+  }
+  const x = Float64Array.from(rhs);
+  for (let i = 0; i < n; i++) {
+    const row = band[i]!;
+    let s = x[i]!;
+    for (let d = 1; d < row.length && d <= i; d++) s -= row[d]! * x[i - d]!;
+    x[i] = s / row[0]!;
+  }
+  for (let i = n - 1; i >= 0; i--) {
+    const row = band[i]!;
+    x[i] = x[i]! / row[0]!;
+    for (let d = 1; d < row.length && d <= i; d++) x[i - d] = x[i - d]! - row[d]! * x[i]!;
+  }
+  return x;
+}

@@ -15,6 +15,7 @@ import { usesOfStep } from '../core/recipe/uses';
 import { stepValues } from '../core/recipe/values';
 import { bodyWords, stepTitle } from '../core/recipe/words';
 import { fail, type Result, wordsOf } from '../core/result';
+import { topologyOf } from '../core/scan/topology';
 import { areaOf, volumeOf } from '../kernel/amounts';
 import type { KernelBody, StepFailure } from '../kernel/body';
 import { takeChecked } from '../kernel/clock';
@@ -22,9 +23,10 @@ import { followsOf } from '../kernel/follow';
 import { openMeshKernel } from '../kernel/hold';
 import { heapBytes, type Kernel, scoped } from '../kernel/open';
 import { frameOf } from '../kernel/placed';
+import { scanMesh } from '../kernel/scans';
 import { boundsOf, edgesWithFaces, facesOf, unmeshed } from '../kernel/shapes';
 import { operationOf, type StepContext, type StepOutcome } from '../kernel/steps';
-import { borderLoops } from '../kernel/surface';
+import { type BorderLoop, borderLoops } from '../kernel/surface';
 import { roughOf, weldedMesh } from '../kernel/tessellate';
 import { blank, failed, type Spoken, saysTheSame } from './step-report';
 import { bodyKey, Trail } from './trail';
@@ -445,7 +447,7 @@ export class Engine {
     const known = this.described.get(body);
     if (known) return { ...known, name: bodyWords(id, project) };
     const { volume, centroid, area, bbox } = amounts(kernel, body);
-    const borders = body.surface ? borderLoops(kernel, body.shape) : [];
+    const borders = body.surface ? bordersOf(kernel, body) : [];
     const report: BodyReport = {
       id,
       name: bodyWords(id, project),
@@ -463,6 +465,14 @@ export class Engine {
     this.described.set(body, report);
     return report;
   }
+}
+
+/** Open borders of a surface, or of the facets of a scan. */
+function bordersOf(kernel: Kernel, body: KernelBody): readonly BorderLoop[] {
+  const mesh = scanMesh(body);
+  return mesh
+    ? topologyOf(mesh).borders.map(({ length, centre, off }) => ({ length, offPlane: off, at: centre }))
+    : borderLoops(kernel, body.shape);
 }
 
 /** What a body measures: exactly, or of a body of facets by these, mm, mm² and mm³. */

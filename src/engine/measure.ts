@@ -10,6 +10,7 @@ import { farthestFrom, planOf } from '../core/mesh/plan';
 import { measureWall, type WallReport } from '../core/mesh/wall';
 import type { Project } from '../core/recipe/schema';
 import { bodyWords, faceWords } from '../core/recipe/words';
+import { topologyOf } from '../core/scan/topology';
 import { degrees, formatLength } from '../core/units/units';
 import { areaOf, volumeOf } from '../kernel/amounts';
 import type { KernelBody } from '../kernel/body';
@@ -312,8 +313,8 @@ async function skinReadings(
     round: plan.round,
     held,
     mouth: mouth ? (facets ? mouth.diameter : exactMouth(kernel, body, mouth, held!.brim)) : null,
-    openBorders: body.surface && !facets ? borderLoops(kernel, body.shape).length : openEdgeCount(skin),
-    volume: facets ? massProperties(facets).volume : solid ? volumeOf(kernel, body.shape).volume : 0,
+    openBorders: !body.surface ? openEdgeCount(skin) : facets ? topologyOf(facets).borders.length : borderLoops(kernel, body.shape).length,
+    volume: facets && solid ? massProperties(facets).volume : solid ? volumeOf(kernel, body.shape).volume : 0,
     area: facets ? massProperties(facets).area : areaOf(kernel, body.shape),
   };
 }

@@ -89,7 +89,7 @@ describe('the one job, end to end', () => {
     // Close and come back.
     await page.goto(app.url);
     await page.reload();
-    const card = page.getByRole('listitem').filter({ hasText: 'Steam diffuser' });
+    const card = page.getByRole('list', { name: 'Projects' }).getByRole('listitem').filter({ hasText: 'Steam diffuser' });
     // Its picture and its size, as they were last built; the others by what came with them.
     await card.locator('img[src^="data:image/webp"]').waitFor();
     await card.getByText(/^92\.\d × 92\.\d × 145\.\d mm$/).waitFor();

@@ -30,9 +30,14 @@ export interface Hand {
 }
 
 export function handOn(page: Page): Hand {
+  /** Until what was just done has reached the page: on a busy machine that comes late. */
+  const drawn = (): Promise<unknown> =>
+    page.evaluate(() => new Promise((then) => requestAnimationFrame(() => requestAnimationFrame(then))));
   /** Until what was just done has been built and measured. */
   const settled = async (): Promise<void> => {
     await page.waitForTimeout(400);
+    // What stood there before says that all is measured, too.
+    await drawn();
     await measured(page);
   };
   const choose = async (menu: RegExp | string, entry: RegExp): Promise<void> => {
@@ -88,9 +93,11 @@ export function handOn(page: Page): Hand {
         if (!words.test(name)) continue;
         // It may be of the place before.
         await page.waitForTimeout(150);
+        await drawn();
         if (!words.test(await under())) continue;
         await page.mouse.click(x, y);
         await page.waitForTimeout(200);
+        await drawn();
         return { x, y };
       }
       throw new Error(`nothing near there on the stage is called ${words}, but: ${[...met].join(' · ')}`);

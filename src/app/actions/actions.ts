@@ -5,7 +5,7 @@
 import type { NavigateFunction } from 'react-router';
 import type { Findable } from '../../core/find';
 import type { OfferGroup } from '../../core/recipe/steps';
-import { chooseStepFile } from '../bench/bringIn';
+import { chooseScanFile, chooseStepFile } from '../bench/bringIn';
 import { chooseCageFile } from '../form/begin';
 import { cutOpen, look, nextRoom, setBench, type ViewName } from '../state/bench';
 import { cancelBuild } from '../state/building';
@@ -164,6 +164,14 @@ export const ACTIONS: readonly Action[] = [
     hint: 'its solids as bodies to build on',
     known: ['import', 'open', 'load', 'insert'],
     run: chooseStepFile,
+  },
+  {
+    id: 'bring-scan',
+    group: 'Raise',
+    label: 'Bring in a scan…',
+    hint: 'facets from an STL, OBJ or PLY file, to be cleaned and fitted',
+    known: ['import', 'mesh', 'stl', 'ply', 'scan', 'reverse engineering', 'load'],
+    run: chooseScanFile,
   },
   {
     id: 'bring-cage',

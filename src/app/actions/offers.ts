@@ -126,6 +126,6 @@ export function choices(project: Project): { readonly choices: readonly Choice[]
       ),
     ],
     // A file is brought in by the choice above.
-    missing: missing.filter((m) => m.kind !== 'bring'),
+    missing: missing.filter((m) => m.kind !== 'bring' && m.kind !== 'scan'),
   };
 }

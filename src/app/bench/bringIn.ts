@@ -1,4 +1,4 @@
-/** Brings solids of a STEP file into the project: read in a worker of its own with a time limit, kept as text, one step to put them in. */
+/** Brings solids of a STEP file, or the facets of a scan, into the project: read in a worker with a time limit, kept as text, one step to put them in. */
 import { transfer } from 'comlink';
 import { toast } from 'sonner';
 import { pack } from '../../core/exchange/packed';
@@ -7,6 +7,7 @@ import type { Result } from '../../core/result';
 import { fail } from '../../core/result';
 import { Helper } from '../../engine/helper';
 import { MAX_STEP_BYTES, type StepSolid } from '../../kernel/exchange/step-read';
+import { readScanOf } from '../files/read';
 import type { ImportWorker } from '../import-worker';
 import { setBench } from '../state/bench';
 import { change, useProject } from '../state/project';
@@ -45,29 +46,54 @@ async function bringInStep(file: File): Promise<void> {
     return;
   }
   const solids = read.value.map((s) => pack(s.brep));
-  const size = solids.reduce((n, s) => n + s.length, 0);
+  if (!fits(file.name, solids)) return;
+  putIn(file.name, { solids }, 'bring', (key) => ({ file: key, count: solids.length }));
+}
+
+/** Whether the project has room for more that is brought in; says so where it has not. */
+function fits(name: string, texts: readonly string[]): boolean {
+  const size = texts.reduce((n, s) => n + s.length, 0);
   const there = Object.values(useProject.getState().project?.imports ?? {}).reduce(
-    (n, f) => n + f.solids.reduce((m, s) => m + s.length, 0),
+    (n, f) => n + (f.scan?.length ?? 0) + f.solids.reduce((m, s) => m + s.length, 0),
     0,
   );
-  if (there + size > ROOM) {
-    const besides = there > 0 ? `, beside ${(there / 1e6).toFixed(1)} MB that are there` : '';
-    toast.error(
-      `${file.name} takes ${(size / 1e6).toFixed(1)} MB of the project file${besides}, which has ${ROOM / 1e6} MB for such things.`,
-    );
-    return;
-  }
-  const name = file.name.replace(/\.(step|stp)$/i, '').slice(0, 80) || 'brought in';
+  if (there + size <= ROOM) return true;
+  const besides = there > 0 ? `, beside ${(there / 1e6).toFixed(1)} MB that are there` : '';
+  toast.error(`${name} takes ${(size / 1e6).toFixed(1)} MB of the project file${besides}, which has ${ROOM / 1e6} MB for such things.`);
+  return false;
+}
+
+/** Puts what was read into the project, with the step that brings it in; its body bears the file's name. */
+function putIn(
+  file: string,
+  held: { readonly solids: string[]; readonly scan?: string },
+  kind: 'bring' | 'scan',
+  inputs: (key: string) => Record<string, unknown>,
+): void {
+  const name = file.replace(/\.\w+$/, '').slice(0, 80) || 'brought in';
   let id = '';
   change((p) => {
     const key = freshId('file', Object.keys(p.imports ?? {}));
-    const withFile = { ...p, imports: { ...p.imports, [key]: { name, solids } } };
-    const r = addStep(withFile, 'bring', { file: key, count: solids.length });
+    const r = addStep({ ...p, imports: { ...p.imports, [key]: { name, ...held } } }, kind, inputs(key));
     id = r.id;
     return { ...r.project, bodies: { ...r.project.bodies, [id]: { ...r.project.bodies[id]!, name } } };
   });
   setBench({ step: id });
 }
+
+async function bringInScan(file: File): Promise<void> {
+  const waiting = toast.loading(`${file.name}…`);
+  const read = await readScanOf(file);
+  toast.dismiss(waiting);
+  if (!read.ok) toast.error(read.error);
+  else if (fits(file.name, [read.value.packed])) {
+    const { packed, unit } = read.value;
+    putIn(file.name, { solids: [], scan: packed }, 'scan', (key) => ({ file: key, unit }));
+  }
+}
+
+/** Asks for the file. */
+export const chooseScanFile = (): void => chooseFile('.stl,.obj,.ply', (file) => void bringInScan(file));
 
 /** Asks for the file. */
 export const chooseStepFile = (): void => chooseFile('.step,.stp', (file) => void bringInStep(file));

@@ -6,7 +6,7 @@ import type { Project } from '../../core/recipe/schema';
 import { fail, type Result } from '../../core/result';
 import { Helper } from '../../engine/helper';
 import type { FilesWorker } from '../files-worker';
-import type { MeshPlaces } from '../inspect/meshFile';
+import type { MeshPlaces, ReadScan } from '../inspect/meshFile';
 
 /** Time for the worker itself to come, and for each megabyte, s; at most so many. */
 const [START, A_MB, MOST] = [6, 2, 14] as const;
@@ -33,5 +33,6 @@ export const readProjectFile = (file: File): Promise<Result<Project>> => read(fi
 export const readCage = (file: File): Promise<Result<Cage>> => read(file, async (api) => api.cage(await file.text()));
 const bytesOf = async (file: File): Promise<Uint8Array> => new Uint8Array(await file.arrayBuffer());
 export const readMesh = (file: File): Promise<Result<MeshPlaces>> => read(file, async (api) => api.mesh(await bytesOf(file), file.name));
+export const readScanOf = (file: File): Promise<Result<ReadScan>> => read(file, async (api) => api.scan(await bytesOf(file), file.name));
 export const readFacetsOf = (file: File): Promise<Result<Float32Array>> =>
   read(file, async (api) => api.facets(await bytesOf(file), file.name));

@@ -5,8 +5,10 @@ import { fail, ok, type Result } from '../result';
 /** More than this is not unpacked of one text, nor of all that a project holds: a small text may claim to be an endless one. */
 export const MAX_UNPACKED = 60_000_000;
 
-export function pack(text: string): string {
-  const bytes = deflateSync(strToU8(text), { level: 9 });
+export const pack = (text: string): string => packBytes(strToU8(text));
+
+export function packBytes(all: Uint8Array): string {
+  const bytes = deflateSync(all, { level: 9 });
   let out = '';
   for (let i = 0; i < bytes.length; i += 0x8000) out += String.fromCharCode(...bytes.subarray(i, i + 0x8000));
   return btoa(out);
@@ -39,6 +41,12 @@ export function unpackWithinLimit(all: Iterable<string>): boolean {
 
 /** @returns an error in words for what is no packed text, or unpacks to too much */
 export function unpack(packed: string): Result<string> {
+  const bytes = unpackBytes(packed);
+  return bytes.ok ? ok(strFromU8(bytes.value)) : bytes;
+}
+
+/** As `unpack`, of what is no text. */
+export function unpackBytes(packed: string): Result<Uint8Array> {
   try {
     const parts: Uint8Array[] = [];
     const size = inflated(packed, MAX_UNPACKED, (chunk) => parts.push(chunk));
@@ -48,7 +56,7 @@ export function unpack(packed: string): Result<string> {
       all.set(p, at);
       at += p.length;
     }
-    return ok(strFromU8(all));
+    return ok(all);
   } catch (e) {
     return fail(e instanceof RangeError ? 'what was brought in unpacks to more than 60 MB' : 'what was brought in is damaged');
   }

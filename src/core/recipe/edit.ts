@@ -233,6 +233,28 @@ export const removeProfile = (project: Project, id: string): Project => ({
 });
 
 /** A step in the place of the one with its id; bodies it makes get names. */
+/**
+ * A change that was made to a step as it was seen, made to it as it is by now.
+ * @param was what was seen @param next that with the change
+ */
+export function changedOnto(now: Step, was: Step, next: Step): Step {
+  const merged = <T>(a: Readonly<Record<string, T>>, b: Readonly<Record<string, T>>, c: Readonly<Record<string, T>>): Record<string, T> => {
+    const out = { ...a };
+    for (const k of new Set([...Object.keys(b), ...Object.keys(c)])) {
+      if (b[k] === c[k]) continue;
+      if (k in c) out[k] = c[k]!;
+      else delete out[k];
+    }
+    return out;
+  };
+  if (now === was || now.kind !== was.kind) return next;
+  return {
+    ...(merged(now as never, was as never, next as never) as unknown as Step),
+    inputs: merged(now.inputs, was.inputs, next.inputs),
+    values: merged(now.values, was.values, next.values),
+  };
+}
+
 export const setStep = (project: Project, step: Step): Project => ({
   ...project,
   steps: project.steps.map((s) => (s.id === step.id ? step : s)),

@@ -59,11 +59,13 @@ export function offeringOf(project: Project, { skins, made, box, top }: Built): 
     // What was put out of sight is not what is worked on.
     .toSorted((a, b) => Number(project.bodies[a]?.hidden === true) - Number(project.bodies[b]?.hidden === true))
     .map((id) => ({ id, name: bodyWords(id, project) }));
+  const scanned = (body: string): boolean => project.steps.some((s) => s.id === body && s.kind === 'scan');
   const last = project.steps.slice(0, end).findLast((s) => stepDefinitions[s.kind]?.group === 'raise' && typeof s.inputs.mode === 'string');
   return {
     // What needs an inside is not offered for a surface.
-    solids: bodies.filter((b) => !skins.has(b.id)),
-    skins: bodies.filter((b) => skins.has(b.id)),
+    solids: bodies.filter((b) => !skins.has(b.id) && !scanned(b.id)),
+    skins: bodies.filter((b) => skins.has(b.id) && !scanned(b.id)),
+    scans: bodies.filter((b) => scanned(b.id)),
     profiles: project.profiles.map((p) => ({
       id: p.id,
       name: p.name,

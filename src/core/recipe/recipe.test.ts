@@ -10,6 +10,7 @@ import {
   addDimension,
   addStep,
   bodiesBefore,
+  changedOnto,
   enableSteps,
   freshId,
   groupRuns,
@@ -144,6 +145,17 @@ describe('a project file', () => {
 });
 
 describe('edits', () => {
+  it('a change is made to a step as it is by now, whatever else was changed meanwhile', () => {
+    const was = newProject('x').steps[0]!;
+    const typed = { ...was, values: { ...was.values, angle: '90°' } };
+    const chosen = { ...was, inputs: { ...was.inputs, mode: 'cut' }, note: 'mine' };
+    const both = changedOnto(typed, was, chosen);
+    expect(both).toEqual({ ...was, values: typed.values, inputs: chosen.inputs, note: 'mine' });
+    // What was taken away goes, what was not touched stays.
+    const { mode: _, ...rest } = was.inputs;
+    expect(changedOnto({ ...typed, enabled: false }, was, { ...was, inputs: rest })).toEqual({ ...typed, enabled: false, inputs: rest });
+    expect(changedOnto(was, was, chosen)).toBe(chosen);
+  });
   it('rename a dimension everywhere, and nothing else', () => {
     const r = renameDimension(diffuserBody, 'wall', 'skin');
     expect(r.ok).toBe(true);

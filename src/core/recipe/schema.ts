@@ -250,8 +250,10 @@ export const projectSchema = z.object({
   bodies: z.record(id, bodySchema),
   /** What was measured on the bodies and is to stay. */
   measures: z.array(measurementSchema).max(100).optional(),
-  /** Solids brought in from files: the kernel's text of each, packed. */
-  imports: z.record(id, z.object({ name, solids: z.array(z.string().max(4_000_000)).min(1).max(50) })).optional(),
+  /** Brought in from files: solids by the kernel's text of each, or the facets of a scan; packed. */
+  imports: z
+    .record(id, z.object({ name, solids: z.array(z.string().max(4_000_000)).max(50), scan: z.string().max(4_000_000).optional() }))
+    .optional(),
 });
 
 export type Project = Omit<z.infer<typeof projectSchema>, 'profiles'> & { profiles: Profile[] };

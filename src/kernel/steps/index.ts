@@ -28,6 +28,10 @@ import { plane } from './plane';
 import { type Raiser, raiseStep } from './raise';
 import { raisers } from './raisers';
 import { remove } from './remove';
+import { scan } from './scan';
+import { scanclean } from './scanclean';
+import { scanfit } from './scanfit';
+import { scanplace } from './scanplace';
 import { shell, shellTrial } from './shell';
 import { split } from './split';
 import { thicken, thickenTrial } from './thicken';
@@ -78,6 +82,10 @@ const operations: { readonly [K in StepKind]: OperationOf<K> } = {
   bridge,
   network,
   patch,
+  scan,
+  scanclean,
+  scanplace,
+  scanfit,
 };
 
 /** The geometry of a step of any kind. Its inputs were read by the kind's own schema, so they are what its operation takes. */

@@ -33,6 +33,10 @@ import { plane } from './plane';
 import { primitive } from './primitive';
 import { remove } from './remove';
 import { revolve } from './revolve';
+import { scan } from './scan';
+import { scanclean } from './scanclean';
+import { scanfit } from './scanfit';
+import { scanplace } from './scanplace';
 import { shell } from './shell';
 import { split } from './split';
 import { sweep } from './sweep';
@@ -116,6 +120,10 @@ export const definitions = {
   hole,
   plane,
   curve,
+  scan,
+  scanclean,
+  scanplace,
+  scanfit,
 } as const;
 export type StepKind = keyof typeof definitions;
 /** What a step of a kind holds. */

@@ -1,0 +1,149 @@
+/** Cleans a scan: islands, doubled facets, spikes, holes, roughness. Each by itself, in the order in which it has to be done. */
+import { dot, minus, triple } from '../geometry/vectors';
+import type { TriMesh } from '../mesh/mesh';
+import { fail, ok, type Result } from '../result';
+import { type FillFailure, type FillKind, filled } from './fill';
+import { type Border, manifold, ofFacets, placeOf, topologyOf, vertexNormals } from './topology';
+
+export interface Cleaning {
+  /** Islands of less than this share of the largest one's area go. */
+  readonly islands: number;
+  /** Borders left open: the longest, and so many of the roundest after it; or all. */
+  readonly keep: 'outer' | 'round' | 'all' | 'none';
+  /** So many of the roundest. */
+  readonly round: number;
+  readonly fill: FillKind;
+  /** Rounds of smoothing. */
+  readonly smooth: number;
+}
+
+export interface Cleaned {
+  readonly mesh: TriMesh;
+  readonly islands: number;
+  readonly dropped: number;
+  readonly holes: number;
+  readonly open: readonly Border[];
+  /** How far a place was moved by smoothing at most, mm. */
+  readonly moved: number;
+}
+
+/** How far a border is from a circle: 0 for one, more for others. Source: isoperimetric quotient. */
+export function unroundness(mesh: TriMesh, b: Border): number {
+  const places = b.vertices.map((v) => minus(placeOf(mesh, v), b.centre));
+  let twice = 0;
+  places.forEach((p, i) => {
+    const q = places[(i + 1) % places.length]!;
+    twice += dot([q[1] * p[2] - q[2] * p[1], q[2] * p[0] - q[0] * p[2], q[0] * p[1] - q[1] * p[0]], b.normal);
+  });
+  return 1 - (2 * Math.PI * Math.abs(twice)) / (b.length * b.length);
+}
+
+/** Which borders stay open. @returns them, the longest first */
+function kept(mesh: TriMesh, borders: readonly Border[], { keep, round }: Pick<Cleaning, 'keep' | 'round'>): readonly Border[] {
+  if (keep === 'all') return borders;
+  if (keep === 'none') return [];
+  const [outer, ...others] = borders;
+  if (!outer) return [];
+  if (keep === 'outer') return [outer];
+  const most = others.toSorted((a, b) => unroundness(mesh, a) - unroundness(mesh, b)).slice(0, Math.round(round));
+  return [outer, ...others.filter((b) => most.includes(b))];
+}
+
+/** @returns a cleaned mesh, or the hole that can't be filled */
+export function cleaned(scan: TriMesh, how: Cleaning): Result<Cleaned, FillFailure> {
+  const sound = manifold(scan);
+  const whole = topologyOf(sound.mesh);
+  const least = how.islands * (whole.islands[0]?.area ?? 0);
+  const stays = whole.islands.map((i, k) => k === 0 || i.area >= least);
+  const facets = Array.from(sound.mesh.faceOf.keys()).filter((t) => stays[whole.islandOf[t]!]);
+  if (facets.length === 0) return fail({ at: [0, 0, 0], why: 'it has no facets' });
+  const one = facets.length < sound.mesh.faceOf.length ? ofFacets(sound.mesh, facets) : sound.mesh;
+  const { borders } = topologyOf(one);
+  const open = kept(one, borders, how);
+  const holes = borders.filter((b) => !open.includes(b));
+  const full = filled(one, holes, how.fill, 1 + Math.max(...one.faceOf));
+  if (!full.ok) return full;
+  const smooth = smoothed(full.value, how.smooth);
+  return ok({
+    mesh: smooth.mesh,
+    islands: stays.filter((s) => !s).length,
+    dropped: sound.dropped,
+    holes: holes.length,
+    open: topologyOf(smooth.mesh).borders,
+    moved: smooth.moved,
+  });
+}
+
+/** Shares by which places go towards the middle of those beside them, then back. Source: G. Taubin, "A signal processing approach to fair surface design" (1995). */
+const [THERE, BACK] = [0.5, -0.53] as const;
+
+/** Smooths without shrinking; borders stay. */
+export function smoothed(mesh: TriMesh, rounds: number): { readonly mesh: TriMesh; readonly moved: number } {
+  if (rounds < 1) return { mesh, moved: 0 };
+  const n = mesh.positions.length / 3;
+  const { across } = topologyOf(mesh);
+  const fixed = new Uint8Array(n);
+  const next = (h: number): number => (h % 3 === 2 ? h - 2 : h + 1);
+  across.forEach((o, h) => {
+    if (o < 0) fixed[mesh.indices[h]!] = fixed[mesh.indices[next(h)]!] = 1;
+  });
+  const from = mesh.positions;
+  let p = from.slice();
+  for (let round = 0; round < Math.round(rounds); round++)
+    for (const by of [THERE, BACK]) {
+      const sum = new Float64Array(3 * n);
+      const count = new Float64Array(n);
+      for (let h = 0; h < mesh.indices.length; h++) {
+        const [a, b] = [mesh.indices[h]!, mesh.indices[next(h)]!];
+        count[a]!++;
+        for (let k = 0; k < 3; k++) sum[3 * a + k] = sum[3 * a + k]! + p[3 * b + k]!;
+      }
+      const out = p.slice();
+      for (let v = 0; v < n; v++) {
+        if (fixed[v] || !count[v]) continue;
+        for (let k = 0; k < 3; k++) out[3 * v + k] = p[3 * v + k]! + by * (sum[3 * v + k]! / count[v]! - p[3 * v + k]!);
+      }
+      p = out;
+    }
+  let moved = 0;
+  for (let v = 0; v < n; v++) moved = Math.max(moved, Math.hypot(...triple((k) => p[3 * v + k]! - from[3 * v + k]!)));
+  return { mesh: { ...mesh, positions: p }, moved };
+}
+
+/** What the twofold difference below makes of noise of 1, where each place has six others around. */
+const TWOFOLD = 1.36;
+
+/**
+ * How rough a scan is: what places lie off the middle of those around, less what these do, so that an even bend does not count; along the normal,
+ * as the deviation of a single place by the middle one of all, so that edges do not count, mm.
+ */
+export function roughness(mesh: TriMesh): number {
+  const n = mesh.positions.length / 3;
+  const normals = vertexNormals(mesh);
+  const count = new Float64Array(n);
+  for (const v of mesh.indices) count[v]!++;
+  /** What each lies off the mean of those around. */
+  const offMean = (p: Float64Array): Float64Array => {
+    const sum = new Float64Array(3 * n);
+    for (let h = 0; h < mesh.indices.length; h++) {
+      const [a, b] = [mesh.indices[h]!, mesh.indices[h % 3 === 2 ? h - 2 : h + 1]!];
+      for (let k = 0; k < 3; k++) sum[3 * a + k] = sum[3 * a + k]! + p[3 * b + k]!;
+    }
+    return p.map((x, i) => x - sum[i]! / (count[Math.floor(i / 3)]! || 1));
+  };
+  const off = offMean(offMean(mesh.positions));
+  const sizes: number[] = [];
+  for (let v = 0; v < n; v++)
+    if (count[v]! >= 5)
+      sizes.push(
+        Math.abs(
+          dot(
+            triple((k) => off[3 * v + k]!),
+            triple((k) => normals[3 * v + k]!),
+          ),
+        ),
+      );
+  sizes.sort((a, b) => a - b);
+  // The middle of what is spread normally, by its deviation.
+  return (sizes[Math.floor(sizes.length / 2)] ?? 0) / 0.6745 / TWOFOLD;
+}

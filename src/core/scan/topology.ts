@@ -1,0 +1,202 @@
+/** How the facets of a scan hang together: islands, borders, and what is wrong with them. */
+import { cross, distance, dot, minus, triple, unit, type Vec3 } from '../geometry/vectors';
+import type { TriMesh } from '../mesh/mesh';
+
+/** A closed line of open edges. */
+export interface Border {
+  /** Vertices in the direction in which the facets beside them run. */
+  readonly vertices: readonly number[];
+  /** mm. */
+  readonly length: number;
+  readonly centre: Vec3;
+  /** Unit, of the plane it lies nearest to, to the side the facets face. */
+  readonly normal: Vec3;
+  /** How far it lies off that plane at most, mm. */
+  readonly off: number;
+}
+
+export interface Island {
+  readonly facets: number;
+  /** mm². */
+  readonly area: number;
+  /** A place of it. */
+  readonly at: Vec3;
+}
+
+export interface Topology {
+  /** For each corner of each facet, the corner that lies across the edge which begins there; −1 at a border. */
+  readonly across: Int32Array;
+  /** The island each facet belongs to; the largest is 0. */
+  readonly islandOf: Int32Array;
+  readonly islands: readonly Island[];
+  /** The longest first. */
+  readonly borders: readonly Border[];
+}
+
+export const placeOf = (mesh: TriMesh, v: number): Vec3 => triple((k) => mesh.positions[3 * v + k]!);
+
+/** Twice the area of a facet, along its normal. */
+export const facetVector = (mesh: TriMesh, t: number): [number, number, number] => {
+  const [a, b, c] = triple((k) => mesh.indices[3 * t + k]!).map((v) => placeOf(mesh, v)) as [Vec3, Vec3, Vec3];
+  return cross(minus(b, a), minus(c, a));
+};
+
+/** The corner after a corner of the same facet. */
+const after = (h: number): number => (h % 3 === 2 ? h - 2 : h + 1);
+
+/**
+ * Facets that can stand beside each other: no edge is used twice in the same direction, none is doubled, none without area.
+ * @returns the mesh without the others, and how many were left out
+ */
+export function manifold(mesh: TriMesh): { readonly mesh: TriMesh; readonly dropped: number } {
+  const n = mesh.positions.length / 3;
+  const used = new Set<number>();
+  const kept: number[] = [];
+  for (let t = 0; t < mesh.faceOf.length; t++) {
+    const [a, b, c] = triple((k) => mesh.indices[3 * t + k]!);
+    if (a === b || b === c || c === a || Math.hypot(...facetVector(mesh, t)) < 1e-12) continue;
+    const edges = [a * n + b, b * n + c, c * n + a];
+    if (edges.some((e) => used.has(e))) continue;
+    for (const e of edges) used.add(e);
+    kept.push(t);
+  }
+  return { mesh: ofFacets(mesh, kept), dropped: mesh.faceOf.length - kept.length };
+}
+
+/** A mesh of some of the facets; vertices that none of them uses are left out. */
+export function ofFacets(mesh: TriMesh, facets: readonly number[]): TriMesh {
+  const known = new Int32Array(mesh.positions.length / 3).fill(-1);
+  const places: number[] = [];
+  const indices = new Uint32Array(3 * facets.length);
+  facets.forEach((t, i) => {
+    for (let k = 0; k < 3; k++) {
+      const v = mesh.indices[3 * t + k]!;
+      if (known[v]! < 0) {
+        known[v] = places.length / 3;
+        places.push(...placeOf(mesh, v));
+      }
+      indices[3 * i + k] = known[v]!;
+    }
+  });
+  return { positions: Float64Array.from(places), indices, faceOf: Uint32Array.from(facets, (t) => mesh.faceOf[t]!) };
+}
+
+/** @param mesh with shared corners, no edge used twice in the same direction */
+export function topologyOf(mesh: TriMesh): Topology {
+  const { indices } = mesh;
+  const n = mesh.positions.length / 3;
+  const begin = new Map<number, number>();
+  for (let h = 0; h < indices.length; h++) begin.set(indices[h]! * n + indices[after(h)]!, h);
+  const across = new Int32Array(indices.length);
+  for (let h = 0; h < indices.length; h++) across[h] = begin.get(indices[after(h)]! * n + indices[h]!) ?? -1;
+  const { islandOf, islands } = islandsOf(mesh, across);
+  return { across, islandOf, islands, borders: bordersOf(mesh, across) };
+}
+
+function islandsOf(mesh: TriMesh, across: Int32Array): Pick<Topology, 'islandOf' | 'islands'> {
+  const count = mesh.faceOf.length;
+  const found = new Int32Array(count).fill(-1);
+  const islands: (Island & { readonly own: number })[] = [];
+  for (let seed = 0; seed < count; seed++) {
+    if (found[seed]! >= 0) continue;
+    const own = islands.length;
+    const open = [seed];
+    found[seed] = own;
+    let [facets, area] = [0, 0];
+    for (let t = open.pop(); t !== undefined; t = open.pop()) {
+      facets++;
+      area += Math.hypot(...facetVector(mesh, t)) / 2;
+      for (let k = 0; k < 3; k++) {
+        const other = across[3 * t + k]!;
+        if (other < 0) continue;
+        const o = Math.floor(other / 3);
+        if (found[o]! >= 0) continue;
+        found[o] = own;
+        open.push(o);
+      }
+    }
+    islands.push({ facets, area, at: placeOf(mesh, mesh.indices[3 * seed]!), own });
+  }
+  islands.sort((a, b) => b.area - a.area);
+  const rank = new Int32Array(islands.length);
+  islands.forEach((i, k) => {
+    rank[i.own] = k;
+  });
+  return { islandOf: found.map((i) => rank[i]!), islands: islands.map(({ facets, area, at }) => ({ facets, area, at })) };
+}
+
+function bordersOf(mesh: TriMesh, across: Int32Array): Border[] {
+  const seen = new Uint8Array(across.length);
+  const out: Border[] = [];
+  for (let h = 0; h < across.length; h++) {
+    if (across[h]! >= 0 || seen[h]) continue;
+    const vertices: number[] = [];
+    let at = h;
+    while (!seen[at]) {
+      seen[at] = 1;
+      vertices.push(mesh.indices[at]!);
+      // Round the next corner, from facet to facet, to the open edge that begins there.
+      at = after(at);
+      while (across[at]! >= 0) at = after(across[at]!);
+    }
+    for (const loop of untangled(vertices)) out.push(borderOf(mesh, loop));
+  }
+  return out.toSorted((a, b) => b.length - a.length);
+}
+
+/** Where a border comes by a place again, what lies between is a border of its own. */
+function untangled(vertices: readonly number[]): number[][] {
+  const out: number[][] = [];
+  const line: number[] = [];
+  const at = new Map<number, number>();
+  for (const v of vertices) {
+    const before = at.get(v);
+    if (before !== undefined) {
+      const loop = line.splice(before);
+      for (const w of loop) at.delete(w);
+      out.push(loop);
+    }
+    at.set(v, line.length);
+    line.push(v);
+  }
+  out.push(line);
+  return out;
+}
+
+/** Vector area of a closed line of places: twice it, along the normal of the plane it lies nearest to. */
+function vectorArea(places: readonly Vec3[], from: Vec3): Vec3 {
+  let sum: Vec3 = [0, 0, 0];
+  places.forEach((p, i) => {
+    const c = cross(minus(p, from), minus(places[(i + 1) % places.length]!, from));
+    sum = triple((k) => sum[k] + c[k]);
+  });
+  return sum;
+}
+
+function borderOf(mesh: TriMesh, vertices: readonly number[]): Border {
+  const places = vertices.map((v) => placeOf(mesh, v));
+  const lengths = places.map((p, i) => distance(p, places[(i + 1) % places.length]!));
+  const length = lengths.reduce((a, b) => a + b, 0);
+  // By the length that each place stands for.
+  const centre = triple((k) =>
+    places.reduce((s, p, i) => s + (p[k] * (lengths[i]! + lengths[(i + places.length - 1) % places.length]!)) / (2 * length), 0),
+  );
+  // Facets run round a hole the other way than they do round what would fill it.
+  const normal = unit(vectorArea(places.toReversed(), centre)) ?? [0, 0, 1];
+  const off = Math.max(...places.map((p) => Math.abs(dot(minus(p, centre), normal))));
+  return { vertices, length, centre, normal, off };
+}
+
+/** Smooth normals at the vertices, by the areas of the facets around. */
+export function vertexNormals(mesh: TriMesh): Float64Array {
+  const out = new Float64Array(mesh.positions.length);
+  for (let t = 0; t < mesh.faceOf.length; t++) {
+    const n = facetVector(mesh, t);
+    for (let k = 0; k < 3; k++) for (let x = 0; x < 3; x++) out[3 * mesh.indices[3 * t + k]! + x]! += n[x]!;
+  }
+  for (let v = 0; v < out.length; v += 3) {
+    const l = Math.hypot(out[v]!, out[v + 1]!, out[v + 2]!) || 1;
+    for (let x = 0; x < 3; x++) out[v + x] = out[v + x]! / l;
+  }
+  return out;
+}

@@ -1,0 +1,58 @@
+/** Scans as bodies of facets. They have no exact shape: the box around them stands in for it, which is what the rest asks of it. */
+import { bounds, massProperties, type TriMesh } from '../core/mesh/mesh';
+import type { FaceName } from '../core/recipe/names';
+import { topologyOf, vertexNormals } from '../core/scan/topology';
+import type { KernelBody } from './body';
+import { type Kernel, scoped } from './open';
+import { type BodyMesh, weldedMesh } from './tessellate';
+
+/** What is said of every scan. */
+export const SCAN_ONLY = 'a scan: it can be cleaned, set upright, measured and fitted, not built on';
+
+/** @param mesh with shared corners; its faces are numbered as `faces` are named */
+export function scanBody(kernel: Kernel, mesh: TriMesh, faces: readonly FaceName[]): KernelBody {
+  const { min, max } = bounds(mesh.positions);
+  const shape = scoped((s) => {
+    const [a, b] = [
+      s.keep(new kernel.gp_Pnt(...min)),
+      s.keep(new kernel.gp_Pnt(...(max.map((m, k) => Math.max(m, min[k]! + 1e-3)) as [number, number, number]))),
+    ];
+    return s.keep(new kernel.BRepPrimAPI_MakeBox(a, b)).Shape();
+  });
+  const { borders, islands } = topologyOf(mesh);
+  const open = borders.length > 0;
+  return {
+    shape,
+    faces,
+    volume: open ? 0 : massProperties(mesh).volume,
+    facets: true,
+    ...(open ? { surface: true as const } : {}),
+    ...(!open && islands.length > 1 ? { pieces: islands.length } : {}),
+    mesh: shown(mesh),
+  };
+}
+
+/** The facets of a scan, its corners shared. */
+export const scanMesh = (body: KernelBody): TriMesh | undefined => (body.facets && body.mesh ? weldedMesh(body.mesh) : undefined);
+
+/** Corners are parted where faces meet, their normals are not. */
+function shown(mesh: TriMesh): BodyMesh {
+  const smooth = vertexNormals(mesh);
+  const known = new Map<number, number>();
+  const count = mesh.positions.length / 3;
+  const [positions, normals]: [number[], number[]] = [[], []];
+  const indices = mesh.indices.map((v, i) => {
+    const key = mesh.faceOf[Math.floor(i / 3)]! * count + v;
+    let n = known.get(key);
+    if (n === undefined) {
+      n = positions.length / 3;
+      known.set(key, n);
+      for (let k = 0; k < 3; k++) {
+        positions.push(mesh.positions[3 * v + k]!);
+        normals.push(smooth[3 * v + k]!);
+      }
+    }
+    return n;
+  });
+  return { positions: Float32Array.from(positions), normals: Float32Array.from(normals), indices, faceOf: mesh.faceOf };
+}
