@@ -46,7 +46,7 @@ interface Defects {
 }
 
 /** Where the part lay under the scanner: turned by angles about z, y and x (rad), and moved. */
-export const LAY = { turns: [0.5, 0.35, -0.28] as const, moved: [37, -12, 260] as const };
+const LAY = { turns: [0.5, 0.35, -0.28] as const, moved: [37, -12, 260] as const };
 
 export function laid([x, y, z]: Vec3, { turns: [a, b, c], moved } = LAY): [number, number, number] {
   const [x1, y1] = [x * Math.cos(a) - y * Math.sin(a), x * Math.sin(a) + y * Math.cos(a)];

@@ -4,6 +4,7 @@ import { massOf } from '../core/brief/materials';
 import { triple } from '../core/geometry/vectors';
 import { type Ask, AXES, type CurvatureShown, directionOf, standardAsks, type Way } from '../core/inspect/asks';
 import { combLines, curveLines } from '../core/inspect/combs';
+import { type DeviationMap, deviationMap } from '../core/inspect/deviation';
 import { draftMap } from '../core/inspect/draft';
 import { type Facets, facetCount, facetsOf, type Histogram } from '../core/inspect/facets';
 import { type Fit, fitInto, openingOf } from '../core/inspect/fit';
@@ -18,6 +19,7 @@ import { type Bvh, buildBvh } from '../core/mesh/bvh';
 import { bounds, diagonal, massProperties, reachAlong, type TriMesh } from '../core/mesh/mesh';
 import { loopArea } from '../core/mesh/slice';
 import type { Measurement, Project } from '../core/recipe/schema';
+import { topologyOf } from '../core/scan/topology';
 import type { KernelBody } from '../kernel/body';
 import { exactWall } from '../kernel/exact-wall';
 import { type FillRow, fillTable, heightFor, openMeshKernel } from '../kernel/hold';
@@ -103,6 +105,12 @@ export type Answer = {
       readonly sideActions: number;
     }
   | ({ readonly what: 'overhang'; readonly limit: number } & Omit<OverhangMap, 'values'>)
+  | ({
+      readonly what: 'deviation';
+      readonly tolerance: number;
+      /** The body compared with; null where there is no other. */
+      readonly from: string | null;
+    } & Omit<DeviationMap, 'values'>)
   | {
       readonly what: 'holds';
       /** Null for a body that holds nothing. */
@@ -139,6 +147,23 @@ function remembered<K extends object, T>(of: WeakMap<K, T>, skin: K, make: () =>
   return known;
 }
 const bvhOf = (skin: TriMesh): Bvh => remembered(trees, skin, () => buildBvh(skin));
+
+/** What is told where there is no other body to compare with. */
+const NOTHING: Omit<DeviationMap, 'values'> = {
+  histogram: { from: 0, to: 1, areas: [] },
+  mean: 0,
+  rms: 0,
+  within: 0,
+  compared: 0,
+  over: [],
+  under: [],
+};
+
+/** Whether a facet of a skin reaches one of its open borders. */
+function atBorders(skin: TriMesh): (facet: number) => boolean {
+  const rim = new Set(topologyOf(skin).borders.flatMap((b) => b.vertices));
+  return (t) => rim.size > 0 && [0, 1, 2].some((k) => rim.has(skin.indices[3 * t + k]!));
+}
 
 /** Facets no longer than this share of the body's size carry the colours. */
 const FINE = 1 / 70;
@@ -340,6 +365,18 @@ export async function inspectBody(
         { ...rest, what: 'overhang' as const, limit: ask.limit },
       );
     }
+    case 'deviation': {
+      const from = ask.from !== null && ask.from !== id && all.has(ask.from) ? ask.from : ([...all.keys()].find((b) => b !== id) ?? null);
+      if (from === null)
+        return (await tick(1)) ? done(null, { ...NOTHING, what: 'deviation' as const, from, tolerance: ask.tolerance }) : null;
+      const other = measuringSkin(kernel, all.get(from)!);
+      const f = facets();
+      const map = await deviationMap(f, bvhOf(other), atBorders(other), ask.tolerance, size / 15, tick);
+      if (!map) return null;
+      const { values, ...rest } = map;
+      const most = Math.max(ask.tolerance, Math.min(4 * ask.tolerance, 3 * rest.rms), 1e-3);
+      return done(plain(values, -most, most, 'mm', f.positions), { ...rest, what: 'deviation' as const, from, tolerance: ask.tolerance });
+    }
     case 'holds': {
       const rest = await holds(kernel, project, id, body, skin, ask, meshKernelUrl, tick);
       return rest && done(null, rest);
@@ -520,7 +557,8 @@ export async function inspectAll(
   all?: ReadonlyMap<string, KernelBody>,
 ): Promise<Answer[] | null> {
   // What is only looked at has no numbers.
-  const asks = Object.values(standardAsks(limit)).filter((a) => a.what !== 'reflection');
+  const alone = (all?.size ?? 1) < 2;
+  const asks = Object.values(standardAsks(limit)).filter((a) => a.what !== 'reflection' && !(alone && a.what === 'deviation'));
   const out: Answer[] = [];
   for (const [i, standard] of asks.entries()) {
     const ask = standard.what === 'measure' ? { ...standard, list: project.measures ?? [] } : standard;

@@ -102,6 +102,17 @@ function numbersOf(answer: Answer, faces: readonly string[]): Plain {
         bridges: answer.bridges.map((b) => ({ area: b.area, span: b.span, at: at(b.at) })),
         islands: answer.islands.map((i) => ({ height: i.height, at: at(i.at) })),
       };
+    case 'deviation':
+      return {
+        from: answer.from,
+        tolerance: answer.tolerance,
+        mean: answer.mean,
+        rms: answer.rms,
+        within: answer.within,
+        compared: answer.compared,
+        over: answer.over.map((p) => ({ value: p.value, at: at(p.at) })),
+        under: answer.under.map((p) => ({ value: p.value, at: at(p.at) })),
+      };
     case 'holds':
       return {
         brim: answer.vessel?.brim ?? null,
@@ -177,7 +188,7 @@ export function reportHtml(
   const face = (i: number): string => (faces[i] ? faceWords(faces[i], project) : 'a face');
   const find = <W extends Answer['what']>(what: W): Extract<Answer, { what: W }> | undefined =>
     answers.find((a): a is Extract<Answer, { what: W }> => a.what === what);
-  const [walls, sections, curvature, combs, joins, label, draft, overhang, measured, holds] = [
+  const [walls, sections, curvature, combs, joins, label, draft, overhang, measured, deviation, holds] = [
     find('walls'),
     find('sections'),
     find('curvature'),
@@ -187,6 +198,7 @@ export function reportHtml(
     find('draft'),
     find('overhang'),
     find('measure'),
+    find('deviation'),
     find('holds'),
   ];
   const mm = (v: number | null, digits = 2): string => (v === null ? '–' : `${fixed(v, digits)} mm`);
@@ -290,6 +302,9 @@ export function reportHtml(
             return [taken ? measurementWords(taken, project) : '', 'why' in m ? m.why : readingWords(m, project.units).join(' · ')];
           }),
         )}`
+      : '',
+    deviation?.from
+      ? `<h2>Distance from ${xmlText(bodyWords(deviation.from, project))}</h2><p>Within ${mm(deviation.tolerance)}: ${fixed(100 * deviation.within, 1)} % of what can be compared (${fixed(100 * deviation.compared, 0)} % of it). Mean ${mm(deviation.mean, 3)}, root of the mean square ${mm(deviation.rms, 3)}; outside by at most ${mm(deviation.over[0]?.value ?? 0, 2)}, inside by at most ${mm(-(deviation.under[0]?.value ?? 0), 2)}.</p>`
       : '',
     holds
       ? `<h2>Holds and stands</h2><p>${holds.vessel ? `To the brim ${fixed(holds.vessel.toBrim / 1e6, 4)} L, ${mm(holds.vessel.brim - holds.vessel.floor)} deep.` : 'It holds nothing.'} Tips at ${fixed(degrees(holds.empty.tipping), 1)}° empty${holds.full ? `, ${fixed(degrees(holds.full.tipping), 1)}° full of water` : ''}.</p>${

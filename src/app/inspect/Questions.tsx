@@ -25,6 +25,7 @@ const QUESTIONS: readonly { readonly what: Ask['what']; readonly words: string; 
   { what: 'draft', words: 'Does it leave the mould?', about: 'draft, undercuts, the parting line' },
   { what: 'overhang', words: 'Does it print unheld?', about: 'overhangs, bridges, islands, the foot' },
   { what: 'measure', words: 'How far is it from here to there?', about: 'distance, angle, radius, length, area' },
+  { what: 'deviation', words: 'How far is it from another body?', about: 'deviation from a scan or a body, share within tolerance' },
   { what: 'holds', words: 'What does it hold, does it stand?', about: 'capacity by height, tipping angle' },
 ];
 
@@ -244,6 +245,8 @@ function Settings({ asked, project }: { asked: Ask; project: Project }) {
       );
     case 'overhang':
       return <ValueRow label="Leans at most" value={angleText(asked.limit)} check={angle} onTake={(limit) => ask({ ...asked, limit })} />;
+    case 'deviation':
+      return <DeviationSettings asked={asked} project={project} check={length} />;
     case 'holds': {
       const litres = (t: string): Result<number, string> => {
         if (t.trim() === '') return ok(0);
@@ -263,6 +266,32 @@ function Settings({ asked, project }: { asked: Ask; project: Project }) {
       );
     }
   }
+}
+
+function DeviationSettings({
+  asked,
+  project,
+  check,
+}: {
+  asked: Extract<Ask, { what: 'deviation' }>;
+  project: Project;
+  check: (t: string) => Result<number, string>;
+}) {
+  const chosen = useInspect((s) => s.body);
+  const bodies = useBench((s) => s.result?.bodies) ?? NONE;
+  const others = bodies.filter((b) => b.id !== (chosen ?? bodies[0]?.id));
+  if (others.length === 0) return <p className="text-[12px] text-ink2">There is no other body to compare with.</p>;
+  return (
+    <>
+      <Pick
+        label="From"
+        value={others.some((b) => b.id === asked.from) ? asked.from! : others[0]!.id}
+        options={others.map((b) => [b.id, bodyWords(b.id, project)] as const)}
+        onChange={(from) => ask({ ...asked, from })}
+      />
+      <ValueRow label="Within" value={`${asked.tolerance} mm`} check={check} onTake={(tolerance) => ask({ ...asked, tolerance })} />
+    </>
+  );
 }
 
 const plainNumber = (t: string): Result<number, string> => {

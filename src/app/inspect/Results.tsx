@@ -1,11 +1,11 @@
 import type { Fit } from '../../core/inspect/fit';
 import type { Project } from '../../core/recipe/schema';
-import { edgeWords, faceWords } from '../../core/recipe/words';
+import { bodyWords, edgeWords, faceWords } from '../../core/recipe/words';
 import { degrees, fixed, formatArea, formatCapacity, formatLength } from '../../core/units/units';
 import type { Answer } from '../../engine/inspect';
 import { showMark, useBench } from '../state/bench';
 import { useInspect } from '../state/inspecting';
-import { Chart } from './Chart';
+import { Bars, Chart } from './Chart';
 import { JoinTable } from './JoinTable';
 import { LabelFigures } from './LabelFigures';
 import { Measured } from './Measure';
@@ -43,6 +43,8 @@ export function Results({ project, answer }: { project: Project; answer: Answer 
       return <Draft answer={answer} face={face} project={project} />;
     case 'overhang':
       return <Overhang answer={answer} project={project} />;
+    case 'deviation':
+      return <Deviation answer={answer} project={project} />;
     case 'holds':
       return <Holds answer={answer} project={project} />;
   }
@@ -191,6 +193,26 @@ function Overhang({ answer, project }: { answer: Of<'overhang'>; project: Projec
       />
       <p className="text-[12px] text-ink2">
         Built upwards as it stands. About 45° prints without support as a rule; bridges are kept short.
+      </p>
+    </>
+  );
+}
+
+function Deviation({ answer, project }: { answer: Of<'deviation'>; project: Project }) {
+  const length = (v: number, digits = 3): string => formatLength(v, project.units, digits);
+  const { from, over, under, histogram } = answer;
+  if (from === null) return <p className="text-ink2">There is no other body to compare with.</p>;
+  return (
+    <>
+      <Figure label={`Within ${length(answer.tolerance, 2)} of ${bodyWords(from, project)}`} value={`${fixed(100 * answer.within, 1)} %`} />
+      <Figure label="Root of the mean square" value={length(answer.rms)} />
+      <Figure label="Mean" value={length(answer.mean)} />
+      <Figure label="Can be compared" value={`${fixed(100 * answer.compared, 1)} %`} />
+      <Bars title="Area by distance" from={histogram.from} to={histogram.to} areas={histogram.areas} limit={null} unit="distance, mm" />
+      <Places title="Outside it, farthest first" list={over.map((p) => ({ words: 'outside by', value: length(p.value, 2), at: p.at }))} />
+      <Places title="Inside it, farthest first" list={under.map((p) => ({ words: 'inside by', value: length(-p.value, 2), at: p.at }))} />
+      <p className="text-[12px] text-ink2">
+        From the middle of each facet to the nearest place of the other, by area. Where the other ends there is nothing to compare with.
       </p>
     </>
   );

@@ -56,6 +56,8 @@ export type Ask =
   /** Angles in rad. */
   | { readonly what: 'draft'; readonly axis: Axis; readonly sign: 1 | -1; readonly parts: 1 | 2; readonly limit: number }
   | { readonly what: 'overhang'; readonly limit: number }
+  /** The body compared with, null for the first other one, and what may be between, mm. */
+  | { readonly what: 'deviation'; readonly from: string | null; readonly tolerance: number }
   | { readonly what: 'measure'; readonly list: readonly Measurement[] }
   /** Volume asked for, mm³; null for none. */
   | { readonly what: 'holds'; readonly wanted: number | null; readonly object: FitObject | null };
@@ -73,6 +75,7 @@ export const standardAsks = (limit: number | null) =>
     label: { what: 'label', limit: 1e-5, least: 15 },
     draft: { what: 'draft', axis: 'z', sign: 1, parts: 1, limit: 1 * DEGREE },
     overhang: { what: 'overhang', limit: 45 * DEGREE },
+    deviation: { what: 'deviation', from: null, tolerance: 0.3 },
     measure: { what: 'measure', list: [] },
     holds: { what: 'holds', wanted: null, object: null },
   }) satisfies { readonly [W in Ask['what']]: Extract<Ask, { what: W }> };

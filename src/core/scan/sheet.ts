@@ -37,7 +37,7 @@ const FEW = 0.01;
 /** The surface reaches this share of its size beyond the scan: its border runs within it. */
 const BEYOND = 0.03;
 
-export const cubic = (from: number, to: number, spans: number): SplineSpace => ({
+const cubic = (from: number, to: number, spans: number): SplineSpace => ({
   degree: 3,
   knots: Array.from({ length: spans + 1 }, (_, i) => (i === spans ? to : from + ((to - from) * i) / spans)),
   periodic: false,

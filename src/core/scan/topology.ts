@@ -15,7 +15,7 @@ export interface Border {
   readonly off: number;
 }
 
-export interface Island {
+interface Island {
   readonly facets: number;
   /** mm². */
   readonly area: number;
