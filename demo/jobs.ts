@@ -35,6 +35,11 @@ export const JOBS: readonly Job[] = [
     load: at(() => import('./jobs/basin-spout.lathe.json')),
   },
   {
+    name: 'Head rest',
+    words: 'A rough scan cleaned but for its seven holes, set upright by its own middle plane, fitted by a smooth surface, given a wall.',
+    load: at(() => import('./jobs/head-rest.lathe.json')),
+  },
+  {
     name: 'Bath-salt cellar',
     words:
       'A quarter turned, trimmed by a V, skinned behind, set four times round, closed by its stopper, rounded, the stopper parted off.',

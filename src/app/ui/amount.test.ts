@@ -22,6 +22,9 @@ describe('what there is of a body, in words', () => {
   it('says volume and faces of a solid', () => {
     expect(bodyAmount(body({}), 'mm')).toBe('12.3 cm³, 6 faces, closed solid');
     expect(bodyAmount(body({ facets: true }), 'mm')).toBe('12.3 cm³, closed mesh, no exact faces');
+    expect(bodyAmount(body({ facets: true, closed: false, borders: [border(10)] }), 'mm')).toBe(
+      'facets of 42.00 cm², 1 open border, no exact faces',
+    );
   });
   it('says area and borders of a surface, and how far these leave a plane', () => {
     expect(bodyAmount(body({ closed: false, volume: 0 }), 'mm')).toBe('surface of 42.00 cm², 6 faces, without a border');

@@ -4,6 +4,8 @@ import type { BodyReport } from '../../engine/types';
 
 /** How much of it there is, and whether it is closed; the borders of a surface with their lengths. */
 export function bodyAmount(b: BodyReport, units: Project['units']): string {
+  if (b.facets && !b.closed)
+    return `facets of ${formatArea(b.area, units)}, ${b.borders.length} open border${b.borders.length === 1 ? '' : 's'}, no exact faces`;
   if (b.facets) return `${formatVolume(b.volume, units)}, closed mesh, no exact faces`;
   if (b.closed) return `${formatVolume(b.volume, units)}, ${b.faces} faces, closed solid`;
   const borders = b.borders.map(

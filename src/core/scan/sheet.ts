@@ -151,7 +151,7 @@ export function fittedSheet(scan: TriMesh, spans: number, accuracy: number | nul
   };
   // The fairing that brings the deviation to what is wanted: it rises with it.
   const scale = longer ** 4;
-  let [low, high] = [-16, 2];
+  let [low, high] = [-12, 2];
   const least = solved(scale * 10 ** low);
   if (!least) return fail({ why: 'the scan does not say enough about it: choose fewer spans' });
   const wanted = accuracy ?? FAIR * least.rms;

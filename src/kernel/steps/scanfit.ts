@@ -28,7 +28,7 @@ import { needBody } from './combine';
 import type { ContextOf, StepOutcome, StepWarning } from './operation';
 
 /** A border less round than this is no hole that was made. */
-const ROUND = 0.25;
+const ROUND = 0.35;
 /** Places by which the deviation is told. */
 const TOLD = 6000;
 /** Holes that differ by less than this share are one size. */
@@ -82,15 +82,13 @@ export function scanfit(context: ContextOf<'scanfit'>): StepOutcome {
   const worst = off.reduce((a, b) => (Math.abs(b.d) > Math.abs(a.d) ? b : a));
   const ninetyFive = sorted[Math.floor(0.95 * sorted.length)]!;
   const warnings: StepWarning[] = [];
-  const fix: Fix = {
-    words: `${Math.min(60, Math.round(1.5 * spans))} spans`,
-    step: step.id,
-    values: { spans: `${Math.min(60, Math.round(1.5 * spans))}` },
-  };
+  // Each span in two: what fitted before still does.
+  const finer = `${2 * spans}`;
+  const fix: Fix = { words: `${finer} spans`, step: step.id, values: { spans: finer } };
   if (sheet.value.short)
     warnings.push({
       message: `with ${spans} spans it comes no nearer than ${fixed(sheet.value.rms, 3)} mm`,
-      ...(spans < 60 ? { fix } : {}),
+      ...(2 * spans <= 60 ? { fix } : {}),
     });
   if (inner.length > made.length)
     warnings.push({

@@ -53,6 +53,7 @@ export const scanfit: StepDefinition<ScanFitInputs, 'spans' | 'within' | 'border
     ...usually(step.values.spans === '16', text(', of'), value('spans'), text('spans')),
   ],
   makes: (_, id) => [id],
+  part: (i) => ({ of: i.body, words: 'fitted' }),
   changesBody: () => null,
   takesFacets: true,
   uses: (i) => ({ bodies: [i.body], profiles: [], planes: [] }),
