@@ -16,7 +16,7 @@ const last = async (p: Project): Promise<StepReport> => (await built(p)).at(-1)!
 const rough = headRestScan(5, { noise: 0.1, step: 2.2, gaps: 5, strays: 4 });
 const clean = (p: Project): Project => add(p, 'scanclean', { body: 's1', keep: 'round', fill: 'curved' }, { round: '7' });
 const upright = (p: Project): Project => add(p, 'scanplace', { body: 's1', stands: 'lying' });
-const fit = (p: Project): Project =>
+const fitted = (p: Project): Project =>
   add(p, 'scanfit', { body: 's1', near: 'fair', alike: 'side', holes: 'size' }, { size: '8 mm', spans: '12' });
 
 /** A closed box of facets. */
@@ -62,7 +62,7 @@ describe('a scan', () => {
     expect(on.why).toContain('it is a mesh');
   });
   it('goes from rough to a surface of the size it was, and another scan goes the same way', async () => {
-    const p = fit(upright(clean(withScan(rough))));
+    const p = fitted(upright(clean(withScan(rough))));
     const steps = await built(p);
     expect(steps.map((s) => s.state)).toEqual(['done', 'done', 'done', 'done']);
     expect(steps[1]!.note).toMatch(/^4 islands gone, \d+ holes filled, 8 borders stay/);
@@ -81,9 +81,9 @@ describe('a scan', () => {
     expect(again[1]!.note).toMatch(/^2 islands gone/);
   });
   it('that can’t be fitted says why, and where it lies upright it is told where', async () => {
-    const closed = await last(fit(withScan(box())));
+    const closed = await last(fitted(withScan(box())));
     expect(closed).toMatchObject({ state: 'failed', why: expect.stringContaining('it is closed') });
-    const standing = await last(fit(add(clean(withScan(rough)), 'scanplace', { body: 's1', stands: 'long' })));
+    const standing = await last(fitted(add(clean(withScan(rough)), 'scanplace', { body: 's1', stands: 'long' })));
     expect(standing).toMatchObject({ state: 'failed', why: expect.stringContaining('over the level plane') });
     expect(standing.at).toHaveLength(3);
   });

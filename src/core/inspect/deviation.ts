@@ -19,7 +19,7 @@ export interface DeviationMap {
   readonly under: readonly DeviationPlace[];
 }
 
-export interface DeviationPlace {
+interface DeviationPlace {
   readonly value: number;
   readonly at: Vec3;
 }
