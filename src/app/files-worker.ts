@@ -5,7 +5,8 @@ import { readSvg } from '../core/exchange/svg';
 import { cageFromObj } from '../core/form/starts';
 import { parseProject } from '../core/recipe/file';
 import type { Result } from '../core/result';
-import { readFacets, readMeshFile, readScan } from './inspect/meshFile';
+import { readScan } from './files/scan-file';
+import { readFacets, readMeshFile } from './inspect/meshFile';
 
 const worker = {
   /** A plane drawing, by the ending of its file's name. */

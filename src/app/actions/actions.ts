@@ -169,7 +169,7 @@ export const ACTIONS: readonly Action[] = [
     id: 'bring-scan',
     group: 'Raise',
     label: 'Bring in a scan…',
-    hint: 'facets from an STL, OBJ or PLY file, to be cleaned and fitted',
+    hint: 'facets from an STL, OBJ, PLY, 3MF or GLB file, to be cleaned and fitted',
     known: ['import', 'mesh', 'stl', 'ply', 'scan', 'reverse engineering', 'load'],
     run: chooseScanFile,
   },

@@ -93,7 +93,7 @@ async function bringInScan(file: File): Promise<void> {
 }
 
 /** Asks for the file. */
-export const chooseScanFile = (): void => chooseFile('.stl,.obj,.ply', (file) => void bringInScan(file));
+export const chooseScanFile = (): void => chooseFile('.stl,.obj,.ply,.3mf,.glb', (file) => void bringInScan(file));
 
 /** Asks for the file. */
 export const chooseStepFile = (): void => chooseFile('.step,.stp', (file) => void bringInStep(file));

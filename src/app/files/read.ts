@@ -6,7 +6,8 @@ import type { Project } from '../../core/recipe/schema';
 import { fail, type Result } from '../../core/result';
 import { Helper } from '../../engine/helper';
 import type { FilesWorker } from '../files-worker';
-import type { MeshPlaces, ReadScan } from '../inspect/meshFile';
+import type { MeshPlaces } from '../inspect/meshFile';
+import type { ReadScan } from './scan-file';
 
 /** Time for the worker itself to come, and for each megabyte, s; at most so many. */
 const [START, A_MB, MOST] = [6, 2, 14] as const;

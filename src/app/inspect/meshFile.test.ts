@@ -25,7 +25,8 @@ describe('a mesh that is put in', () => {
       return r.ok ? 'taken' : r.error;
     };
     expect(words(new Uint8Array(0), 'a.stl')).toMatch(/is empty/);
-    expect(words(text('x'), 'a.txt')).toMatch(/STL or an OBJ/);
+    expect(words(text('x'), 'a.txt')).toMatch(/an STL, an OBJ or a PLY/);
+    expect(words(text('x'), 'a.ply')).toMatch(/damaged/);
     expect(words(text('# nothing\n'), 'a.obj')).toMatch(/no facets/);
     expect(words(text('v 0 0 0\nv nan 0 0\nv 0 1 0\nf 1 2 3\n'), 'a.obj')).toMatch(/no numbers/);
     expect(words(new Uint8Array([1, 2, 3, 4]), 'a.stl')).toMatch(/damaged|no facets/);

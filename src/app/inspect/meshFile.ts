@@ -3,13 +3,11 @@ import { BufferGeometry, type Mesh } from 'three';
 import { OBJLoader } from 'three/examples/jsm/loaders/OBJLoader.js';
 import { PLYLoader } from 'three/examples/jsm/loaders/PLYLoader.js';
 import { STLLoader } from 'three/examples/jsm/loaders/STLLoader.js';
-import { bounds, diagonal, weld } from '../../core/mesh/mesh';
 import { fail, ok, type Result } from '../../core/result';
-import { MOST_FACETS, packMesh } from '../../core/scan/packed';
 
 type P3 = readonly [number, number, number];
 
-const MAX_MESH_BYTES = 60_000_000;
+export const MAX_MESH_BYTES = 60_000_000;
 /** Places that are kept of a mesh; more would only make the letting down slower. */
 const KEPT = 4_000;
 
@@ -41,6 +39,8 @@ export function readFacets(bytes: Uint8Array, name: string): Result<Float32Array
       const copy = new Uint8Array(bytes);
       corners = [new STLLoader().parse(copy.buffer).getAttribute('position').array];
     } else if (/\.ply$/i.test(name)) {
+      if (new TextDecoder('latin1').decode(bytes.subarray(0, 3)) !== 'ply')
+        return fail(`${name} can’t be read: it is damaged, or it is not what its ending says.`);
       const g = new PLYLoader().parse(new Uint8Array(bytes).buffer);
       if (!g.getIndex()) return fail(`${name} holds places without facets: have the scanner join them first.`);
       corners = [g.toNonIndexed().getAttribute('position').array];
@@ -63,38 +63,6 @@ export function readFacets(bytes: Uint8Array, name: string): Result<Float32Array
 function isStl(bytes: Uint8Array): boolean {
   if (bytes.length >= 84 && 84 + 50 * new DataView(bytes.buffer, bytes.byteOffset).getUint32(80, true) === bytes.length) return true;
   return /^.{0,5}solid/s.test(new TextDecoder('latin1').decode(bytes.subarray(0, 10)));
-}
-
-/** A scan as the project keeps it. */
-export interface ReadScan {
-  readonly packed: string;
-  /** What its lengths are most likely in. */
-  readonly unit: 'mm' | 'm' | 'in';
-}
-
-/** Corners nearer than this share of the size are one. */
-const SAME_CORNER = 1e-7;
-/** A part scanned is hardly smaller than the first in mm, and hardly so large as the second in metres: common practice, no source. */
-const [SMALLEST, LARGEST] = [3, 20] as const;
-
-/** Places after the point: a thousandth of a millimetre or finer, whatever the lengths are in. */
-const KEPT_PLACES = { mm: 3, m: 6, in: 5 } as const;
-
-/** The facets of a scan, corners shared, packed. */
-export function readScan(bytes: Uint8Array, name: string): Result<ReadScan, string> {
-  const read = readFacets(bytes, name);
-  if (!read.ok) return read;
-  const count = read.value.length / 9;
-  if (count > MOST_FACETS)
-    return fail(`${name} has ${(count / 1e6).toFixed(1)} million facets; up to ${MOST_FACETS / 1e6} million are read.`);
-  const positions = Float64Array.from(read.value);
-  const size = diagonal(bounds(positions));
-  const unit = size < SMALLEST ? 'm' : size < LARGEST ? 'in' : 'mm';
-  const mesh = weld(
-    { positions, indices: Uint32Array.from({ length: 3 * count }, (_, i) => i), faceOf: new Uint32Array(count) },
-    Math.max(1e-9, SAME_CORNER * size),
-  );
-  return ok({ packed: packMesh(mesh, KEPT_PLACES[unit]), unit });
 }
 
 /** The places of a mesh alone, for what is let down into a vessel. */
