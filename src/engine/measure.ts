@@ -20,6 +20,7 @@ import { facetKnives, facetLines } from '../kernel/facets';
 import { type Holding, holding, openMeshKernel } from '../kernel/hold';
 import { namedEdges } from '../kernel/names';
 import { type Kernel, scoped } from '../kernel/open';
+import { withBorders } from '../kernel/scans';
 import { boundsOf, distanceBetween, facesOf, lengthOf } from '../kernel/shapes';
 import { borderLoops } from '../kernel/surface';
 import { type WallLimits, wallLimits } from '../kernel/swallow';
@@ -360,7 +361,11 @@ function linesOf(
   mesh: BodyMesh,
   deflection: number,
 ): Pick<BodyScene, 'segments' | 'edgeOf' | 'edgeNames' | 'edgeLengths'> {
-  if (body.facets) return facetLines(weldedMesh(mesh), body.faces);
+  if (body.facets) {
+    const skin = weldedMesh(mesh);
+    const inside = facetLines(skin, body.faces);
+    return body.surface ? withBorders(inside, skin, body.faces) : inside;
+  }
   const edges = namedEdges(kernel, body);
   return {
     ...edgeLines(kernel, body.shape, deflection),

@@ -1,11 +1,13 @@
 /** Scans through the engine: what each step says, what it refuses and the way out of it, another scan in the place of the first. */
 import { beforeAll, describe, expect, it } from 'vitest';
 import { HEAD_REST, headRestScan } from '../../demo/scans';
+import { testKernel } from '../../tests/support/kernel';
 import { add, empty, engine } from '../../tests/support/parts';
 import type { TriMesh } from '../core/mesh/mesh';
 import { setStep } from '../core/recipe/edit';
 import type { Project } from '../core/recipe/schema';
 import { packMesh } from '../core/scan/packed';
+import { sceneOf } from './measure';
 import type { StepReport } from './types';
 
 const held = (scan: TriMesh, places = 3) => ({ f1: { name: 'head rest', solids: [], scan: packMesh(scan, places) } });
@@ -68,6 +70,10 @@ describe('a scan', () => {
     expect(steps[1]!.note).toMatch(/^4 islands gone, \d+ holes filled, 8 borders stay/);
     const body = engine.bodies().find((b) => b.id === 's4')!;
     expect(body.body.surface).toBe(true);
+    // The cleaned scan shows its borders, each by itself.
+    const scene = sceneOf(await testKernel(), p, 's1', engine.bodies().find((b) => b.id === 's1')!.body);
+    expect(scene.edgeNames.filter((n) => n.startsWith('border|'))).toHaveLength(8);
+    expect(Math.max(...scene.edgeLengths)).toBeGreaterThan(600);
     const report = (await engine.rebuild(p)).bodies.find((b) => b.id === 's4')!;
     expect(report.borders).toHaveLength(8);
     expect(report.bbox.max[0] - report.bbox.min[0]).toBeCloseTo(2 * HEAD_REST.half[0], -0.5);

@@ -1,7 +1,7 @@
 /** Scans as bodies of facets. They have no exact shape: the box around them stands in for it, which is what the rest asks of it. */
 import { bounds, massProperties, type TriMesh } from '../core/mesh/mesh';
-import type { FaceName } from '../core/recipe/names';
-import { topologyOf, vertexNormals } from '../core/scan/topology';
+import { BORDER, edgeName, type FaceName } from '../core/recipe/names';
+import { placeOf, topologyOf, vertexNormals } from '../core/scan/topology';
 import type { KernelBody } from './body';
 import { type Kernel, scoped } from './open';
 import { type BodyMesh, weldedMesh } from './tessellate';
@@ -29,6 +29,35 @@ export function scanBody(kernel: Kernel, mesh: TriMesh, faces: readonly FaceName
     ...(open ? { surface: true as const } : {}),
     ...(!open && islands.length > 1 ? { pieces: islands.length } : {}),
     mesh: shown(mesh),
+  };
+}
+
+/** Lines on a body of facets. */
+interface Lines {
+  readonly segments: Float32Array;
+  readonly edgeOf: Uint32Array;
+  readonly edgeNames: readonly string[];
+  readonly edgeLengths: readonly number[];
+}
+
+/** Lines with the open borders of a scan beside them, each for itself, the longest first. */
+export function withBorders(lines: Lines, mesh: TriMesh, faces: readonly FaceName[]): Lines {
+  const faceAt = new Map<number, number>();
+  for (let i = 0; i < mesh.indices.length; i++) faceAt.set(mesh.indices[i]!, mesh.faceOf[Math.floor(i / 3)]!);
+  const { borders } = topologyOf(mesh);
+  const [segments, edgeOf]: [number[], number[]] = [[], []];
+  borders.forEach((b, k) => {
+    b.vertices.forEach((v, i) => {
+      segments.push(...placeOf(mesh, v), ...placeOf(mesh, b.vertices[(i + 1) % b.vertices.length]!));
+      edgeOf.push(lines.edgeNames.length + k);
+    });
+  });
+  const names = borders.map((b, k) => `${edgeName(BORDER, faces[faceAt.get(b.vertices[0]!)!]!)}${borders.length > 1 ? `~${k + 1}` : ''}`);
+  return {
+    segments: Float32Array.from([...lines.segments, ...segments]),
+    edgeOf: Uint32Array.from([...lines.edgeOf, ...edgeOf]),
+    edgeNames: [...lines.edgeNames, ...names],
+    edgeLengths: [...lines.edgeLengths, ...borders.map((b) => b.length)],
   };
 }
 

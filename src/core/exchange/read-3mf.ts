@@ -10,7 +10,7 @@ const MOST = 400_000_000;
 /** Objects within objects. */
 const DEEPEST = 8;
 
-export const UNITS_3MF = { micron: 1e-3, millimeter: 1, centimeter: 10, inch: 25.4, foot: 304.8, meter: 1000 } as const;
+const UNITS_3MF = { micron: 1e-3, millimeter: 1, centimeter: 10, inch: 25.4, foot: 304.8, meter: 1000 } as const;
 
 interface Item {
   readonly object: string;
