@@ -44,6 +44,8 @@ const stored = (name: string): FormSource => {
 
 /** Near to another one of the list: run where every case is. */
 const LIKE_OTHERS = new Set([
+  'a vase',
+  'a ball',
   'a vase of 8 sides',
   'a twisted vase',
   'an inset cylinder',
