@@ -272,7 +272,8 @@ export function filled(mesh: TriMesh, borders: readonly Border[], kind: FillKind
   const besides = new Map<string, number>();
   for (let h = 0; h < across.length; h++)
     if (across[h]! < 0) besides.set(`${mesh.indices[h]!} ${mesh.indices[h % 3 === 2 ? h - 2 : h + 1]!}`, Math.floor(h / 3));
-  const around = ringsAround(mesh);
+  const at = facetsAt(mesh);
+  const corners = (t: number): [number, number, number] => triple((k) => mesh.indices[3 * t + k]!);
   const count = mesh.positions.length / 3;
   for (const border of borders) {
     const n = border.vertices.length;
@@ -280,13 +281,13 @@ export function filled(mesh: TriMesh, borders: readonly Border[], kind: FillKind
     if (new Set(border.vertices).size < n) return fail({ at: border.centre, why: 'its border touches itself' });
     // What fills it runs the other way round.
     const loop = border.vertices.toReversed();
-    const at = loop.map((v) => placeOf(mesh, v));
+    const line = loop.map((v) => placeOf(mesh, v));
     const beside = loop.map((v, i): Vec3 => {
       const t = besides.get(`${loop[(i + 1) % n]} ${v}`)!;
       return kind === 'flat' ? border.normal : (unit(facetVector(mesh, t)) ?? border.normal);
     });
-    const apart = at.map((p, i) => (distance(p, at[(i + 1) % n]!) + distance(p, at[(i + n - 1) % n]!)) / 2);
-    const patch: Patch = { places: at, facets: covered(at, beside), apart };
+    const apart = line.map((p, i) => (distance(p, line[(i + 1) % n]!) + distance(p, line[(i + n - 1) % n]!)) / 2);
+    const patch: Patch = { places: line, facets: covered(line, beside), apart };
     for (let k = 0; k < 40 && evened(patch); k++);
     refined(patch, n + 20_000);
     const added = patch.places.length - n;
@@ -295,15 +296,19 @@ export function filled(mesh: TriMesh, borders: readonly Border[], kind: FillKind
       const rim = new Map<number, number>(loop.map((v, i) => [v, i]));
       const held: number[] = [];
       for (let row = 0, now: readonly number[] = loop; row < 2; row++) {
-        const next = now.flatMap((v) => [...around(v)]).filter((v) => !rim.has(v));
-        for (const v of new Set(next)) {
+        const next = new Set(now.flatMap((v) => [...at(v)].flatMap(corners)).filter((v) => !rim.has(v)));
+        for (const v of next) {
           rim.set(v, patch.places.length + held.length);
           held.push(v);
         }
-        now = [...new Set(next)];
+        now = [...next];
       }
       const whole = [...patch.places, ...held.map((v) => placeOf(mesh, v))];
-      const outside = facetsWithin(mesh, rim).map((f) => f.map((v) => rim.get(v)!) as unknown as [number, number, number]);
+      const near = new Set([...rim.keys()].flatMap((v) => [...at(v)]));
+      const outside = [...near].map(corners).flatMap((f): [number, number, number][] => {
+        const own = f.map((v) => rim.get(v));
+        return own.every((v) => v !== undefined) ? [own as [number, number, number]] : [];
+      });
       const free = new Set(Array.from({ length: added }, (_, i) => n + i));
       faired(whole, [...patch.facets, ...outside], free, new Set(loop.keys()));
       for (const v of free) patch.places[v] = whole[v]!;
@@ -320,28 +325,15 @@ export function filled(mesh: TriMesh, borders: readonly Border[], kind: FillKind
   });
 }
 
-/** The vertices beside each, asked one by one. */
-function ringsAround(mesh: TriMesh): (v: number) => ReadonlySet<number> {
-  const rings = new Map<number, Set<number>>();
-  const ring = (v: number): Set<number> => {
-    const known = rings.get(v) ?? new Set<number>();
-    rings.set(v, known);
-    return known;
-  };
-  for (let t = 0; t < mesh.indices.length; t += 3) {
-    const [a, b, c] = triple((k) => mesh.indices[t + k]!);
-    ring(a).add(b).add(c);
-    ring(b).add(c).add(a);
-    ring(c).add(a).add(b);
-  }
-  return ring;
-}
-
-function facetsWithin(mesh: TriMesh, of: ReadonlyMap<number, number>): [number, number, number][] {
-  const out: [number, number, number][] = [];
-  for (let t = 0; t < mesh.indices.length; t += 3) {
-    const f = triple((k) => mesh.indices[t + k]!);
-    if (f.every((v) => of.has(v))) out.push(f);
-  }
-  return out;
+/** The facets at each vertex. */
+function facetsAt(mesh: TriMesh): (v: number) => Uint32Array {
+  const from = new Uint32Array(mesh.positions.length / 3 + 1);
+  for (const v of mesh.indices) from[v + 1]!++;
+  for (let v = 1; v < from.length; v++) from[v] = from[v]! + from[v - 1]!;
+  const at = from.slice();
+  const list = new Uint32Array(mesh.indices.length);
+  mesh.indices.forEach((v, i) => {
+    list[at[v]!++] = Math.floor(i / 3);
+  });
+  return (v) => list.subarray(from[v]!, from[v + 1]!);
 }
