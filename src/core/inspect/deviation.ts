@@ -1,7 +1,7 @@
 /** How far a body lies off another: signed distances to the nearest place of its skin, told by area. */
 import { triple, type Vec3 } from '../geometry/vectors';
 import { type Bvh, type ClosestHit, closestOpposing } from '../mesh/bvh';
-import { type Facets, facetCount, type Histogram, histogramOf } from './facets';
+import { extremes, type Facets, facetCount, type Histogram, histogramOf } from './facets';
 
 export interface DeviationMap {
   /** mm by facet: outside the other where positive; NaN where the other ends, so that there is nothing to compare with. */
@@ -62,17 +62,10 @@ export async function deviationMap(
     squares += a * d * d;
     if (Math.abs(d) <= tolerance) inside += a;
   }
-  const told = (sign: 1 | -1): DeviationPlace[] => {
-    const order = [...values.keys()].filter((t) => sign * values[t]! > 0).sort((p, q) => sign * (values[q]! - values[p]!));
-    const out: DeviationPlace[] = [];
-    for (const t of order) {
-      const at = triple((k) => f.centres[3 * t + k]!);
-      if (out.some((p) => Math.hypot(p.at[0] - at[0], p.at[1] - at[1], p.at[2] - at[2]) < apart)) continue;
-      out.push({ value: values[t]!, at });
-      if (out.length === TOLD) break;
-    }
-    return out;
-  };
+  const told = (sign: 1 | -1): DeviationPlace[] =>
+    extremes(f, values, TOLD, apart, sign === 1 ? -1 : 1)
+      .filter((t) => sign * values[t]! > 0)
+      .map((t) => ({ value: values[t]!, at: triple((k) => f.centres[3 * t + k]!) }));
   return {
     values,
     histogram: histogramOf(values, f.areas),

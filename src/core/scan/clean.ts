@@ -3,7 +3,7 @@ import { dot, minus, triple } from '../geometry/vectors';
 import type { TriMesh } from '../mesh/mesh';
 import { fail, ok, type Result } from '../result';
 import { type FillFailure, type FillKind, filled } from './fill';
-import { type Border, manifold, ofFacets, placeOf, topologyOf, vertexNormals } from './topology';
+import { after, type Border, manifold, ofFacets, placeOf, topologyOf, vertexNormals } from './topology';
 
 export interface Cleaning {
   /** Islands of less than this share of the largest one's area go. */
@@ -83,9 +83,8 @@ export function smoothed(mesh: TriMesh, rounds: number): { readonly mesh: TriMes
   const n = mesh.positions.length / 3;
   const { across } = topologyOf(mesh);
   const fixed = new Uint8Array(n);
-  const next = (h: number): number => (h % 3 === 2 ? h - 2 : h + 1);
   across.forEach((o, h) => {
-    if (o < 0) fixed[mesh.indices[h]!] = fixed[mesh.indices[next(h)]!] = 1;
+    if (o < 0) fixed[mesh.indices[h]!] = fixed[mesh.indices[after(h)]!] = 1;
   });
   const from = mesh.positions;
   let p = from.slice();
@@ -94,7 +93,7 @@ export function smoothed(mesh: TriMesh, rounds: number): { readonly mesh: TriMes
       const sum = new Float64Array(3 * n);
       const count = new Float64Array(n);
       for (let h = 0; h < mesh.indices.length; h++) {
-        const [a, b] = [mesh.indices[h]!, mesh.indices[next(h)]!];
+        const [a, b] = [mesh.indices[h]!, mesh.indices[after(h)]!];
         count[a]!++;
         for (let k = 0; k < 3; k++) sum[3 * a + k] = sum[3 * a + k]! + p[3 * b + k]!;
       }
@@ -126,7 +125,7 @@ export function roughness(mesh: TriMesh): number {
   const offMean = (p: Float64Array): Float64Array => {
     const sum = new Float64Array(3 * n);
     for (let h = 0; h < mesh.indices.length; h++) {
-      const [a, b] = [mesh.indices[h]!, mesh.indices[h % 3 === 2 ? h - 2 : h + 1]!];
+      const [a, b] = [mesh.indices[h]!, mesh.indices[after(h)]!];
       for (let k = 0; k < 3; k++) sum[3 * a + k] = sum[3 * a + k]! + p[3 * b + k]!;
     }
     return p.map((x, i) => x - sum[i]! / (count[Math.floor(i / 3)]! || 1));

@@ -2,7 +2,7 @@
 import { cross, distance, dot, minus, triple, unit, type Vec3 } from '../geometry/vectors';
 import type { TriMesh } from '../mesh/mesh';
 import { fail, ok, type Result } from '../result';
-import { type Border, facetVector, placeOf, topologyOf } from './topology';
+import { after, type Border, facetVector, placeOf, topologyOf } from './topology';
 
 export type FillKind = 'flat' | 'curved';
 
@@ -271,7 +271,7 @@ export function filled(mesh: TriMesh, borders: readonly Border[], kind: FillKind
   /** The facet beside each open edge, by the vertex it begins at. */
   const besides = new Map<string, number>();
   for (let h = 0; h < across.length; h++)
-    if (across[h]! < 0) besides.set(`${mesh.indices[h]!} ${mesh.indices[h % 3 === 2 ? h - 2 : h + 1]!}`, Math.floor(h / 3));
+    if (across[h]! < 0) besides.set(`${mesh.indices[h]!} ${mesh.indices[after(h)]!}`, Math.floor(h / 3));
   const at = facetsAt(mesh);
   const corners = (t: number): [number, number, number] => triple((k) => mesh.indices[3 * t + k]!);
   const count = mesh.positions.length / 3;

@@ -42,7 +42,7 @@ export const facetVector = (mesh: TriMesh, t: number): [number, number, number] 
 };
 
 /** The corner after a corner of the same facet. */
-const after = (h: number): number => (h % 3 === 2 ? h - 2 : h + 1);
+export const after = (h: number): number => (h % 3 === 2 ? h - 2 : h + 1);
 
 /**
  * Facets that can stand beside each other: no edge is used twice in the same direction, none is doubled, none without area.
