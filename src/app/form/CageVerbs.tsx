@@ -88,8 +88,8 @@ export function CageVerbs({
     if (edit.do === 'pull') {
       const scene = bodies.find((s) => s.id === values.body);
       if (!plane) return;
-      if (scene) shape(step.id, { do: 'pull', nearest: nearestOn(scene.positions, plane, scene.indices) });
-      else chooseMesh((facets) => shape(step.id, { do: 'pull', nearest: nearestOn(facets, plane) }));
+      if (scene) shape(step.id, { ...edit, nearest: nearestOn(scene.positions, plane, scene.indices) });
+      else chooseMesh((facets) => shape(step.id, { ...edit, nearest: nearestOn(facets, plane) }));
     } else shape(step.id, verb.soft && soft > 0 ? ({ ...edit, soft } as typeof edit) : edit);
     setTexts(Object.fromEntries(Object.entries(texts).filter(([k]) => !k.startsWith('place.'))));
   };

@@ -93,7 +93,7 @@ describe('the verbs', () => {
     const picked = PICKS[verb.key] ?? ring;
     if (verb.on) expect(verb.on).toContain(picked.kind);
     // What is pulled onto is put in where the body is known.
-    const given: Edit = edit.do === 'pull' ? { do: 'pull', nearest: ([x, y]) => [x, y, 31] } : edit;
+    const given: Edit = edit.do === 'pull' ? { ...edit, nearest: ([x, y]) => [x, y, 31] } : edit;
     const r = applyEdit(tube, picked, given, { symmetry: NO_SYMMETRY, weigh: Number });
     expect([verb.key, r.ok ? '' : r.error]).toEqual([verb.key, '']);
     if (r.ok) expect(netOf({ ...r.value.cage, creases: [], corners: [] }).ok).toBe(true);

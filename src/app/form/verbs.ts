@@ -131,8 +131,20 @@ export const VERBS: readonly Verb[] = [
     key: 'pull',
     group: 'move',
     words: 'pull onto',
-    sentence: ['Pull onto', { key: 'body', label: 'body', body: true }],
-    make: () => ({ do: 'pull', nearest: () => undefined }),
+    sentence: [
+      'Pull',
+      {
+        key: 'on',
+        label: 'what is pulled',
+        choices: [
+          ['body', 'the smooth body'],
+          ['cage', 'the cage'],
+        ],
+      },
+      'onto',
+      { key: 'body', label: 'body', body: true },
+    ],
+    make: (v) => ({ do: 'pull', nearest: () => undefined, onBody: v.on === 'body' }),
   },
 
   {

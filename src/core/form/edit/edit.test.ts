@@ -309,10 +309,33 @@ describe('places', () => {
     const limits = vertexLimits(net(made)).places;
     for (let v = 12; v < 24; v++) expect(Math.hypot(limits[3 * v]!, limits[3 * v + 1]!)).toBeCloseTo(25, 7);
   });
+  it('are pulled so that the smooth body lies on something else, there and between', () => {
+    // A ball about the tube: the nearest place of it is known.
+    const ball = (p: P3): P3 => {
+      const l = Math.hypot(p[0], p[1], p[2] - 10);
+      return [(25 * p[0]) / l, (25 * p[1]) / l, 10 + (25 * (p[2] - 10)) / l];
+    };
+    const whole = faces([...tube.faces.keys()]);
+    const made = does(tube, whole, { do: 'pull', nearest: ball, onBody: true });
+    const told = Number(/within ([\d.]+) mm/.exec(made.note!)![1]);
+    const limits = vertexLimits(net(made.cage)).places;
+    let most = 0;
+    for (let v = 0; v < limits.length; v += 3)
+      most = Math.max(most, Math.abs(Math.hypot(limits[v]!, limits[v + 1]!, limits[v + 2]! - 10) - 25));
+    expect(most).toBeLessThanOrEqual(told + 1e-3);
+    expect(told).toBeLessThan(0.3);
+    // The vertices alone would leave it far within.
+    const plain = does(tube, whole, { do: 'pull', nearest: ball, onBody: false }).cage;
+    const inside = vertexLimits(net(plain)).places;
+    let least = 0;
+    for (let v = 0; v < inside.length; v += 3)
+      least = Math.max(least, Math.abs(Math.hypot(inside[v]!, inside[v + 1]!, inside[v + 2]! - 10) - 25));
+    expect(least).toBeGreaterThan(3 * told);
+  });
   it('are pulled onto something else', () => {
-    const onto = does(tube, ring, { do: 'pull', nearest: ([x, y]) => [x, y, 7] }).cage;
+    const onto = does(tube, ring, { do: 'pull', nearest: ([x, y]) => [x, y, 7], onBody: false }).cage;
     expect(onto.vertices.slice(12, 24).every((p) => p[2] === 7)).toBe(true);
-    expect(refuses(tube, ring, { do: 'pull', nearest: () => undefined })).toBe('there is nothing to pull onto');
+    expect(refuses(tube, ring, { do: 'pull', nearest: () => undefined, onBody: false })).toBe('there is nothing to pull onto');
   });
 });
 

@@ -12,6 +12,7 @@ import {
   onBody,
   type Places,
   pull,
+  pullBody,
   rotate,
   roundOnBody,
   scale,
@@ -57,7 +58,8 @@ export type Edit =
   | { readonly do: 'space-evenly' }
   | { readonly do: 'make-round'; readonly diameter: number | null; readonly even: boolean; readonly onBody: boolean }
   | { readonly do: 'slide'; readonly share: number }
-  | { readonly do: 'pull'; readonly nearest: (place: P3) => P3 | undefined }
+  /** The vertices themselves, or so that the smooth body under them lies on it. */
+  | { readonly do: 'pull'; readonly nearest: (place: P3) => P3 | undefined; readonly onBody: boolean }
   | { readonly do: 'extrude'; readonly distance: number; readonly as: Regions }
   | { readonly do: 'extrude-by'; readonly by: P3; readonly as: Regions }
   | { readonly do: 'inset'; readonly distance: number; readonly as: Regions | 'each' }
@@ -169,6 +171,11 @@ function attempts<W>(
     const vertices = made.value.cage.vertices.map((p, v) => places.get(v) ?? p);
     return ok([{ cage: { ...made.value.cage, vertices }, picked: made.value.picked, note: `the body stays within ${off.toFixed(3)} mm` }]);
   };
+  const pulled = (r: ReturnType<typeof pullBody>): Result<Attempt<W>[], string> => {
+    if (!r.ok) return r;
+    const made = placed(ok(r.value.places));
+    return made.ok ? ok(made.value.map((m) => ({ ...m, note: `the body lies within ${r.value.off.toFixed(3)} mm of it there` }))) : made;
+  };
   switch (edit.do) {
     case 'move':
       return placed(ok(move(cage, picked, edit.by)), edit.soft);
@@ -196,7 +203,8 @@ function attempts<W>(
     case 'slide':
       return placed(slide(cage, picked, t, edit.share));
     case 'pull':
-      return placed(pull(cage, picked, edit.nearest));
+      if (!edit.onBody) return placed(pull(cage, picked, edit.nearest));
+      return pulled(pullBody(numbered(cage, setting.weigh), picked, edit.nearest));
     case 'extrude':
       if (full.kind !== 'faces') return one(extrudeEdges(cage, edges(), t, awayFromFaces(cage, edges(), t, edit.distance)));
       return edit.as === 'apart'

@@ -4,8 +4,9 @@ import { along, dot, minus, triple, unit } from '../../geometry/vectors';
 import { fail, ok, type Result } from '../../result';
 import { type Cage, type CageOf, netOf, type P3 } from '../cage';
 import { circleThrough } from '../circle';
-import { settled } from '../limit';
+import { settled, vertexLimits } from '../limit';
 import { limitPlaces } from '../masks';
+import { refine } from '../refine';
 import { middleOf, normalsOf, type Picked, pickedAs, verticesOf } from './select';
 import { chains, rim, type Topology } from './topology';
 
@@ -281,4 +282,63 @@ export function pull(cage: CageOf<unknown>, p: Picked, nearest: (place: P3) => P
     out.set(v, to);
   }
   return ok(out);
+}
+
+/** Rounds by which a body is brought onto what its vertices are pulled to; each takes most of what is left. */
+const ROUNDS = 40;
+
+/**
+ * Moves vertices so that the smooth body lies on something else under them and at the middles of the edges and faces between: by what these places
+ * lie off, again and again, each vertex by the mean of what is near.
+ * @returns the new places, and how far the body lies off at most under the vertices that were moved and between them, mm
+ */
+export function pullBody(
+  cage: CageOf<number>,
+  p: Picked,
+  nearest: (place: P3) => P3 | undefined,
+): Result<{ readonly places: Places; readonly off: number }, string> {
+  const moved = verticesOf(cage, p);
+  const own = new Set(moved);
+  const vertices = [...cage.vertices];
+  let off = 0;
+  for (let round = 0; ; round++) {
+    const net = netOf({ ...cage, vertices });
+    if (!net.ok) return fail(net.error.what);
+    // Once refined the net has a vertex at the middle of each edge, then of each face, after its own.
+    const limits = vertexLimits(refine(net.value)).places;
+    const { ends, start, vertex } = net.value;
+    const n = vertices.length;
+    const groups: (readonly number[])[] = [
+      ...Array.from({ length: n }, (_, v) => [v]),
+      ...Array.from({ length: ends.length / 2 }, (_, e) => [ends[2 * e]!, ends[2 * e + 1]!]),
+      ...Array.from({ length: start.length - 1 }, (_, f) => [...vertex.subarray(start[f]!, start[f + 1]!)]),
+    ];
+    const gaps: { readonly near: readonly number[]; readonly by: P3; readonly weight: number }[] = [];
+    off = 0;
+    for (const [v, group] of groups.entries()) {
+      const near = group.filter((w) => own.has(w));
+      if (near.length === 0) continue;
+      const at = triple((k) => limits[3 * v + k]!);
+      const to = nearest(at);
+      if (!to) return fail('there is nothing to pull onto');
+      const by = minus(to, at);
+      gaps.push({ near, by, weight: 2 / group.length });
+      // What reaches beyond what is moved is not held to it.
+      if (near.length === group.length) off = Math.max(off, Math.hypot(...by));
+    }
+    if (round === ROUNDS || off < 1e-6) break;
+    const sums = new Map<number, { readonly sum: [number, number, number]; weight: number }>();
+    for (const { near, by, weight } of gaps)
+      for (const v of near) {
+        const s = sums.get(v) ?? { sum: [0, 0, 0], weight: 0 };
+        for (let k = 0; k < 3; k++) s.sum[k] = s.sum[k]! + weight * by[k]!;
+        s.weight += weight;
+        sums.set(v, s);
+      }
+    for (const [v, { sum, weight }] of sums) {
+      const q = vertices[v]!;
+      vertices[v] = [q[0] + sum[0] / weight, q[1] + sum[1] / weight, q[2] + sum[2] / weight];
+    }
+  }
+  return ok({ places: new Map(moved.map((v) => [v, vertices[v]!])), off });
 }
