@@ -517,7 +517,8 @@ function needsSolid(project: Project, step: Step, bodies: ReadonlyMap<string, Ke
   const definition = stepDefinitions[step.kind]!;
   const id = definition.changesBody(step.inputs);
   const mesh = usesOfStep(project, step).bodies.find((b) => bodies.get(b)?.facets);
-  if (mesh && !definition.takesFacets)
+  const takes = typeof definition.takesFacets === 'function' ? definition.takesFacets(step.inputs) : definition.takesFacets;
+  if (mesh && !takes)
     return fail({
       what: `${stepTitle(step.id, project)} can’t be done with ${bodyWords(mesh, project)}`,
       why: 'it is a mesh, and nothing exact is left to work on',

@@ -86,6 +86,31 @@ describe('a scan', () => {
     expect(again.map((s) => s.state)).toEqual(['done', 'done', 'done', 'done']);
     expect(again[1]!.note).toMatch(/^2 islands gone/);
   });
+  it('gives sections as curves, fair within its roughness', async () => {
+    const p = add(upright(clean(withScan(rough))), 'curve', {
+      by: 'section',
+      places: [],
+      paths: [],
+      plane: 'front',
+      chain: 'smooth',
+      join: 'G2',
+      ends: 'end-start',
+      body: 's1',
+    });
+    const told = await last(p);
+    expect(told).toMatchObject({
+      state: 'done',
+      note: expect.stringMatching(/smooth throughout; up to \d+ control points, off the scan by 0\.1\d+ mm/),
+    });
+    const long = Number(/^([\d.]+) mm long/.exec(told.note!)![1]);
+    // The part's own line there, by short stretches.
+    let sum = 0;
+    for (let x = -120; x < 120; x += 0.5) sum += Math.hypot(0.5, HEAD_REST.height(x + 0.5, 0) - HEAD_REST.height(x, 0));
+    expect(long / sum).toBeCloseTo(1, 1);
+    expect(
+      (await last(add(p, 'curve', { ...p.steps.at(-1)!.inputs, by: 'edges', paths: [{ body: 's1', edge: 'x|y' }], plane: 'front' }))).state,
+    ).toBe('failed');
+  });
   it('that can’t be fitted says why, and where it lies upright it is told where', async () => {
     const closed = await last(fitted(withScan(box())));
     expect(closed).toMatchObject({ state: 'failed', why: expect.stringContaining('it is closed') });

@@ -3,6 +3,7 @@ import Module from 'manifold-3d';
 import { describe, expect, it } from 'vitest';
 import { HEAD_REST, headRestScan, laid, normal, seeded } from '../../../demo/scans';
 import { everyCase } from '../../../tests/support/properties';
+import { evaluateBSpline } from '../curves/bspline';
 import { dot, minus, type Vec3 } from '../geometry/vectors';
 import { massProperties, openEdgeCount, type TriMesh } from '../mesh/mesh';
 import { curveAt } from '../surfaces/space';
@@ -10,6 +11,7 @@ import { cleaned, roughness, smoothed, unroundness } from './clean';
 import { filled } from './fill';
 import { middlePlane } from './middle';
 import { packMesh, unpackMesh } from './packed';
+import { fairLine, sectionLines } from './section';
 import { alikeHoles, closedCurve, fittedSheet, holeIn, offSheet, roundHoles } from './sheet';
 import { manifold, ofFacets, placeOf, topologyOf } from './topology';
 import { placed, placingOf } from './upright';
@@ -338,5 +340,45 @@ describe('a sheet is fitted', () => {
       [31, 6, 2],
       [-31, 6, 2],
     ]);
+  });
+});
+
+describe('sections of a scan', () => {
+  it('are lines from end to end, or closed, as long as the shape’s own', () => {
+    const whole = ball(20, 60, 90);
+    const [round, more] = sectionLines(whole, [0, 0, 5], [0, 0, 1]);
+    expect(more).toBeUndefined();
+    expect(round![0]).toEqual(round!.at(-1));
+    const length = (l: readonly Vec3[]): number => l.slice(1).reduce((s, p, i) => s + Math.hypot(...minus(p, l[i]!)), 0);
+    expect(length(round!) / (2 * Math.PI * Math.sqrt(400 - 25))).toBeCloseTo(1, 2);
+    // Half a ball gives an arc with two ends.
+    const [arc] = sectionLines(
+      without(whole, ([, , z]) => z > 0.1),
+      [0, 0, 0],
+      [1, 0, 0],
+    );
+    expect(arc![0]).not.toEqual(arc!.at(-1));
+    expect(length(arc!) / (20 * Math.PI)).toBeCloseTo(1, 1);
+    expect(sectionLines(whole, [0, 0, 25], [0, 0, 1])).toEqual([]);
+  });
+  it('are followed by as few control points as lie as near as wanted', () => {
+    const random = seeded(9);
+    const wave = (x: number): Vec3 => [x, 6 * Math.sin(x / 12), 3];
+    const rough = Array.from({ length: 240 }, (_, i): Vec3 => {
+      const [x, y, z] = wave(i / 2);
+      return [x, y + 0.1 * normal(random), z];
+    });
+    const line = fairLine(rough, 0.11);
+    expect(line.rms).toBeLessThanOrEqual(0.11);
+    expect(line.spline.poles.length).toBeLessThan(20);
+    // Fewer would not do, and what is under the noise is met nearer than the noise.
+    expect(fairLine(rough, 0.5).spline.poles.length).toBeLessThan(line.spline.poles.length);
+    let most = 0;
+    for (let t = 0.05; t < 0.95; t += 0.01) {
+      const p = evaluateBSpline(line.spline, t)[0]! as unknown as Vec3;
+      most = Math.max(most, Math.abs(p[1] - wave(p[0])[1]));
+      expect(p[2]).toBeCloseTo(3, 6);
+    }
+    expect(most).toBeLessThan(0.1);
   });
 });

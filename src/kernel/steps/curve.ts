@@ -1,14 +1,16 @@
 /** Draws a curve in space: through places, as a helix, along edges, or as a blend between two curves. */
 import type { TopoDS_Face } from 'replicad-opencascadejs';
-import { normalOf } from '../../core/curves/frame';
+import { type Frame, normalOf } from '../../core/curves/frame';
 import { arcInSpace, pathAlong, polyline, type SpaceCurve, spaceAt, splineThroughPlaces, tangentArc } from '../../core/curves/path';
 import { rebuild } from '../../core/curves/rebuild';
 import { along, cross, distance, type Vec3 } from '../../core/geometry/vectors';
-import { diagonal } from '../../core/mesh/mesh';
+import { diagonal, type TriMesh } from '../../core/mesh/mesh';
 import type { CurveInputs, PathRef } from '../../core/recipe/steps';
 import { curve as definition } from '../../core/recipe/steps/curve';
 import { bodyWords, planeWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
+import { roughness } from '../../core/scan/clean';
+import { type FairLine, fairLine, sectionLines } from '../../core/scan/section';
 import { fixed } from '../../core/units/units';
 import { type StepFailure, wanting } from '../body';
 import { bentBy, chainOf, tightestBend } from '../chains';
@@ -16,6 +18,7 @@ import { cutLines, lineOfFace, meetingLines, pieceOf, shareNearest } from '../li
 import { type Kernel, type Shape, scoped } from '../open';
 import { frameOf } from '../placed';
 import { curvesOf, faceOf, pathOf, placeOf } from '../refer';
+import { scanMesh } from '../scans';
 import { distanceBetween, nearestOnLine, roughBounds, vertexAt } from '../shapes';
 import type { ContextOf, StepOutcome } from './operation';
 
@@ -27,7 +30,7 @@ const missing = wanting(FAILED);
 export function curve(context: ContextOf<'curve'>): StepOutcome {
   let told = '';
   const drawn = drawnCurves(context, (words) => {
-    told = `; ${words}`;
+    told += `; ${words}`;
   });
   if (!drawn.ok) return drawn;
   const path = pathAlong(drawn.value);
@@ -180,6 +183,8 @@ function drawnCurves(context: ContextOf<'curve'>, say: (words: string) => void):
       const body = inputs.body ? context.bodies.get(inputs.body) : undefined;
       if (!body) return missing('the body that is cut is not chosen', 'choose a body');
       const words = `${planeWords(inputs.plane, context.project)} passes beside ${bodyWords(inputs.body!, context.project)}`;
+      const scan = scanMesh(body);
+      if (scan) return oneOf(context, scanLines(scan, frame.value, say), words, say);
       return oneOf(context, cutLines(context.kernel, body.shape, frame.value), words, say);
     }
     case 'meet': {
@@ -215,6 +220,28 @@ function drawnCurves(context: ContextOf<'curve'>, say: (words: string) => void):
     case 'blend':
       return blended(context, inputs.paths, inputs, strength, say);
   }
+}
+
+/** Over the roughness of a scan its curves may lie off so much more: what is nearer follows the roughness. */
+const FAIR = 1.1;
+
+/** Fair curves near the lines in which a plane cuts a scan. */
+function scanLines(scan: TriMesh, frame: Frame, say: (note: string) => void): SpaceCurve[][] {
+  const wanted = Math.max(FAIR * roughness(scan), 1e-3);
+  const made = sectionLines(scan, frame.origin, normalOf(frame)).map((places) => fairLine(places, wanted));
+  if (made.length > 0) {
+    const most = (f: (m: FairLine) => number): number => Math.max(...made.map(f));
+    say(
+      `up to ${most((m) => m.spline.poles.length)} control points, off the scan by ${fixed(
+        most((m) => m.rms),
+        3,
+      )} mm (root of the mean square), at most ${fixed(
+        most((m) => m.off),
+        2,
+      )}`,
+    );
+  }
+  return made.map(({ spline }): SpaceCurve[] => [{ kind: 'spline', spline }]);
 }
 
 /** The faces that are picked. */

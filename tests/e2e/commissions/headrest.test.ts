@@ -62,6 +62,15 @@ it('is brought in, cleaned, set upright, fitted, walled, compared, changed and s
   expect(await gauge('width')).toBeCloseTo(2 * HEAD_REST.half[0], -0.5);
   expect(await gauge('depth')).toBeCloseTo(2 * HEAD_REST.half[1], -0.5);
 
+  // Sections both ways, as curves that do not follow the roughness.
+  for (const plane of ['the front plane', 'the side plane']) {
+    await next(/^Draw where a plane cuts a body/, 'section');
+    const section = await last();
+    await page.keyboard.press('Escape');
+    await step(section).getByRole('combobox', { name: 'plane' }).selectOption({ label: plane });
+    await noted(section, /mm long.*smooth throughout; .*up to \d+ control points, off the scan by 0\.1\d+ mm/);
+  }
+
   await next(/^Fit a surface to head rest/, 'fit');
   const fit = await last();
   await settled();

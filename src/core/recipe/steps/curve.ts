@@ -161,6 +161,7 @@ export const curve: StepDefinition<CurveInputs, 'fillet' | 'diameter' | 'top' | 
     'split a curve',
   ],
   needs: 'nothing',
+  takesFacets: (i) => i.by === 'section',
   offers: (c) =>
     WAYS.map(([label, by, hint, what, most]) => ({
       group: 'Draw',
@@ -175,7 +176,7 @@ export const curve: StepDefinition<CurveInputs, 'fillet' | 'diameter' | 'top' | 
         join: 'G2',
         ends: 'end-start',
         ...(what === 'faces' ? { faces: [] } : {}),
-        ...(by === 'section' ? { body: [...c.solids, ...c.skins][0]?.id ?? null } : {}),
+        ...(by === 'section' ? { body: [...c.solids, ...c.skins, ...c.scans][0]?.id ?? null } : {}),
       },
       ...(what ? { pick: { what, field: what, most: most! } } : {}),
     })),

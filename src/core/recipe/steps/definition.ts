@@ -387,7 +387,7 @@ export interface StepDefinition<I extends Record<string, unknown> = Record<strin
   /** Whether the body it changes may be several solids that lie apart. */
   readonly takesPieces?: true;
   /** Whether it works on bodies that are known by their facets alone. */
-  readonly takesFacets?: true;
+  readonly takesFacets?: true | ((inputs: I) => boolean);
   /** It is built from bodies alone, so that a change of it can be tried beside the rebuild. */
   readonly tried?: true;
   /** What helps where it finds no end, before what helps every kind. */
