@@ -1,4 +1,5 @@
 /** The headless runner as one file, bundled where it is older than its source: its modules one by one load longer than most builds take. */
+import { spawnSync } from 'node:child_process';
 import { mkdirSync, renameSync } from 'node:fs';
 import { isStale } from './fresh.mjs';
 import { ensurePackages } from './install.mjs';
@@ -28,4 +29,5 @@ if (isStale(BUNDLE, 'src', 'package-lock.json', 'scripts/lathe.mjs')) {
   mkdirSync(FOLDER, { recursive: true });
   renameSync(`${FOLDER}/${mine}`, BUNDLE);
 }
-await import(new URL(`../${BUNDLE}`, import.meta.url).href);
+// In a process of its own: where that ends itself over a step without an end, nobody adds a word to what it said.
+process.exitCode = spawnSync(process.execPath, [BUNDLE, ...process.argv.slice(2)], { stdio: 'inherit' }).status ?? 1;

@@ -53,7 +53,18 @@ describe('what can come next', () => {
       'thicken',
       'trim',
       'close',
+      'scan',
+      'scanclean',
+      'scanplace',
+      'scanfit',
     ]);
+  });
+  it('goes to scans with what is done to scans alone, and to nothing else with them', () => {
+    const scan = { ...robeHook, steps: [], bodies: {}, profiles: [] };
+    const p = addStep({ ...scan, imports: { f1: { name: 'x', solids: [], scan: 'AAAA' } } }, 'scan', { file: 'f1', unit: 'mm' }).project;
+    const { offers } = nextOffers(p, built(['s1']));
+    const about = offers.filter((o) => Object.values(o.inputs).includes('s1'));
+    expect(about.map((o) => o.kind)).toEqual(['curve', 'scanclean', 'scanplace', 'scanfit']);
   });
   it('goes for every body, the latest first, and for surfaces only what needs no inside', () => {
     const bodies = bodiesBefore(steamDiffuser);
