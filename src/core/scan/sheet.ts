@@ -17,7 +17,7 @@ export interface FittedSheet {
   readonly rms: number;
   /** Mean square of its bending, 1/mm. */
   readonly bending: number;
-  /** What the deviation would be with less and with more fairing. */
+  /** What the deviation and the bending are with a tenth of the fairing, as it is, and with ten times of it. */
   readonly trade: readonly { readonly rms: number; readonly bending: number }[];
   /** Whether no less fairing would bring it within what was asked. */
   readonly short: boolean;
@@ -164,7 +164,7 @@ export function fittedSheet(scan: TriMesh, spans: number, accuracy: number | nul
       else high = mid;
     }
   const best = solved(scale * 10 ** low)!;
-  const trade = [-2, 1, 2]
+  const trade = [-1, 0, 1]
     .map((d) => solved(scale * 10 ** (low + d)))
     .filter((s) => s !== undefined)
     .map(({ rms, bending }) => ({ rms, bending }));

@@ -238,7 +238,7 @@ function scanLines(scan: TriMesh, frame: Frame, say: (note: string) => void): Sp
       )} mm (root of the mean square), at most ${fixed(
         most((m) => m.off),
         2,
-      )}`,
+      )} mm`,
     );
   }
   return made.map(({ spline }): SpaceCurve[] => [{ kind: 'spline', spline }]);

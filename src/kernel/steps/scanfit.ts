@@ -96,8 +96,8 @@ export function scanfit(context: ContextOf<'scanfit'>): StepOutcome {
       at: inner.find((b) => !made.includes(b))!.centre,
     });
   const note = [
-    `off the scan by ${fixed(sheet.value.rms, 3)} mm (root of the mean square), 95 % within ${fixed(ninetyFive, 2)}, at most ${fixed(Math.abs(worst.d), 2)} mm`,
-    `with ten times less fairing ${fixed(sheet.value.trade[0]?.rms ?? 0, 3)}, with ten times more ${fixed(sheet.value.trade[1]?.rms ?? 0, 3)} mm`,
+    `off the scan by ${fixed(sheet.value.rms, 3)} mm (root of the mean square), 95 % within ${fixed(ninetyFive, 2)} mm, at most ${fixed(Math.abs(worst.d), 2)} mm`,
+    `with ten times less fairing ${fixed(sheet.value.trade[0]?.rms ?? 0, 3)} mm, with ten times more ${fixed(sheet.value.trade.at(-1)?.rms ?? 0, 3)} mm`,
     `border from ${line.length} places to ${edge.poles.length} points, within ${fixed(edge.off, 2)} mm`,
     holesWords(own, holes, size),
   ];
