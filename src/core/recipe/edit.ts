@@ -249,7 +249,7 @@ export function changedOnto(now: Step, was: Step, next: Step): Step {
   };
   if (now === was || now.kind !== was.kind) return next;
   return {
-    ...(merged(now as never, was as never, next as never) as unknown as Step),
+    ...(merged<unknown>(now, was, next) as typeof now),
     inputs: merged(now.inputs, was.inputs, next.inputs),
     values: merged(now.values, was.values, next.values),
   };
