@@ -1,6 +1,6 @@
 /** The headless runner as one file, bundled where it is older than its source: its modules one by one load longer than most builds take. */
 import { spawnSync } from 'node:child_process';
-import { mkdirSync, renameSync } from 'node:fs';
+import { renameSync } from 'node:fs';
 import { isStale } from './fresh.mjs';
 import { ensurePackages } from './install.mjs';
 
@@ -26,7 +26,6 @@ if (isStale(BUNDLE, 'src', 'package-lock.json', 'scripts/lathe.mjs')) {
       rollupOptions: { output: { entryFileNames: mine, codeSplitting: false } },
     },
   });
-  mkdirSync(FOLDER, { recursive: true });
   renameSync(`${FOLDER}/${mine}`, BUNDLE);
 }
 // In a process of its own: where that ends itself over a step without an end, nobody adds a word to what it said.

@@ -1,4 +1,5 @@
-/** Small dense linear systems. */
+/** Small dense linear systems, and axes of symmetric ones. */
+import { triple, type Vec3 } from './geometry/vectors';
 
 /**
  * Solves a small dense system with several right-hand sides at once (elimination with row exchange).
@@ -62,4 +63,43 @@ export function solveBanded(band: readonly Float64Array[], rhs: ArrayLike<number
     for (let d = 1; d < row.length && d <= i; d++) x[i - d] = x[i - d]! - row[d]! * x[i]!;
   }
   return x;
+}
+
+/** Moments of vectors: the sums of the products of their coordinates. @param weights of each; all alike where left out */
+export const momentsOf = (vectors: readonly Vec3[], weights: readonly number[] = vectors.map(() => 1)): number[][] =>
+  ([0, 1, 2] as const).map((i) => ([0, 1, 2] as const).map((j) => vectors.reduce((s, d, k) => s + weights[k]! * d[i] * d[j], 0)));
+
+/** Axes of a symmetric matrix of three, by turning away what lies beside its diagonal. Source: C. G. J. Jacobi (1846). @returns the least first */
+export function axesOf(symmetric: readonly (readonly number[])[]): { readonly value: number; readonly axis: Vec3 }[] {
+  const m = symmetric.map((row) => [...row]);
+  const v = [
+    [1, 0, 0],
+    [0, 1, 0],
+    [0, 0, 1],
+  ];
+  for (let sweep = 0; sweep < 30; sweep++)
+    for (const [p, q] of [
+      [0, 1],
+      [0, 2],
+      [1, 2],
+    ] as const) {
+      if (Math.abs(m[p]![q]!) < 1e-18) continue;
+      const angle = 0.5 * Math.atan2(2 * m[p]![q]!, m[q]![q]! - m[p]![p]!);
+      const [co, si] = [Math.cos(angle), Math.sin(angle)];
+      const turn = (rows: number[][]): void => {
+        for (const row of rows) {
+          const [a, b] = [row[p]!, row[q]!];
+          row[p] = co * a - si * b;
+          row[q] = si * a + co * b;
+        }
+      };
+      turn(m);
+      for (let k = 0; k < 3; k++) {
+        const [a, b] = [m[p]![k]!, m[q]![k]!];
+        m[p]![k] = co * a - si * b;
+        m[q]![k] = si * a + co * b;
+      }
+      turn(v);
+    }
+  return [0, 1, 2].map((k) => ({ value: m[k]![k]!, axis: triple((i) => v[i]![k]!) })).toSorted((x, y) => x.value - y.value);
 }

@@ -2,6 +2,7 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { HEAD_REST, headRestScan } from '../../demo/scans';
 import { testKernel } from '../../tests/support/kernel';
+import { blockMesh } from '../../tests/support/meshes';
 import { add, empty, engine } from '../../tests/support/parts';
 import type { TriMesh } from '../core/mesh/mesh';
 import { setStep } from '../core/recipe/edit';
@@ -22,20 +23,7 @@ const fitted = (p: Project): Project =>
   add(p, 'scanfit', { body: 's1', near: 'fair', alike: 'side', holes: 'size' }, { size: '8 mm', spans: '12' });
 
 /** A closed box of facets. */
-function box(): TriMesh {
-  const positions: number[] = [];
-  for (const z of [0, 20]) for (const y of [0, 30]) for (const x of [0, 40]) positions.push(x, y, z);
-  const quads = [
-    [0, 2, 3, 1],
-    [4, 5, 7, 6],
-    [0, 1, 5, 4],
-    [2, 6, 7, 3],
-    [0, 4, 6, 2],
-    [1, 3, 7, 5],
-  ];
-  const indices = quads.flatMap(([a, b, c, d]) => [a!, b!, c!, a!, c!, d!]);
-  return { positions: Float64Array.from(positions), indices: Uint32Array.from(indices), faceOf: new Uint32Array(12) };
-}
+const box = (): TriMesh => blockMesh([0, 0, 0], [40, 30, 20]);
 
 beforeAll(() => engine.start());
 

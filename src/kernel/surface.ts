@@ -2,7 +2,8 @@
 
 import type { TopoDS_Edge, TopoDS_Shell } from 'replicad-opencascadejs';
 import { type Frame, facing, heightOver } from '../core/curves/frame';
-import type { Vec3 } from '../core/geometry/vectors';
+import { minus, triple, type Vec3 } from '../core/geometry/vectors';
+import { axesOf, momentsOf } from '../core/linear';
 import { sharedBvh } from '../core/mesh/bvh';
 import { bounds as boundsOf, diagonal, massProperties } from '../core/mesh/mesh';
 import { faultInSkin } from '../core/mesh/winding';
@@ -155,40 +156,13 @@ export function planeThrough(
   weights: readonly number[] = points.map(() => 1),
 ): { readonly frame: Frame; readonly off: number } {
   const n = weights.reduce((sum, w) => sum + w, 0);
-  const c = [0, 1, 2].map((k) => points.reduce((sum, p, i) => sum + (weights[i]! * p[k]!) / n, 0));
-  const m = [0, 1, 2].map((i) =>
-    [0, 1, 2].map((j) => points.reduce((sum, p, k) => sum + weights[k]! * (p[i]! - c[i]!) * (p[j]! - c[j]!), 0)),
+  const c = triple((k) => points.reduce((sum, p, i) => sum + (weights[i]! * p[k]) / n, 0));
+  const [least] = axesOf(
+    momentsOf(
+      points.map((p) => minus(p, c)),
+      weights,
+    ),
   );
-  // Jacobi rotations bring the spread to its own axes.
-  const v = [
-    [1, 0, 0],
-    [0, 1, 0],
-    [0, 0, 1],
-  ];
-  for (let sweep = 0; sweep < 30; sweep++)
-    for (const [p, q] of [
-      [0, 1],
-      [0, 2],
-      [1, 2],
-    ] as const) {
-      if (Math.abs(m[p]![q]!) < 1e-18) continue;
-      const angle = 0.5 * Math.atan2(2 * m[p]![q]!, m[q]![q]! - m[p]![p]!);
-      const [co, si] = [Math.cos(angle), Math.sin(angle)];
-      for (let k = 0; k < 3; k++) {
-        const [a, b] = [m[k]![p]!, m[k]![q]!];
-        m[k]![p] = co * a - si * b;
-        m[k]![q] = si * a + co * b;
-      }
-      for (let k = 0; k < 3; k++) {
-        const [a, b] = [m[p]![k]!, m[q]![k]!];
-        m[p]![k] = co * a - si * b;
-        m[q]![k] = si * a + co * b;
-        const [x, y] = [v[k]![p]!, v[k]![q]!];
-        v[k]![p] = co * x - si * y;
-        v[k]![q] = si * x + co * y;
-      }
-    }
-  const least = [0, 1, 2].reduce((a, b) => (m[b]![b]! < m[a]![a]! ? b : a));
-  const frame = facing(v.map((row) => row[least]!) as unknown as Vec3, c as unknown as Vec3);
+  const frame = facing(least!.axis, c);
   return { frame, off: Math.max(...points.map((p) => Math.abs(heightOver(frame, p)))) };
 }

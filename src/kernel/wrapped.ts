@@ -36,6 +36,16 @@ export interface WrappedSolid {
   readonly faces: readonly ('low' | 'high' | { readonly curve: string })[];
 }
 
+/** The text of a solid whose shell is still to be written. */
+export function blankText(kernel: Kernel): Result<{ readonly text: BrepText; readonly shell: number }> {
+  const text = attempt(kernel, () =>
+    scoped((s) => BrepText.read(kernel.BRepToolsWrapper.Write(s.keep(new kernel.BRepPrimAPI_MakeBox(1, 1, 1)).Shape()))),
+  );
+  if (!text.ok) return text;
+  const shell = text.value?.faces()[0]?.shell;
+  return text.value && shell !== undefined ? ok({ text: text.value, shell }) : fail('the kernel writes a body in a way that is not known');
+}
+
 /**
  * @param at a place on the skin by one on the drawing, and so far along the normal, mm
  * @param low height of the lower face along the normals; @param high of the upper one, mm
@@ -47,15 +57,12 @@ export function wrappedSolid(
   low: number,
   high: number,
 ): Result<WrappedSolid> {
-  const text = attempt(kernel, () =>
-    scoped((s) => BrepText.read(kernel.BRepToolsWrapper.Write(s.keep(new kernel.BRepPrimAPI_MakeBox(1, 1, 1)).Shape()))),
-  );
-  if (!text.ok) return text;
-  const shell = text.value?.faces()[0]?.shell;
-  if (!text.value || shell === undefined) return fail('the kernel writes a body in a way that is not known');
-  const made = written(text.value, shell, loopsOf(region), at, low, high);
+  const blank = blankText(kernel);
+  if (!blank.ok) return blank;
+  const { text, shell } = blank.value;
+  const made = written(text, shell, loopsOf(region), at, low, high);
   if (!made.ok) return made;
-  const read = attempt(kernel, () => kernel.BRepToolsWrapper.Read(text.value!.toString()));
+  const read = attempt(kernel, () => kernel.BRepToolsWrapper.Read(text.toString()));
   if (!read.ok) return read;
   return read.value.IsNull() ? fail('the kernel does not read it') : ok({ shape: read.value, faces: made.value });
 }

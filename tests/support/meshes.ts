@@ -50,3 +50,18 @@ export function withVoid(outer: TriMesh, inner: TriMesh, shift: readonly [number
     faceOf: Uint32Array.from([...outer.faceOf, ...Array.from(inner.faceOf, (f) => f + faces)]),
   };
 }
+
+/** A block between two corners, mm. */
+export function blockMesh(a: readonly [number, number, number], b: readonly [number, number, number]): TriMesh {
+  const corner = (i: number): number[] => [0, 1, 2].map((k) => ((i >> k) & 1 ? b[k]! : a[k]!));
+  const positions = Float64Array.from(Array.from({ length: 8 }, (_, i) => corner(i)).flat());
+  const quads = [
+    [0, 2, 3, 1],
+    [4, 5, 7, 6],
+    [0, 1, 5, 4],
+    [2, 6, 7, 3],
+    [0, 4, 6, 2],
+    [1, 3, 7, 5],
+  ];
+  return { positions, indices: Uint32Array.from(quads.flatMap(([p, q, r, s]) => [p!, q!, r!, p!, r!, s!])), faceOf: new Uint32Array(12) };
+}

@@ -1,9 +1,9 @@
 import { useEffect, useRef } from 'react';
-import { changedOnto, groupRuns, setStep } from '../../core/recipe/edit';
+import { groupRuns } from '../../core/recipe/edit';
 import type { Project, Step } from '../../core/recipe/schema';
 import { punctuated, stepDefinitions } from '../../core/recipe/steps';
 import { setBench, useBench } from '../state/bench';
-import { change } from '../state/project';
+import { change, changeStep } from '../state/project';
 import { BodyRows } from './BodyRows';
 import { Dimensions } from './Dimensions';
 import { NextStep } from './NextStep';
@@ -73,8 +73,7 @@ function StepRow({ project, step, index }: { project: Project; step: Step; index
   const tone = state === 'failed' ? 'text-madder' : state === 'warned' ? 'text-amber' : 'text-teal';
   // Worked on, or in want of something: with all that can be said of it.
   const open = active || state === 'failed' || state === 'unfinished';
-  // Onto what it is by now: two values changed one right after the other both stay.
-  const edit = (next: Step): void => change((p) => setStep(p, changedOnto(p.steps.find((s) => s.id === step.id) ?? step, step, next)));
+  const edit = (next: Step): void => changeStep(step, next);
   const row = useRef<HTMLLIElement>(null);
   const born = useRef(active);
   useEffect(() => {

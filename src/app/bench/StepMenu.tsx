@@ -1,12 +1,12 @@
 import { ArrowDown, ArrowUp, CopyPlus, Eye, EyeOff, Group, MoreVertical, StickyNote, Trash2 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { toast } from 'sonner';
-import { duplicateStep, groupSteps, moveStep, removeStep, setStep } from '../../core/recipe/edit';
+import { duplicateStep, groupSteps, moveStep, removeStep } from '../../core/recipe/edit';
 import { danglingReferences } from '../../core/recipe/references';
 import type { Project, Step } from '../../core/recipe/schema';
 import { stepTitle } from '../../core/recipe/words';
 import { fail, ok } from '../../core/result';
-import { change } from '../state/project';
+import { change, changeStep } from '../state/project';
 import { ask } from '../ui/ask';
 
 /** Moves a step unless it, or one after it, would come before what it is built on. */
@@ -28,7 +28,7 @@ export function StepMenu({ project, step, index }: { project: Project; step: Ste
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content align="end" className="z-50 min-w-48 rounded-sm border border-line2 bg-card py-1 shadow-md">
-          <DropdownMenu.Item className={item} onSelect={() => change((p) => setStep(p, { ...step, enabled: !step.enabled }))}>
+          <DropdownMenu.Item className={item} onSelect={() => changeStep(step, { ...step, enabled: !step.enabled })}>
             {step.enabled ? <EyeOff size={13} /> : <Eye size={13} />}
             {step.enabled ? 'Switch off' : 'Switch on'}
           </DropdownMenu.Item>
@@ -53,7 +53,7 @@ export function StepMenu({ project, step, index }: { project: Project; step: Ste
                 check: (t) => (t.length <= 500 ? ok(t) : fail('a note has at most 500 characters')),
                 done: (t) => {
                   const { note: _, ...rest } = step;
-                  change((p) => setStep(p, t.trim() ? { ...rest, note: t.trim() } : rest));
+                  changeStep(step, t.trim() ? { ...rest, note: t.trim() } : rest);
                 },
               })
             }

@@ -5,7 +5,7 @@ import { read3mf } from '../../core/exchange/read-3mf';
 import { bounds, diagonal, weld } from '../../core/mesh/mesh';
 import { fail, ok, type Result } from '../../core/result';
 import { MOST_FACETS, packMesh } from '../../core/scan/packed';
-import { MAX_MESH_BYTES, readFacets } from '../inspect/meshFile';
+import { damaged, MAX_MESH_BYTES, readFacets } from '../inspect/meshFile';
 
 export interface ReadScan {
   readonly packed: string;
@@ -67,6 +67,6 @@ async function facetsOf(
     if (!found.every(Number.isFinite)) return fail(`${name} holds places that are no numbers.`);
     return ok({ facets: Float32Array.from(found), unit: 'm' });
   } catch {
-    return fail(`${name} can’t be read: it is damaged, or it is not what its ending says.`);
+    return damaged(name);
   }
 }

@@ -8,13 +8,12 @@ import { limitMesh } from '../../core/form/limit';
 import type { CageSource } from '../../core/form/read';
 import { ringsOf } from '../../core/form/rings';
 import { bounds } from '../../core/mesh/mesh';
-import { setStep } from '../../core/recipe/edit';
 import type { Project, Step } from '../../core/recipe/schema';
 import type { FormInputs } from '../../core/recipe/steps';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, type Result } from '../../core/result';
 import { useBench } from '../state/bench';
-import { change, tableOf } from '../state/project';
+import { changeStep, tableOf } from '../state/project';
 import { cageStep, letGo, readCage, stillPicked, useShaping, writeCage } from '../state/shaping';
 import { ValueField } from '../ui/ValueField';
 import { ringSource } from './begin';
@@ -92,7 +91,7 @@ export function CagePane({ project, step, inputs, source }: { project: Project; 
                 ? 'As a table of heights, radii and twists'
                 : `As a table of rings; vertices move by up to ${rings.off.toFixed(3)} mm`
             }
-            onClick={() => change((p) => setStep(p, { ...step, inputs: { ...inputs, source: ringSource(rings.form) } }))}
+            onClick={() => changeStep(step, { ...step, inputs: { ...inputs, source: ringSource(rings.form) } })}
           >
             edit as rings
           </button>

@@ -4,14 +4,13 @@ import { netOf } from '../../core/form/cage';
 import { limitMesh } from '../../core/form/limit';
 import { cageOf, ringFormOf, sourceOf } from '../../core/form/read';
 import { MOST_RINGS, type RingForm, ringCage, twists, withRingCount } from '../../core/form/rings';
-import { setStep } from '../../core/recipe/edit';
 import type { Project, Step } from '../../core/recipe/schema';
 import type { FormInputs, RingTexts, StepOf } from '../../core/recipe/steps';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { degrees, fixed } from '../../core/units/units';
 import { setBench } from '../state/bench';
-import { change, tableOf } from '../state/project';
+import { changeStep, tableOf } from '../state/project';
 import { ValueField } from '../ui/ValueField';
 import { CagePane } from './CagePane';
 import { FormViews } from './FormViews';
@@ -37,7 +36,7 @@ function Rings({ project, step, inputs, source }: { project: Project; step: Step
   const shown = draft ?? source;
   const form = useMemo(() => ringFormOf(shown, scope), [shown, scope]);
   const commit = (next: RingSource): void => {
-    change((p) => setStep(p, { ...step, inputs: { ...inputs, source: next } }));
+    changeStep(step, { ...step, inputs: { ...inputs, source: next } });
   };
   const whole =
     (least: number, most: number) =>
@@ -100,7 +99,7 @@ function Rings({ project, step, inputs, source }: { project: Project; step: Step
             title="Vertices, edges and faces can be moved by hand then; the table is given up"
             onClick={() => {
               const cage = cageOf(source, scope);
-              if (cage.ok) change((p) => setStep(p, { ...step, inputs: { ...inputs, source: sourceOf(cage.value) } }));
+              if (cage.ok) changeStep(step, { ...step, inputs: { ...inputs, source: sourceOf(cage.value) } });
             }}
           >
             edit as a cage

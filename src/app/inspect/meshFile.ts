@@ -17,6 +17,9 @@ export interface MeshPlaces {
   readonly height: number;
 }
 
+export const damaged = (name: string): Result<never, string> =>
+  fail(`${name} can’t be read: it is damaged, or it is not what its ending says.`);
+
 /**
  * The corners of a mesh's facets, nine numbers each.
  * @param name with its ending, which tells the format; the file's units are taken for millimetres
@@ -35,18 +38,17 @@ export function readFacets(bytes: Uint8Array, name: string): Result<Float32Array
       });
       corners = found;
     } else if (/\.stl$/i.test(name)) {
-      if (!isStl(bytes)) return fail(`${name} can’t be read: it is damaged, or it is not what its ending says.`);
+      if (!isStl(bytes)) return damaged(name);
       const copy = new Uint8Array(bytes);
       corners = [new STLLoader().parse(copy.buffer).getAttribute('position').array];
     } else if (/\.ply$/i.test(name)) {
-      if (new TextDecoder('latin1').decode(bytes.subarray(0, 3)) !== 'ply')
-        return fail(`${name} can’t be read: it is damaged, or it is not what its ending says.`);
+      if (new TextDecoder('latin1').decode(bytes.subarray(0, 3)) !== 'ply') return damaged(name);
       const g = new PLYLoader().parse(new Uint8Array(bytes).buffer);
       if (!g.getIndex()) return fail(`${name} holds places without facets: have the scanner join them first.`);
       corners = [g.toNonIndexed().getAttribute('position').array];
     } else return fail(`${name} is no mesh this reads: bring an STL, an OBJ or a PLY file.`);
   } catch {
-    return fail(`${name} can’t be read: it is damaged, or it is not what its ending says.`);
+    return damaged(name);
   }
   const all = new Float32Array(corners.reduce((n, c) => n + c.length, 0));
   let at = 0;

@@ -2,7 +2,8 @@
 import { temporal } from 'zundo';
 import { create } from 'zustand';
 import { type DimensionTable, evaluateDimensions } from '../../core/dimensions/dimensions';
-import type { Project } from '../../core/recipe/schema';
+import { changedOnto, setStep } from '../../core/recipe/edit';
+import type { Project, Step } from '../../core/recipe/schema';
 
 interface ProjectState {
   readonly id: string | null;
@@ -27,6 +28,9 @@ export const useProject = create<ProjectState>()(
 );
 
 export const change = (edit: (project: Project) => Project): void => useProject.getState().change(edit);
+/** Changes a step as it was seen, onto what it is by now: two changes made one right after the other both stay. */
+export const changeStep = (seen: Step, next: Step): void =>
+  change((p) => setStep(p, changedOnto(p.steps.find((s) => s.id === seen.id) ?? seen, seen, next)));
 /** Shows millimetres instead of inches, or the other way round. */
 export const otherUnits = (): void => change((p) => ({ ...p, units: p.units === 'mm' ? 'in' : 'mm' }));
 export const undo = (): void => {

@@ -2,23 +2,10 @@
 import { Box3, Color, type Mesh, type MeshStandardMaterial, Vector3 } from 'three';
 import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
 import { beforeAll, describe, expect, it } from 'vitest';
+import { blockMesh } from '../../../tests/support/meshes';
 import type { TriMesh } from '../mesh/mesh';
 import { writeGlb } from './glb';
 
-/** A block between two corners, mm. */
-function block(a: readonly [number, number, number], b: readonly [number, number, number]): TriMesh {
-  const corner = (i: number): number[] => [0, 1, 2].map((k) => ((i >> k) & 1 ? b[k]! : a[k]!));
-  const positions = Float64Array.from(Array.from({ length: 8 }, (_, i) => corner(i)).flat());
-  const quads = [
-    [0, 2, 3, 1],
-    [4, 5, 7, 6],
-    [0, 1, 5, 4],
-    [2, 6, 7, 3],
-    [0, 4, 6, 2],
-    [1, 3, 7, 5],
-  ];
-  return { positions, indices: Uint32Array.from(quads.flatMap(([p, q, r, s]) => [p!, q!, r!, p!, r!, s!])), faceOf: new Uint32Array(12) };
-}
 /** A round rod of so many sides, mm. */
 function rod(radius: number, height: number, n: number): TriMesh {
   const positions = [0, height].flatMap((z) =>
@@ -60,8 +47,8 @@ describe('binary glTF', () => {
   it('holds every body in metres, upright, under its name and in its colour', async () => {
     const bytes = writeGlb(
       [
-        { mesh: block([0, 0, 0], [10, 20, 30]), name: 'Foot' },
-        { mesh: block([10, 0, 5], [14, 20, 30]), name: 'Lid “oak” é', colour: '#1f6f8b' },
+        { mesh: blockMesh([0, 0, 0], [10, 20, 30]), name: 'Foot' },
+        { mesh: blockMesh([10, 0, 5], [14, 20, 30]), name: 'Lid “oak” é', colour: '#1f6f8b' },
       ],
       'Marram, a block',
     );
@@ -77,7 +64,7 @@ describe('binary glTF', () => {
     expect(colour.getHexString()).toBe(new Color('#1f6f8b').getHexString());
   });
   it('is smooth where facets stand for a round skin, and keeps its edges', async () => {
-    const [box] = await read(writeGlb([{ mesh: block([0, 0, 0], [1, 1, 1]), name: 'b' }], 'b'));
+    const [box] = await read(writeGlb([{ mesh: blockMesh([0, 0, 0], [1, 1, 1]), name: 'b' }], 'b'));
     expect(box!.geometry.getAttribute('position').count).toBe(24);
     const n = 48;
     const [round] = await read(writeGlb([{ mesh: rod(10, 30, n), name: 'r' }], 'r'));

@@ -1,4 +1,5 @@
 /** Cleans a scan: islands, doubled facets, spikes, holes, roughness. Each by itself, in the order in which it has to be done. */
+import { faceNormal } from '../form/starts';
 import { dot, minus, triple } from '../geometry/vectors';
 import type { TriMesh } from '../mesh/mesh';
 import { fail, ok, type Result } from '../result';
@@ -29,12 +30,7 @@ export interface Cleaned {
 
 /** How far a border is from a circle: 0 for one, more for others. Source: isoperimetric quotient. */
 export function unroundness(mesh: TriMesh, b: Border): number {
-  const places = b.vertices.map((v) => minus(placeOf(mesh, v), b.centre));
-  let twice = 0;
-  places.forEach((p, i) => {
-    const q = places[(i + 1) % places.length]!;
-    twice += dot([q[1] * p[2] - q[2] * p[1], q[2] * p[0] - q[0] * p[2], q[0] * p[1] - q[1] * p[0]], b.normal);
-  });
+  const twice = dot(faceNormal(b.vertices.map((v) => minus(placeOf(mesh, v), b.centre))), b.normal);
   return 1 - (2 * Math.PI * Math.abs(twice)) / (b.length * b.length);
 }
 
@@ -77,6 +73,21 @@ export function cleaned(scan: TriMesh, how: Cleaning): Result<Cleaned, FillFailu
 /** Shares by which places go towards the middle of those beside them, then back. Source: G. Taubin, "A signal processing approach to fair surface design" (1995). */
 const [THERE, BACK] = [0.5, -0.53] as const;
 
+/** The mean of the places around each vertex, for any places of the vertices; its own where it has no facet. */
+function meansAround({ indices }: TriMesh, n: number): { readonly count: Float64Array; readonly means: (p: Float64Array) => Float64Array } {
+  const count = new Float64Array(n);
+  for (const v of indices) count[v]!++;
+  const means = (p: Float64Array): Float64Array => {
+    const sum = new Float64Array(3 * n);
+    for (let h = 0; h < indices.length; h++) {
+      const [a, b] = [indices[h]!, indices[after(h)]!];
+      for (let k = 0; k < 3; k++) sum[3 * a + k] = sum[3 * a + k]! + p[3 * b + k]!;
+    }
+    return sum.map((x, i) => (count[Math.floor(i / 3)] ? x / count[Math.floor(i / 3)]! : p[i]!));
+  };
+  return { count, means };
+}
+
 /** Smooths without shrinking; borders stay. */
 export function smoothed(mesh: TriMesh, rounds: number): { readonly mesh: TriMesh; readonly moved: number } {
   if (rounds < 1) return { mesh, moved: 0 };
@@ -86,23 +97,13 @@ export function smoothed(mesh: TriMesh, rounds: number): { readonly mesh: TriMes
   across.forEach((o, h) => {
     if (o < 0) fixed[mesh.indices[h]!] = fixed[mesh.indices[after(h)]!] = 1;
   });
+  const { means } = meansAround(mesh, n);
   const from = mesh.positions;
-  let p = from.slice();
+  let p = from;
   for (let round = 0; round < Math.round(rounds); round++)
     for (const by of [THERE, BACK]) {
-      const sum = new Float64Array(3 * n);
-      const count = new Float64Array(n);
-      for (let h = 0; h < mesh.indices.length; h++) {
-        const [a, b] = [mesh.indices[h]!, mesh.indices[after(h)]!];
-        count[a]!++;
-        for (let k = 0; k < 3; k++) sum[3 * a + k] = sum[3 * a + k]! + p[3 * b + k]!;
-      }
-      const out = p.slice();
-      for (let v = 0; v < n; v++) {
-        if (fixed[v] || !count[v]) continue;
-        for (let k = 0; k < 3; k++) out[3 * v + k] = p[3 * v + k]! + by * (sum[3 * v + k]! / count[v]! - p[3 * v + k]!);
-      }
-      p = out;
+      const mean = means(p);
+      p = p.map((x, i) => (fixed[Math.floor(i / 3)] ? x : x + by * (mean[i]! - x)));
     }
   let moved = 0;
   for (let v = 0; v < n; v++) moved = Math.max(moved, Math.hypot(...triple((k) => p[3 * v + k]! - from[3 * v + k]!)));
@@ -119,16 +120,11 @@ const TWOFOLD = 1.36;
 export function roughness(mesh: TriMesh): number {
   const n = mesh.positions.length / 3;
   const normals = vertexNormals(mesh);
-  const count = new Float64Array(n);
-  for (const v of mesh.indices) count[v]!++;
+  const { count, means } = meansAround(mesh, n);
   /** What each lies off the mean of those around. */
   const offMean = (p: Float64Array): Float64Array => {
-    const sum = new Float64Array(3 * n);
-    for (let h = 0; h < mesh.indices.length; h++) {
-      const [a, b] = [mesh.indices[h]!, mesh.indices[after(h)]!];
-      for (let k = 0; k < 3; k++) sum[3 * a + k] = sum[3 * a + k]! + p[3 * b + k]!;
-    }
-    return p.map((x, i) => x - sum[i]! / (count[Math.floor(i / 3)]! || 1));
+    const mean = means(p);
+    return p.map((x, i) => x - mean[i]!);
   };
   const off = offMean(offMean(mesh.positions));
   const sizes: number[] = [];

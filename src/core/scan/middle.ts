@@ -1,6 +1,6 @@
 /** The plane about which a scan is most nearly its own mirror image. */
 import { along, cross, distance, dot, minus, triple, unit, type Vec3 } from '../geometry/vectors';
-import { solveDense } from '../linear';
+import { axesOf, momentsOf, solveDense } from '../linear';
 import { type ClosestHit, closestOpposing, sharedBvh } from '../mesh/bvh';
 import { type TriMesh, triangleNormals } from '../mesh/mesh';
 import { smoothed } from './clean';
@@ -35,43 +35,6 @@ const spread = (count: number): Vec3[] =>
     const a = i * Math.PI * (3 - Math.sqrt(5));
     return [r * Math.cos(a), r * Math.sin(a), z];
   });
-
-/** Axes of a symmetric matrix of three, by turning away what lies beside its diagonal. Source: C. G. J. Jacobi (1846). @returns the least first */
-export function axesOf(m: readonly (readonly number[])[]): { readonly value: number; readonly axis: Vec3 }[] {
-  const a = m.map((r) => [...r]);
-  const v = [
-    [1, 0, 0],
-    [0, 1, 0],
-    [0, 0, 1],
-  ];
-  for (let sweep = 0; sweep < 60; sweep++) {
-    const off = a[0]![1]! ** 2 + a[0]![2]! ** 2 + a[1]![2]! ** 2;
-    if (off < 1e-28 * (a[0]![0]! ** 2 + a[1]![1]! ** 2 + a[2]![2]! ** 2)) break;
-    for (const [p, q] of [
-      [0, 1],
-      [0, 2],
-      [1, 2],
-    ] as const) {
-      if (a[p]![q] === 0) continue;
-      const theta = (a[q]![q]! - a[p]![p]!) / (2 * a[p]![q]!);
-      const t = Math.sign(theta || 1) / (Math.abs(theta) + Math.hypot(theta, 1));
-      const c = 1 / Math.hypot(t, 1);
-      const s = t * c;
-      for (const row of [a, v])
-        for (let k = 0; k < 3; k++) {
-          const [x, y] = [row[k]![p]!, row[k]![q]!];
-          row[k]![p] = c * x - s * y;
-          row[k]![q] = s * x + c * y;
-        }
-      for (let k = 0; k < 3; k++) {
-        const [x, y] = [a[p]![k]!, a[q]![k]!];
-        a[p]![k] = c * x - s * y;
-        a[q]![k] = s * x + c * y;
-      }
-    }
-  }
-  return [0, 1, 2].map((k) => ({ value: a[k]![k]!, axis: triple((i) => v[i]![k]!) })).toSorted((x, y) => x.value - y.value);
-}
 
 /** Places on the facets, each standing for as much area as any other. */
 export function evenPlaces(mesh: TriMesh, count: number): Vec3[] {
@@ -134,14 +97,15 @@ interface Pair {
   readonly gap: number;
 }
 
-/** @param start begin with this plane instead of searching all round, as where one was drawn */
-export function middlePlane(scan: TriMesh, start?: { readonly at: Vec3; readonly normal: Vec3 }): MiddlePlane | undefined {
+/** Searched for all round. */
+export function middlePlane(scan: TriMesh): MiddlePlane | undefined {
   if (scan.faceOf.length < 20) return undefined;
   // Normals of rough facets lead astray: what is compared is smooth, the same on both sides.
   const { mesh } = smoothed(scan, SMOOTH);
   const bvh = sharedBvh(mesh);
   const normals = triangleNormals(smoothed(mesh, SMOOTHER).mesh);
-  const { borders } = topologyOf(mesh);
+  // Smoothing leaves the borders where they are.
+  const { borders } = topologyOf(scan);
   const rim = new Uint8Array(mesh.positions.length / 3);
   for (const b of borders) for (const v of b.vertices) rim[v] = 1;
   const hit: ClosestHit = { distance: 0, triangle: -1, x: 0, y: 0, z: 0 };
@@ -249,13 +213,10 @@ export function middlePlane(scan: TriMesh, start?: { readonly at: Vec3; readonly
     }
     return now;
   };
-  const spreadOf = [0, 1, 2].map((i) => [0, 1, 2].map((j) => all.reduce((s, p) => s + (p[i]! - centre[i]!) * (p[j]! - centre[j]!), 0)));
-  const begin = start
-    ? [start]
-    : [...axesOf(spreadOf).map((a) => a.axis), ...spread(DIRECTIONS)]
-        .map((normal) => ({ at: centre, normal, cost: cost(centre, normal) }))
-        .toSorted((a, b) => a.cost - b.cost)
-        .slice(0, 8);
+  const begin = [...axesOf(momentsOf(all.map((p) => minus(p, centre)))).map((a) => a.axis), ...spread(DIRECTIONS)]
+    .map((normal) => ({ at: centre, normal, cost: cost(centre, normal) }))
+    .toSorted((a, b) => a.cost - b.cost)
+    .slice(0, 8);
   const near = begin
     .map((b) => better(better(b, few, 12, false), few, 12, true))
     .map((b) => ({ ...b, cost: cost(b.at, b.normal) }))

@@ -37,7 +37,7 @@ const FEW = 0.01;
 /** The surface reaches this share of its size beyond the scan: its border runs within it. */
 const BEYOND = 0.03;
 
-const cubic = (from: number, to: number, spans: number): SplineSpace => ({
+export const cubic = (from: number, to: number, spans: number): SplineSpace => ({
   degree: 3,
   knots: Array.from({ length: spans + 1 }, (_, i) => (i === spans ? to : from + ((to - from) * i) / spans)),
   periodic: false,
@@ -156,16 +156,15 @@ export function fittedSheet(scan: TriMesh, spans: number, accuracy: number | nul
   if (!least) return fail({ why: 'the scan does not say enough about it: choose fewer spans' });
   const wanted = accuracy ?? FAIR * least.rms;
   const short = least.rms > wanted;
+  let best = least;
   if (!short)
     for (let i = 0; i < 16; i++) {
       const mid = (low + high) / 2;
       const at = solved(scale * 10 ** mid);
-      if (at && at.rms <= wanted) low = mid;
+      if (at && at.rms <= wanted) [low, best] = [mid, at];
       else high = mid;
     }
-  const best = solved(scale * 10 ** low)!;
-  const trade = [-1, 0, 1]
-    .map((d) => solved(scale * 10 ** (low + d)))
+  const trade = [solved(scale * 10 ** (low - 1)), best, solved(scale * 10 ** (low + 1))]
     .filter((s) => s !== undefined)
     .map(({ rms, bending }) => ({ rms, bending }));
   const [gu, gv] = [greville(u), greville(v)];

@@ -1,4 +1,5 @@
 /** How the facets of a scan hang together: islands, borders, and what is wrong with them. */
+import { faceNormal } from '../form/starts';
 import { cross, distance, dot, minus, triple, unit, type Vec3 } from '../geometry/vectors';
 import type { TriMesh } from '../mesh/mesh';
 
@@ -16,11 +17,8 @@ export interface Border {
 }
 
 interface Island {
-  readonly facets: number;
   /** mm². */
   readonly area: number;
-  /** A place of it. */
-  readonly at: Vec3;
 }
 
 export interface Topology {
@@ -65,24 +63,34 @@ export function manifold(mesh: TriMesh): { readonly mesh: TriMesh; readonly drop
 
 /** A mesh of some of the facets; vertices that none of them uses are left out. */
 export function ofFacets(mesh: TriMesh, facets: readonly number[]): TriMesh {
-  const known = new Int32Array(mesh.positions.length / 3).fill(-1);
+  const given = new Int32Array(mesh.positions.length / 3).fill(-1);
   const places: number[] = [];
   const indices = new Uint32Array(3 * facets.length);
   facets.forEach((t, i) => {
     for (let k = 0; k < 3; k++) {
       const v = mesh.indices[3 * t + k]!;
-      if (known[v]! < 0) {
-        known[v] = places.length / 3;
+      if (given[v]! < 0) {
+        given[v] = places.length / 3;
         places.push(...placeOf(mesh, v));
       }
-      indices[3 * i + k] = known[v]!;
+      indices[3 * i + k] = given[v]!;
     }
   });
   return { positions: Float64Array.from(places), indices, faceOf: Uint32Array.from(facets, (t) => mesh.faceOf[t]!) };
 }
 
-/** @param mesh with shared corners, no edge used twice in the same direction */
+const known = new WeakMap<TriMesh, Topology>();
+
+/** Found once as long as the mesh lives. @param mesh with shared corners, no edge used twice in the same direction */
 export function topologyOf(mesh: TriMesh): Topology {
+  const before = known.get(mesh);
+  if (before) return before;
+  const found = findTopology(mesh);
+  known.set(mesh, found);
+  return found;
+}
+
+function findTopology(mesh: TriMesh): Topology {
   const { indices } = mesh;
   const n = mesh.positions.length / 3;
   const begin = new Map<number, number>();
@@ -102,9 +110,8 @@ function islandsOf(mesh: TriMesh, across: Int32Array): Pick<Topology, 'islandOf'
     const own = islands.length;
     const open = [seed];
     found[seed] = own;
-    let [facets, area] = [0, 0];
+    let area = 0;
     for (let t = open.pop(); t !== undefined; t = open.pop()) {
-      facets++;
       area += Math.hypot(...facetVector(mesh, t)) / 2;
       for (let k = 0; k < 3; k++) {
         const other = across[3 * t + k]!;
@@ -115,14 +122,14 @@ function islandsOf(mesh: TriMesh, across: Int32Array): Pick<Topology, 'islandOf'
         open.push(o);
       }
     }
-    islands.push({ facets, area, at: placeOf(mesh, mesh.indices[3 * seed]!), own });
+    islands.push({ area, own });
   }
   islands.sort((a, b) => b.area - a.area);
   const rank = new Int32Array(islands.length);
   islands.forEach((i, k) => {
     rank[i.own] = k;
   });
-  return { islandOf: found.map((i) => rank[i]!), islands: islands.map(({ facets, area, at }) => ({ facets, area, at })) };
+  return { islandOf: found.map((i) => rank[i]!), islands: islands.map(({ area }) => ({ area })) };
 }
 
 function bordersOf(mesh: TriMesh, across: Int32Array): Border[] {
@@ -163,16 +170,6 @@ function untangled(vertices: readonly number[]): number[][] {
   return out;
 }
 
-/** Vector area of a closed line of places: twice it, along the normal of the plane it lies nearest to. */
-function vectorArea(places: readonly Vec3[], from: Vec3): Vec3 {
-  let sum: Vec3 = [0, 0, 0];
-  places.forEach((p, i) => {
-    const c = cross(minus(p, from), minus(places[(i + 1) % places.length]!, from));
-    sum = triple((k) => sum[k] + c[k]);
-  });
-  return sum;
-}
-
 function borderOf(mesh: TriMesh, vertices: readonly number[]): Border {
   const places = vertices.map((v) => placeOf(mesh, v));
   const lengths = places.map((p, i) => distance(p, places[(i + 1) % places.length]!));
@@ -182,7 +179,7 @@ function borderOf(mesh: TriMesh, vertices: readonly number[]): Border {
     places.reduce((s, p, i) => s + (p[k] * (lengths[i]! + lengths[(i + places.length - 1) % places.length]!)) / (2 * length), 0),
   );
   // Facets run round a hole the other way than they do round what would fill it.
-  const normal = unit(vectorArea(places.toReversed(), centre)) ?? [0, 0, 1];
+  const normal = unit(faceNormal(places.toReversed().map((p) => minus(p, centre)))) ?? [0, 0, 1];
   const off = Math.max(...places.map((p) => Math.abs(dot(minus(p, centre), normal))));
   return { vertices, length, centre, normal, off };
 }

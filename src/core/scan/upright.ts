@@ -1,7 +1,8 @@
 /** Puts a scan so that its middle plane is the side plane. */
 import { cross, dot, minus, triple, unit, type Vec3 } from '../geometry/vectors';
+import { axesOf, momentsOf } from '../linear';
 import type { TriMesh } from '../mesh/mesh';
-import { axesOf, evenPlaces, type MiddlePlane } from './middle';
+import { evenPlaces, type MiddlePlane } from './middle';
 
 /** Where a scan goes: its new directions right, back and up by the old ones, and the place that becomes the origin. */
 export interface Placing {
@@ -23,11 +24,8 @@ export function placingOf(mesh: TriMesh, plane: MiddlePlane, stands: 'lying' | '
   const mean = triple((k) => places.reduce((s, p) => s + p[k]!, 0) / places.length);
   // Of the ways across the middle plane.
   const across = (v: Vec3): Vec3 => triple((k) => v[k] - dot(v, normal) * normal[k]);
-  const spread = [0, 1, 2].map((i) =>
-    [0, 1, 2].map((j) => places.reduce((s, p) => s + across(minus(p, mean))[i]! * across(minus(p, mean))[j]!, 0)),
-  );
   // The least of the three is along the normal, where nothing is left.
-  const [, thin, long] = axesOf(spread).map((a) => a.axis) as [Vec3, Vec3, Vec3];
+  const [, thin, long] = axesOf(momentsOf(places.map((p) => across(minus(p, mean))))).map((a) => a.axis) as [Vec3, Vec3, Vec3];
   const wanted: Vec3 = stands === 'kept' ? [0, 0, 1] : stands === 'long' ? long : thin;
   let up = unit(across(wanted)) ?? thin;
   if (up[2] < 0) up = triple((k) => -up[k]);

@@ -9,6 +9,7 @@ import {
   alikeLine,
   type ClosedCurve,
   closedCurve,
+  cubic,
   type FoundHole,
   fittedSheet,
   holeIn,
@@ -16,14 +17,14 @@ import {
   roundHoles,
 } from '../../core/scan/sheet';
 import { placeOf, topologyOf } from '../../core/scan/topology';
-import { curveAt, interpolateCurve, type SplineSpace, type SplineSurface, surfaceAt } from '../../core/surfaces/space';
+import { curveAt, interpolateCurve, type SplineSurface, surfaceAt } from '../../core/surfaces/space';
 import { fixed } from '../../core/units/units';
 import { asSurface, type Fix } from '../body';
-import { BrepText, type NewShape, type Use } from '../brep-text';
-import { attempt, type Kernel, type Shape, scoped } from '../open';
+import type { BrepText, NewShape, Use } from '../brep-text';
+import { attempt, type Kernel, type Shape } from '../open';
 import { scanMesh } from '../scans';
-import { unmeshed } from '../shapes';
 import { verifySurface } from '../surface';
+import { blankText } from '../wrapped';
 import { needBody } from './combine';
 import type { ContextOf, StepOutcome, StepWarning } from './operation';
 
@@ -132,27 +133,20 @@ const STRETCHES = 4;
 
 /** The face of a surface over the ground within a border and without what others enclose. */
 function trimmed(kernel: Kernel, surface: SplineSurface, borders: readonly ClosedCurve[]): ReturnType<typeof read> {
-  const text = attempt(kernel, () =>
-    scoped((s) => {
-      const blank = s.keep(new kernel.BRepPrimAPI_MakeBox(1, 1, 1)).Shape();
-      return BrepText.read(kernel.BRepToolsWrapper.Write(unmeshed(kernel, s, blank)));
-    }),
-  );
-  if (!text.ok) return text;
-  if (!text.value) return fail('the kernel’s text is not what is known of it');
-  const out = text.value;
+  const blank = blankText(kernel);
+  if (!blank.ok) return blank;
+  const { text: out, shell } = blank.value;
   const on = out.splineSurface(surface);
   const lift = ([x, y]: readonly number[]): Vec3 => surfaceAt(surface, x!, y!);
   const wires = borders.map((b, k): Use => {
     // Seen from above the border runs to the left, holes to the right.
     const poles = areaOf(b) > 0 === (k === 0) ? b.poles : b.poles.toReversed();
     const n = poles.length;
-    const closed: SplineSpace = { degree: 3, knots: b.space.knots, periodic: true };
-    const at = (t: number): number[] => curveAt(closed, poles, ((t % 1) + 1) % 1);
+    const at = (t: number): number[] => curveAt(b.space, poles, ((t % 1) + 1) % 1);
     // Two halves: no edge closes in itself.
     const halves = [0, 0.5].map((from) => {
       const spans = Math.max(8, Math.ceil(n / 2)) * STRETCHES;
-      const space: SplineSpace = { degree: 3, knots: Array.from({ length: spans + 1 }, (_, i) => i / spans), periodic: false };
+      const space = cubic(0, 1, spans);
       const flat = interpolateCurve(space, (t) => at(from + t / 2));
       const high = interpolateCurve(space, (t) => lift(curveAt(space, flat, t)));
       let off = 0;
@@ -179,8 +173,7 @@ function trimmed(kernel: Kernel, surface: SplineSurface, borders: readonly Close
     return { of: out.wire(edges.map((of): Use => ({ of, sense: 1 }))), sense: 1 };
   });
   const face = out.face(on, wires, 1e-7);
-  const own = out.faces()[0]!;
-  out.setUses(own.shell, [{ of: face, sense: 1 }]);
+  out.setUses(shell, [{ of: face, sense: 1 }]);
   return read(kernel, out);
 }
 

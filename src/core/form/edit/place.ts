@@ -1,6 +1,7 @@
 /** Edits that only move vertices. Each gives new places of some vertices, mm; symmetry carries them to their partners afterwards. */
 import { turned } from '../../curves/frame';
 import { along, dot, minus, triple, unit } from '../../geometry/vectors';
+import { axesOf, momentsOf } from '../../linear';
 import { fail, ok, type Result } from '../../result';
 import { type Cage, type CageOf, netOf, type P3 } from '../cage';
 import { circleThrough } from '../circle';
@@ -59,42 +60,9 @@ export function flatten(cage: CageOf<unknown>, p: Picked, to: 'fit' | 'x' | 'y' 
   const middle = middleOf(cage, vertices);
   const normal: P3 =
     to === 'fit'
-      ? directionLeast(vertices.map((v) => minus(cage.vertices[v]!, middle)))
+      ? axesOf(momentsOf(vertices.map((v) => minus(cage.vertices[v]!, middle))))[0]!.axis
       : ([Number(to === 'x'), Number(to === 'y'), Number(to === 'z')] as const);
   return ok(each(cage, p, (q) => along(q, normal, -dot(minus(q, middle), normal))));
-}
-
-/** The direction in which places about nothing spread least (Jacobi's turns on their moments). */
-function directionLeast(places: readonly P3[]): P3 {
-  const m = [0, 1, 2].map((i) => [0, 1, 2].map((j) => places.reduce((s, p) => s + p[i]! * p[j]!, 0)));
-  const axes = [
-    [1, 0, 0],
-    [0, 1, 0],
-    [0, 0, 1],
-  ];
-  for (let sweep = 0; sweep < 30; sweep++)
-    for (const [i, j] of [
-      [0, 1],
-      [0, 2],
-      [1, 2],
-    ] as const) {
-      if (Math.abs(m[i]![j]!) < 1e-300) continue;
-      const angle = Math.atan2(2 * m[i]![j]!, m[i]![i]! - m[j]![j]!) / 2;
-      const [c, s] = [Math.cos(angle), Math.sin(angle)];
-      for (const rows of [m, axes])
-        for (let k = 0; k < 3; k++) {
-          const [a, b] = [rows[i]![k]!, rows[j]![k]!];
-          rows[i]![k] = c * a + s * b;
-          rows[j]![k] = c * b - s * a;
-        }
-      for (const row of m) {
-        const [a, b] = [row[i]!, row[j]!];
-        row[i] = c * a + s * b;
-        row[j] = c * b - s * a;
-      }
-    }
-  const least = [0, 1, 2].reduce((best, k) => (m[k]![k]! < m[best]![best]! ? k : best), 0);
-  return unit(axes[least] as unknown as P3) ?? [0, 0, 1];
 }
 
 /** The rows of edges of what is picked; of faces their rim. */
