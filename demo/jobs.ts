@@ -40,6 +40,11 @@ export const JOBS: readonly Job[] = [
     load: at(() => import('./jobs/head-rest.lathe.json')),
   },
   {
+    name: 'Thermometer clip',
+    words: 'A sheet of quads pulled onto a scanned tap until it lies within 0.15 mm of it, given a wall, a clip joined to it.',
+    load: at(() => import('./jobs/thermometer-clip.lathe.json')),
+  },
+  {
     name: 'Bath-salt cellar',
     words:
       'A quarter turned, trimmed by a V, skinned behind, set four times round, closed by its stopper, rounded, the stopper parted off.',

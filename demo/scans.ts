@@ -1,5 +1,5 @@
 /** Scans for demos and tests, made up: a part of known shape, with the noise, holes and strays a scanner leaves. The same seed gives the same scan. */
-import type { Vec3 } from '../src/core/geometry/vectors';
+import { along, cross, minus, unit, type Vec3 } from '../src/core/geometry/vectors';
 import type { TriMesh } from '../src/core/mesh/mesh';
 
 /** Numbers between 0 and 1 from a seed. Source: T. Ettinger, mulberry32 (public domain), from memory. */
@@ -14,7 +14,7 @@ export function seeded(seed: number): () => number {
 }
 
 /** Spread normally about 0 with deviation 1. Source: G. E. P. Box, M. E. Muller (1958). */
-export const normal = (random: () => number): number => Math.sqrt(-2 * Math.log(1 - random())) * Math.cos(2 * Math.PI * random());
+export const normally = (random: () => number): number => Math.sqrt(-2 * Math.log(1 - random())) * Math.cos(2 * Math.PI * random());
 
 /** The head rest of the bath: its surface over the ground, its outline, and the seven holes for its cords, mm. */
 export const HEAD_REST = {
@@ -110,6 +110,32 @@ export function headRestScan(seed: number, { noise, step, gaps, strays, missing 
         put(a, c, d);
       }
     }
+  return scanned(
+    facets,
+    (v) => {
+      const [x, y] = flat[v]!;
+      const e = 1e-3;
+      const [sx, sy] = [(height(x + e, y) - height(x, y)) / e, (height(x, y + e) - height(x, y)) / e];
+      const l = Math.hypot(1, sx, sy);
+      return [
+        [x, y, height(x, y)],
+        [-sx / l, -sy / l, 1 / l],
+      ];
+    },
+    noise,
+    Array.from({ length: strays }, () => () => [(random() - 0.5) * 260, (random() - 0.5) * 170, 18 + 25 * random()] as const),
+    random,
+  );
+}
+
+/** Facets with noise along their normals, as they lay, and what the scanner saw beside the part. */
+function scanned(
+  facets: readonly number[],
+  on: (vertex: number) => readonly [place: Vec3, normal: Vec3],
+  noise: number,
+  strays: readonly (() => Vec3)[],
+  random: () => number,
+): TriMesh {
   const positions: number[] = [];
   const known = new Map<number, number>();
   const indices = facets.map((v) => {
@@ -117,21 +143,85 @@ export function headRestScan(seed: number, { noise, step, gaps, strays, missing 
     if (n === undefined) {
       n = positions.length / 3;
       known.set(v, n);
-      const [x, y] = flat[v]!;
-      const e = 1e-3;
-      const [sx, sy] = [(height(x + e, y) - height(x, y)) / e, (height(x, y + e) - height(x, y)) / e];
-      const l = Math.hypot(1, sx, sy);
-      const off = noise * normal(random);
-      positions.push(...laid([x - (off * sx) / l, y - (off * sy) / l, height(x, y) + off / l]));
+      const [place, normal] = on(v);
+      positions.push(...laid(along(place, normal, noise * normally(random))));
     }
     return n;
   });
-  // What the scanner saw beside the part.
-  for (let s = 0; s < strays; s++) {
-    const [cx, cy, cz] = laid([(random() - 0.5) * 260, (random() - 0.5) * 170, 18 + 25 * random()]);
+  for (const stray of strays) {
+    const [cx, cy, cz] = laid(stray());
     const first = positions.length / 3;
-    for (let k = 0; k < 6; k++) positions.push(cx + 3 * normal(random), cy + 3 * normal(random), cz + normal(random));
+    for (let k = 0; k < 6; k++) positions.push(cx + 3 * normally(random), cy + 3 * normally(random), cz + normally(random));
     for (let k = 1; k < 5; k++) indices.push(first, first + k, first + k + 1);
   }
   return { positions: Float64Array.from(positions), indices: Uint32Array.from(indices), faceOf: new Uint32Array(indices.length / 3) };
+}
+
+/** The tap in the wash room: a pipe that grows thinner, then bends down; its section is a little flatter than round. Only from above and the sides, mm. */
+export const TAP = {
+  straight: 80,
+  bend: 34,
+  /** How far round it bends, and how far round it the scanner saw either side of its top, rad. */
+  bent: (65 * Math.PI) / 180,
+  seen: (140 * Math.PI) / 180,
+  /** Half its width there, and how much less high it is. */
+  radius: (s: number): number => 15 - 2.5 * Math.min(1, s / 80),
+  flat: 0.93,
+  /** A place of its skin. @param s along its middle line, mm; @param f round it from its top, rad */
+  place: (s: number, f: number): [number, number, number] => {
+    const { straight, bend, radius, flat } = TAP;
+    const turn = Math.max(0, s - straight) / bend;
+    const r = radius(s);
+    const up = r * flat * Math.cos(f);
+    return [Math.min(s, straight) + (bend + up) * Math.sin(turn), r * Math.sin(f), (bend + up) * Math.cos(turn) - bend];
+  },
+} as const;
+
+/** A scan of the tap as it lay. */
+export function tapScan(seed: number, { noise, step, gaps, strays }: Omit<Defects, 'missing'>): TriMesh {
+  const random = seeded(seed);
+  const { straight, bend, bent, seen, place } = TAP;
+  const long = straight + bend * bent;
+  const [ns, nf] = [Math.ceil(long / step), Math.ceil((2 * seen * 14) / step)];
+  const flat: [number, number][] = [];
+  for (let j = 0; j <= nf; j++)
+    for (let i = 0; i <= ns; i++) {
+      const inner = i > 0 && i < ns && j > 0 && j < nf;
+      const [a, b] = inner ? [0.2 * (random() - 0.5), 0.2 * (random() - 0.5)] : [0, 0];
+      flat.push([((i + a) * long) / ns, ((j + b) / nf - 0.5) * 2 * seen]);
+    }
+  const gapsAt = Array.from(
+    { length: gaps },
+    () => [long * (0.1 + 0.8 * random()), 1.3 * seen * (random() - 0.5), 2 + 2 * random()] as const,
+  );
+  const facets: number[] = [];
+  const put = (...v: readonly [number, number, number]): void => {
+    const [s, f] = [0, 1].map((k) => v.reduce((sum, w) => sum + flat[w]![k]! / 3, 0)) as [number, number];
+    if (!gapsAt.some(([gs, gf, r]) => Math.hypot(s - gs, 14 * (f - gf)) < r)) facets.push(...v);
+  };
+  for (let j = 0; j < nf; j++)
+    for (let i = 0; i < ns; i++) {
+      const a = j * (ns + 1) + i;
+      const [b, c, d] = [a + 1, a + ns + 2, a + ns + 1];
+      // Seen from outside to the left: along, then round.
+      if ((i + j) % 2 === 0) {
+        put(a, b, c);
+        put(a, c, d);
+      } else {
+        put(a, b, d);
+        put(b, c, d);
+      }
+    }
+  return scanned(
+    facets,
+    (v) => {
+      const [s, f] = flat[v]!;
+      const e = 1e-4;
+      const normal = unit(cross(minus(place(s, f + e), place(s, f - e)), minus(place(s + e, f), place(s - e, f))))!;
+      return [place(s, f), normal];
+    },
+    noise,
+    Array.from({ length: strays }, () => () => [long * random(), 60 * (random() - 0.5), 24 + 10 * random()] as const),
+    random,
+  );
 }

@@ -14,7 +14,7 @@ const api = {
     const skin = skins.get(id);
     if (!skin) return null;
     const section = sliceMesh(skin, plane);
-    return { u: section.u, v: section.v, open: section.open, regions: regions(section) };
+    return { u: section.u, v: section.v, chains: section.chains, regions: regions(section) };
   },
 };
 export type SectionApi = typeof api;

@@ -19,7 +19,6 @@ import { type Bvh, buildBvh } from '../core/mesh/bvh';
 import { bounds, diagonal, massProperties, reachAlong, type TriMesh } from '../core/mesh/mesh';
 import { loopArea } from '../core/mesh/slice';
 import type { Measurement, Project } from '../core/recipe/schema';
-import { topologyOf } from '../core/scan/topology';
 import type { KernelBody } from '../kernel/body';
 import { exactWall } from '../kernel/exact-wall';
 import { type FillRow, fillTable, heightFor, openMeshKernel } from '../kernel/hold';
@@ -154,16 +153,11 @@ const NOTHING: Omit<DeviationMap, 'values'> = {
   mean: 0,
   rms: 0,
   within: 0,
+  touching: 0,
   compared: 0,
   over: [],
   under: [],
 };
-
-/** Whether a facet of a skin reaches one of its open borders. */
-function atBorders(skin: TriMesh): (facet: number) => boolean {
-  const rim = new Set(topologyOf(skin).borders.flatMap((b) => b.vertices));
-  return (t) => rim.size > 0 && [0, 1, 2].some((k) => rim.has(skin.indices[3 * t + k]!));
-}
 
 /** Facets no longer than this share of the body's size carry the colours. */
 const FINE = 1 / 70;
@@ -371,7 +365,7 @@ export async function inspectBody(
         return (await tick(1)) ? done(null, { ...NOTHING, what: 'deviation' as const, from, tolerance: ask.tolerance }) : null;
       const other = measuringSkin(kernel, all.get(from)!);
       const f = facets();
-      const map = await deviationMap(f, bvhOf(other), atBorders(other), ask.tolerance, size / 15, tick);
+      const map = await deviationMap(f, other, ask.tolerance, size / 15, tick);
       if (!map) return null;
       const { values, ...rest } = map;
       const most = Math.max(ask.tolerance, Math.min(4 * ask.tolerance, 3 * rest.rms), 1e-3);

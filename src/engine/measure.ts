@@ -262,6 +262,7 @@ async function amountsOf(
       capacityBrim: held?.toBrim ?? null,
       capacityFill: held && below.ok ? held.toLevel : null,
       closed: !body.surface && amounts.openBorders === 0,
+      surface: body.surface === true,
       openBorders: amounts.openBorders,
       volume: amounts.volume,
       area: amounts.area,

@@ -215,6 +215,29 @@ describe('what is joined says how its ends stand to the body', () => {
       'its end lies flush on',
     );
   });
+  it('with its sides in the wall: nothing of its ends, but by how much a side pokes through', async () => {
+    /** A rib along a vessel of radius 30 with a wall of 2, from a distance of the axis to beyond the wall. */
+    const rib = (near: number, start: string, ended = false) => {
+      let p = add(empty(), 'primitive', { shape: 'cylinder', plane: 'level', places: [], ...fresh }, { diameter: '60', height: '60' });
+      p = add(p, 'shell', { body: 's1', open: [{ topOf: 's1' }] }, { wall: '2' });
+      const drawn = flat('rib', 'level', [
+        [near, -3],
+        [36, -3],
+        [36, 3],
+        [near, 3],
+      ]);
+      return extrude(p, drawn, { mode: 'join', body: 's1', ...(ended ? { through: 'ended' as const } : {}) }, { length: '20', start });
+    };
+    expect(await told(rib(28.5, '10'))).toMatch(/^done: [^|]*\| $/);
+    // The inside has a radius of 28: in the middle of the rib that is 1 mm farther out than the rib begins, at its edges 0.83 mm.
+    expect(await told(rib(27, '10'))).toMatch(/^warned: .*\| a side of it pokes through .* by up to (0\.9\d|1\.00) mm$/);
+    // Where it ends level with the body nothing of that is told either.
+    expect(await told(rib(28.5, '40'))).toMatch(/^done: [^|]*\| $/);
+    const ended = await engine.rebuild(rib(27, '10', true));
+    const plain = await engine.rebuild(rib(28.5, '10'));
+    expect(ended.steps.at(-1)!.state).toBe('done');
+    expect(ended.bodies[0]!.volume).toBeCloseTo(plain.bodies[0]!.volume, 3);
+  });
 });
 
 describe('an extrusion that begins on a face', () => {

@@ -1,6 +1,6 @@
 /** How the ends of something raised stand to the body it is joined to: flush, deep in it, short of it, or through it. */
 import { along, minus, triple, type Vec3 } from '../core/geometry/vectors';
-import { type Bvh, buildBvh, type RayHit, raycast } from '../core/mesh/bvh';
+import { type Bvh, buildBvh, type ClosestHit, closestOpposing, type RayHit, raycast } from '../core/mesh/bvh';
 import { fixed } from '../core/units/units';
 import type { KernelBody } from './body';
 import { type Kernel, type Shape, scoped } from './open';
@@ -8,7 +8,8 @@ import { centreOf, compoundOf, facesOf, nearestOnLine, surfaceReader } from './s
 import { type BodyMesh, displayDeflection, tessellate, weldedMesh } from './tessellate';
 
 export interface Attachment {
-  readonly kind: 'flush' | 'inside' | 'gap' | 'through';
+  /** `across`: it crosses the body's skin with the solid beside it, so that the sides are what meets the body. */
+  readonly kind: 'flush' | 'inside' | 'gap' | 'through' | 'across';
   /** One line for the sheet. */
   readonly words: string;
   readonly at: Vec3;
@@ -50,7 +51,7 @@ function meets(bvh: Bvh, p: Vec3, d: Vec3, most: number): { t: number; leaves: b
   return out;
 }
 
-/** Places all over a flat mesh, its corners among them. */
+/** Places all over a mesh, its corners among them. */
 function spread({ positions: p, indices }: BodyMesh): Vec3[] {
   const triangles = indices.length / 3;
   const n = Math.max(1, Math.ceil(Math.sqrt(SAMPLES / Math.max(1, triangles))));
@@ -67,6 +68,9 @@ function spread({ positions: p, indices }: BodyMesh): Vec3[] {
   return out;
 }
 
+const skinOf = (kernel: Kernel, b: KernelBody): Bvh =>
+  buildBvh(weldedMesh(b.mesh ?? tessellate(kernel, b.shape, displayDeflection(kernel, b.shape))));
+
 /**
  * Reads every flat end of a raised solid against a body, along the end's own normal.
  * @param ends names of the solid's end faces with what they are called
@@ -79,7 +83,6 @@ export function attachments(
   ends: readonly { readonly name: string; readonly words: string }[],
   targetWords: string,
 ): Attachment[] {
-  const skinOf = (b: KernelBody): Bvh => buildBvh(weldedMesh(b.mesh ?? tessellate(kernel, b.shape, displayDeflection(kernel, b.shape))));
   const deflection = displayDeflection(kernel, target.shape);
   const flush = Math.max(FLUSH, 1.5 * deflection);
   let bodies: { target: Bvh; own: Bvh } | undefined;
@@ -96,11 +99,11 @@ export function attachments(
     const normal = reader.at((u[0] + u[1]) / 2, (v[0] + v[1]) / 2)?.normal;
     reader.dispose();
     if (!normal) continue;
-    bodies ??= { target: skinOf(target), own: skinOf(solid) };
+    bodies ??= { target: skinOf(kernel, target), own: skinOf(kernel, solid) };
     const centre = centreOf(kernel, face);
     const mesh = tessellate(kernel, face, deflection);
     const read: Record<'inside' | 'gap' | 'through', Reading[]> = { inside: [], gap: [], through: [] };
-    let [flushed, free] = [0, 0];
+    let [flushed, level, free, lasting] = [0, 0, 0, 0];
     const back = normal.map((x) => -x) as unknown as Vec3;
     for (const q of spread(mesh)) {
       // A little in from the border, where a ray along the side could not tell in from out.
@@ -109,12 +112,19 @@ export function attachments(
       // From a little behind, so that a skin the end lies on is met too.
       const q0 = along(p, back, flush);
       const ahead = meets(bodies.target, q0, normal, 1e4).map((m) => ({ ...m, t: m.t - flush }));
-      const behind = meets(bodies.target, q0, back, Math.max(0, own - flush)).map((m) => ({ ...m, t: m.t + flush }));
+      const behind = meets(bodies.target, q0, back, Math.max(0, own - 2 * flush)).map((m) => ({ ...m, t: m.t + flush }));
       const next = ahead.find((m) => m.t > flush);
-      if (ahead.some((m) => Math.abs(m.t) <= flush)) flushed++;
+      const touched = ahead.find((m) => Math.abs(m.t) <= flush);
+      if (touched?.leaves) {
+        // It ends where a face of the body does, beside it.
+        level++;
+        if (behind.length === 0) lasting++;
+      } else if (touched) flushed++;
       else if (next?.leaves) {
         const near = behind[0] && behind[0].t < next.t ? { t: behind[0].t, d: back } : { t: next.t, d: normal };
         read.inside.push({ p, ...near });
+        // All along the solid, as far as it goes from here, it stays in the body.
+        if (behind.length === 0) lasting++;
       } else if (behind.length >= 2) read.through.push({ p, t: behind[0]!.t, d: back });
       else if (next) read.gap.push({ p, t: next.t, d: normal });
       else free++;
@@ -125,7 +135,7 @@ export function attachments(
       return { ...r, t: exactAlong(kernel, skin, r) };
     };
     const most = (list: readonly Reading[]): string => fixed(exact(list, 1).t, 2);
-    const held = read.inside.length + flushed;
+    const held = read.inside.length + flushed + level;
     if (read.through.length > 0) {
       // What passes right through a wall stands out on both sides: the shorter end is the one meant.
       const far = exact(read.through, 1).t;
@@ -138,7 +148,9 @@ export function attachments(
         words: `${words} pokes through ${targetWords} by up to ${fixed(far, 2)} mm`,
         at: exact(read.through, 1).p,
       });
-    } else if (held > 0 && read.gap.length + free > 0)
+    } else if (read.gap.length + free > 0 && flushed === 0 && 2 * lasting > read.inside.length + level)
+      out.push({ kind: 'across', words: `${words} stands across ${targetWords}`, at: centre });
+    else if (held > 0 && read.gap.length + free > 0)
       out.push({
         kind: 'gap',
         words:
@@ -150,12 +162,25 @@ export function attachments(
     else if (read.inside.length > 0)
       out.push({
         kind: 'inside',
-        words: `${words} sits ${flushed > 0 ? 'up to' : `${fixed(exact(read.inside, -1).t, 2)} to`} ${most(read.inside)} mm inside ${targetWords}`,
+        words: `${words} sits ${flushed + level > 0 ? 'up to' : `${fixed(exact(read.inside, -1).t, 2)} to`} ${most(read.inside)} mm inside ${targetWords}`,
         at: centre,
       });
-    else if (flushed > 0 && read.gap.length + free === 0)
+    else if (flushed + level > 0 && read.gap.length + free === 0)
       out.push({ kind: 'flush', words: `${words} lies flush on ${targetWords}`, at: centre });
   }
   skin.delete();
   return out;
+}
+
+/** How far a part stands off the skin of a body at most, mm, and where. */
+export function farthestOff(kernel: Kernel, target: KernelBody, part: KernelBody): { readonly by: number; readonly at: Vec3 } {
+  const skin = skinOf(kernel, target);
+  const near: ClosestHit = { distance: 0, triangle: -1, x: 0, y: 0, z: 0 };
+  let [by, at]: [number, Vec3] = [0, [0, 0, 0]];
+  for (const p of spread(part.mesh ?? tessellate(kernel, part.shape, displayDeflection(kernel, part.shape)))) {
+    const [x, y, z] = p;
+    closestOpposing(skin, x, y, z, 0, 0, 1, 1, Number.POSITIVE_INFINITY, near);
+    if (near.distance > by) [by, at] = [near.distance, p];
+  }
+  return { by, at };
 }

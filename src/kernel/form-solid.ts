@@ -1,16 +1,21 @@
 /** The faces of a form sewn into a solid, open rings closed by planes. */
 import { type Frame, overPlane } from '../core/curves/frame';
-import type { FormPatch } from '../core/form/patches';
+import { borderCount, type Net } from '../core/form/cage';
+import { limitMesh } from '../core/form/limit';
+import type { FormPatch, FormSkin } from '../core/form/patches';
+import { massProperties } from '../core/mesh/mesh';
+import type { FaceName } from '../core/recipe/names';
 import { fail, ok, type Result } from '../core/result';
 import type { SplineSurface } from '../core/surfaces/space';
 import { fixed } from '../core/units/units';
 import type { StepFailure } from './body';
 import { flatCap } from './caps';
-import type { Claim } from './names';
-import { type Kernel, type Shape, scoped } from './open';
+import { type Claim, nameFaces } from './names';
+import { attempt, type Kernel, type Shape, scoped } from './open';
 import { type Given, sew, solidWithin } from './sewing';
 import { kernelSurface } from './skin';
-import { borderChains, loopOf } from './surface';
+import { borderChains, loopOf, verifySurface } from './surface';
+import { type Verified, verifySolid } from './verify';
 
 /** Faces are sewn within this, mm; they share their borders to rounding. */
 const SEWN = 1e-4;
@@ -76,3 +81,42 @@ const placedOn = (surface: SplineSurface, plane: Frame): SplineSurface => ({
   ...surface,
   poles: surface.poles.map((row) => row.map((p) => overPlane(plane, p))),
 });
+
+/**
+ * The exact faces of a net as a body that was checked: closed, or with the net's own borders, and nowhere through itself.
+ * @param net over `plane`; @param skin its faces; @param open it stays a surface; @param what can't be done where it fails
+ */
+export function verifiedForm(
+  kernel: Kernel,
+  net: Net,
+  skin: FormSkin,
+  plane: Frame,
+  id: string,
+  open: boolean,
+  what: string,
+): Result<{ readonly verified: Verified; readonly names: FaceName[]; readonly caps: number }, StepFailure> {
+  const cannot = (why: string, ...tryInstead: string[]): Result<never, StepFailure> => fail({ what, why, tryInstead });
+  const made = attempt(kernel, () => formShape(kernel, skin.patches, plane, id, open));
+  if (!made.ok) return cannot(made.error, 'look for places where the cage crosses itself');
+  if (!made.value.ok) return made.value;
+  const { shape, claims, caps } = made.value.value;
+  // What the limit's own mesh says must agree.
+  const { places, indices, faceOf } = limitMesh(net, 3);
+  const { volume } = massProperties({ positions: places, indices, faceOf });
+  const verified = open
+    ? verifySurface(kernel, shape)
+    : verifySolid(kernel, shape, { ...(caps === 0 ? { volume: [0.97 * volume, 1.03 * volume] } : {}) });
+  if (!verified.ok)
+    return cannot(
+      `${verified.error.why}: its skin runs through itself`,
+      'look for places where the cage crosses itself',
+      'twist it less from ring to ring',
+    );
+  const borders = open ? borderChains(kernel, verified.value.shape).length : 0;
+  if (open && borders !== borderCount(net))
+    return cannot(
+      `its skin has ${borders} borders where its cage has ${borderCount(net)}`,
+      'mend what the layout of the cage names: faces may only seem to meet',
+    );
+  return ok({ verified: verified.value, names: nameFaces(kernel, verified.value.shape, claims, id), caps });
+}

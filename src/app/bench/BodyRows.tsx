@@ -1,12 +1,12 @@
 import { Eye, EyeOff, ScanEye } from 'lucide-react';
+import { judgedBody } from '../../core/brief/judge';
 import { MATERIALS } from '../../core/brief/materials';
 import { bodiesBefore } from '../../core/recipe/edit';
 import type { Project } from '../../core/recipe/schema';
 import { bodyWords } from '../../core/recipe/words';
 import { setBench, useBench } from '../state/bench';
 import { change } from '../state/project';
-
-const IVORY = '#e9e3d3';
+import { bodyColour } from '../ui/bodyColour';
 
 /** The bodies there are: name, colour, material, whether they show, and whose gauges are read. */
 export function BodyRows({ project }: { project: Project }) {
@@ -17,7 +17,7 @@ export function BodyRows({ project }: { project: Project }) {
     (id) => !built || built.some((b) => b.id === id),
   );
   if (ids.length < 2) return null;
-  const read = ids.includes(chosen ?? '') ? chosen : ids[0];
+  const read = judgedBody(project, ids, (id) => id, chosen);
   const set = (id: string, next: Partial<Project['bodies'][string]>): void =>
     change((p) => ({ ...p, bodies: { ...p.bodies, [id]: { ...(p.bodies[id] ?? { name: bodyWords(id, p) }), ...next } } }));
   const shown = ids.filter((id) => !project.bodies[id]?.hidden);
@@ -51,7 +51,7 @@ export function BodyRows({ project }: { project: Project }) {
                 type="color"
                 aria-label={`Colour of ${name}`}
                 className="h-4 w-4 shrink-0 cursor-pointer border border-line2 bg-transparent p-0"
-                value={body?.colour ?? IVORY}
+                value={bodyColour(project, id)}
                 onChange={(e) => set(id, { colour: e.target.value })}
               />
               <input

@@ -53,14 +53,17 @@ export function useAround(profile: Profile, project: Project, seen: boolean): re
         .filter((s) => !hidden.includes(s.id))
         .map(async (scene): Promise<Around> => {
           const r = await cutBody(scene, { normal, offset });
-          const { u, v, regions } = r.ok && r.value ? r.value : { u: [0, 0, 0], v: [0, 0, 0], regions: [] };
+          const { u, v, regions, chains } = r.ok && r.value ? r.value : { u: [0, 0, 0], v: [0, 0, 0], regions: [], chains: [] };
           const place = ([a, b]: readonly [number, number]): Point2 =>
             toPlane(
               frame,
               triple((k) => u[k]! * a + v[k]! * b + normal[k] * offset),
             );
-          const loops = regions.flatMap(({ outer, holes }) => [outer, ...holes]).map((l) => [...l, l[0]!].map(place));
-          return { words: bodyWords(scene.id, project), lines: [...edgesIn(frame, scene.segments, scene.edgeOf), ...loops] };
+          const loops = regions.flatMap(({ outer, holes }) => [outer, ...holes]).map((l) => [...l, l[0]!]);
+          return {
+            words: bodyWords(scene.id, project),
+            lines: [...edgesIn(frame, scene.segments, scene.edgeOf), ...[...loops, ...chains].map((l) => l.map(place))],
+          };
         }),
     ).then((all) => live && setBodies(all.filter((a) => a.lines.length > 0)));
     return () => {

@@ -1,3 +1,4 @@
+import { judgedBody } from '../../core/brief/judge';
 import { evaluateAs } from '../../core/dimensions/expression';
 import { type Ask, standardAsks } from '../../core/inspect/asks';
 import type { Project } from '../../core/recipe/schema';
@@ -30,6 +31,7 @@ const QUESTIONS: readonly { readonly what: Ask['what']; readonly words: string; 
 ];
 
 const NONE: readonly { readonly id: string }[] = [];
+const idOf = (b: { readonly id: string }): string => b.id;
 
 /** The questions with the settings of the one that is asked. */
 export function Questions({ project }: { project: Project }) {
@@ -38,12 +40,13 @@ export function Questions({ project }: { project: Project }) {
   // One list as long as there is none: another each time would draw the page anew without end.
   const bodies = useBench((s) => s.result?.bodies) ?? NONE;
   const limit = wallLimit(project);
+  const body = judgedBody(project, bodies, idOf, chosen)?.id;
   return (
     <section aria-label="Questions" className="h-full overflow-y-auto bg-panel">
       {bodies.length > 1 && (
         <label className="flex items-center gap-2 border-b border-line px-4 py-2">
           <span className="heading">Body</span>
-          <select className="field flex-1" value={chosen ?? bodies[0]!.id} onChange={(e) => chooseBody(e.target.value)}>
+          <select className="field flex-1" value={body} onChange={(e) => chooseBody(e.target.value)}>
             {bodies.map((b) => (
               <option key={b.id} value={b.id}>
                 {bodyWords(b.id, project)}
@@ -279,7 +282,7 @@ function DeviationSettings({
 }) {
   const chosen = useInspect((s) => s.body);
   const bodies = useBench((s) => s.result?.bodies) ?? NONE;
-  const others = bodies.filter((b) => b.id !== (chosen ?? bodies[0]?.id));
+  const others = bodies.filter((b) => b.id !== judgedBody(project, bodies, idOf, chosen)?.id);
   if (others.length === 0) return <p className="text-[12px] text-ink2">There is no other body to compare with.</p>;
   return (
     <>

@@ -205,6 +205,7 @@ function Deviation({ answer, project }: { answer: Of<'deviation'>; project: Proj
   return (
     <>
       <Figure label={`Within ${length(answer.tolerance, 2)} of ${bodyWords(from, project)}`} value={`${fixed(100 * answer.within, 1)} %`} />
+      <Figure label="Area of that" value={formatArea(answer.touching, project.units)} />
       <Figure label="Root of the mean square" value={length(answer.rms)} />
       <Figure label="Mean" value={length(answer.mean)} />
       <Figure label="Can be compared" value={`${fixed(100 * answer.compared, 1)} %`} />

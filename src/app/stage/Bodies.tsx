@@ -2,6 +2,7 @@ import { Line } from '@react-three/drei';
 import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo, useState } from 'react';
 import * as THREE from 'three';
+import { isScan } from '../../core/recipe/lineage';
 import { atAnyCopy, type EdgeRef, type FaceRef, sameFace } from '../../core/recipe/names';
 import type { Project } from '../../core/recipe/schema';
 import { stepOf } from '../../core/recipe/steps';
@@ -10,6 +11,7 @@ import { useBench, useScenes } from '../state/bench';
 import { useInspect } from '../state/inspecting';
 import { pickedSoFar } from '../state/picking';
 import { useShaping } from '../state/shaping';
+import { bodyColour } from '../ui/bodyColour';
 import type { Extent } from './extent';
 import { isFlat } from './flat';
 import { Label } from './Label';
@@ -19,7 +21,6 @@ import { edgePlaces, type Hit, usePointer } from './usePointer';
 
 /** What of the stage goes onto a card. */
 export const BODIES = 'bodies';
-const IVORY = '#e9e3d3';
 /** A body that no longer matches the sheet is shown in grey: a change of colour needs no new shader. */
 const OLD = '#d3d4cf';
 const INK = '#2b3236';
@@ -177,7 +178,8 @@ export function Body({
   }, [scene, without]);
   useEffect(() => () => lines.dispose(), [lines]);
   const picks = usePicked(project, scene);
-  const colour = project.bodies[scene.id]?.colour ?? IVORY;
+  const scan = isScan(project, scene.id);
+  const colour = bodyColour(project, scene.id);
   const pointed = useBench((s) => s.pointed === scene.id);
   return (
     <group visible={!away}>
@@ -192,8 +194,9 @@ export function Body({
           side={THREE.DoubleSide}
           clippingPlanes={clipping}
           polygonOffset
-          polygonOffsetFactor={1}
-          polygonOffsetUnits={1}
+          // What was fitted to a scan lies in it: it is drawn before it.
+          polygonOffsetFactor={scan ? 3 : 1}
+          polygonOffsetUnits={scan ? 300 : 1}
         />
       </mesh>
       <lineSegments geometry={lines}>

@@ -1,5 +1,6 @@
 /** The inspection page's questions: asked of the built body, answered in the worker, shown on the stage. */
 import { create } from 'zustand';
+import { judgedBody } from '../../core/brief/judge';
 import { type Ask, standardAsks } from '../../core/inspect/asks';
 import type { LostMeasure, MeasureReading } from '../../core/inspect/measured';
 import { planeOf } from '../../core/inspect/sweep';
@@ -49,7 +50,7 @@ export async function inspect(): Promise<void> {
   const { result, stale } = useBench.getState();
   const { ask: asked, body } = useInspect.getState();
   const ask = asked.what === 'measure' ? { ...asked, list: project?.measures ?? [] } : asked;
-  const id = result?.bodies.find((b) => b.id === body)?.id ?? result?.bodies[0]?.id;
+  const id = project && judgedBody(project, result?.bodies ?? [], (b) => b.id, body)?.id;
   if (!project || !id || stale) return set({ progress: null });
   set({ progress: 0 });
   // Progress travels on a port of its own and may arrive after the answer.

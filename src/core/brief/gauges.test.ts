@@ -17,6 +17,7 @@ const readings: Readings = {
   wallMin: 2.38,
   wallMax: 4,
   closed: true,
+  surface: false,
   openBorders: 0,
   volume: 158_300,
   area: 62_000,
@@ -65,8 +66,11 @@ describe('a gauge', () => {
     expect(read('height', { min: 'nothing' })).toMatchObject({ verdict: 'unknown' });
     expect(read('height', { min: 'nothing' }).words).toContain('no dimension called');
   });
-  it('fails on an open body', () =>
-    expect(read('closed', {}, { ...readings, closed: false, openBorders: 3 })).toMatchObject({ verdict: 'fail', words: '3 open borders' }));
+  it('fails on an open body, and warns of a surface, which is open while it is worked on', () => {
+    const open = { ...readings, closed: false, openBorders: 3 };
+    expect(read('closed', {}, open)).toMatchObject({ verdict: 'fail', words: '3 open borders' });
+    expect(read('closed', {}, { ...open, surface: true })).toMatchObject({ verdict: 'warn', words: '3 open borders' });
+  });
   it('is listed once, targets first', () => {
     const all = readGauges([{ gauge: 'mass', max: '300' }], readings, 'petg', scope);
     expect(all).toHaveLength(gauges.length);

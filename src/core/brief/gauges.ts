@@ -20,6 +20,8 @@ export interface Readings {
   readonly wallMin: number | null;
   readonly wallMax: number | null;
   readonly closed: boolean;
+  /** A surface, or a scan: it is open as long as it is worked on. */
+  readonly surface: boolean;
   /** Closed lines along which a surface has a face on one side only; of facets, their open edges. */
   readonly openBorders: number;
   readonly volume: number;
@@ -227,7 +229,7 @@ export function readGauge(
   if (typeof min === 'string' || typeof max === 'string')
     return { ...base, min: null, max: null, target: '?', verdict: 'unknown', words: `target: ${typeof min === 'string' ? min : max}` };
   if (gauge.unit === 'yes/no') {
-    const verdict: Verdict = value === null ? 'unknown' : value === 1 ? 'pass' : 'fail';
+    const verdict: Verdict = value === null ? 'unknown' : value === 1 ? 'pass' : readings!.surface ? 'warn' : 'fail';
     return {
       ...base,
       min: 1,

@@ -21,6 +21,7 @@ const READ: Readings = {
   wallMin: 2,
   wallMax: 5,
   closed: true,
+  surface: false,
   openBorders: 0,
   volume: 5000,
   area: 9000,
@@ -36,6 +37,12 @@ describe('what the brief judges', () => {
     expect(judgedBody(project, ['s1', 's2', 's3'], own, 'gone')).toBe('s2');
     expect(judgedBody(project, ['s1'], own)).toBe('s1');
     expect(judgedBody(project, [], own)).toBe(null);
+  });
+  it('is what was made, before a scan that it was made from', () => {
+    const scanned = { ...project, bodies: {}, steps: [{ id: 's1', kind: 'scan' }] as unknown as Project['steps'] };
+    expect(judgedBody(scanned, ['s1', 's2'], own)).toBe('s2');
+    expect(judgedBody(scanned, ['s1', 's2'], own, 's1')).toBe('s1');
+    expect(judgedBody(scanned, ['s1'], own)).toBe('s1');
   });
   it('is weighed as what it is made of, else as what the brief says', () => {
     expect(materialOf(project, 's2')).toBe('brass');

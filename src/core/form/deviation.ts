@@ -36,8 +36,11 @@ export const facesFollowing = (net: Net, follow: keyof typeof LEVELS): readonly 
  */
 export function formDeviation(project: Project, scope: Scope, body: string): { value: number; at: P3 | null } | null {
   let worst: { value: number; at: P3 | null } | null = null;
-  for (const step of stepsBehind(project, body)) {
-    if (!isOf(step, 'form')) continue;
+  const behind = stepsBehind(project, body);
+  const pulled = new Set(behind.flatMap((s) => (isOf(s, 'drape') ? [s.inputs.body] : [])));
+  for (const step of behind) {
+    // What was pulled onto something follows another cage.
+    if (!isOf(step, 'form') || pulled.has(step.id)) continue;
     const { inputs } = step;
     const cage = cageOf(inputs.source, scope);
     const net = cage.ok ? netOf(cage.value) : null;

@@ -125,7 +125,7 @@ describe('sections', () => {
   const tube = () => meshOf(m.Manifold.cylinder(50, 20, 20, 200).subtract(m.Manifold.cylinder(160, 15, 15, 200, true)));
   it('of a tube are one region with one hole and the area of its ring', () => {
     const s = sliceMesh(tube(), { normal: [0, 0, 1], offset: 20 });
-    expect(s.open).toBe(0);
+    expect(s.chains).toEqual([]);
     const r = regions(s);
     expect(r).toHaveLength(1);
     expect(r[0]!.holes).toHaveLength(1);
@@ -137,12 +137,29 @@ describe('sections', () => {
   });
   it('close even through vertices, and count holes as negative', () => {
     const cube = meshOf(m.Manifold.cube([10, 10, 10]));
-    for (const offset of [0, 5, 10 - 1e-12]) expect(sliceMesh(cube, { normal: [0, 0, 1], offset }).open).toBe(0);
+    for (const offset of [0, 5, 10 - 1e-12]) expect(sliceMesh(cube, { normal: [0, 0, 1], offset }).chains).toEqual([]);
     const areas = sliceMesh(tube(), { normal: [0, 0, 1], offset: 20 })
       .loops.map(loopArea)
       .sort((a, b) => a - b);
     expect(areas[0]!).toBeLessThan(0);
     expect(areas[1]!).toBeGreaterThan(0);
+  });
+  it('of an open skin run from border to border, wherever its facets begin', () => {
+    const whole = tube();
+    // Without the facets beyond x = 5 the ring at any height is two arcs, outside and inside.
+    const kept = [...whole.faceOf.keys()].filter((t) => [0, 1, 2].every((k) => whole.positions[3 * whole.indices[3 * t + k]!]! < 5));
+    const open = { ...whole, indices: Uint32Array.from(kept.flatMap((t) => [...whole.indices.subarray(3 * t, 3 * t + 3)])) };
+    const { loops, chains } = sliceMesh(open, { normal: [0, 0, 1], offset: 20 });
+    expect([loops.length, chains.length]).toEqual([0, 2]);
+    const length = (l: readonly (readonly number[])[]): number =>
+      l.slice(1).reduce((s, p, i) => s + Math.hypot(p[0]! - l[i]![0]!, p[1]! - l[i]![1]!), 0);
+    // An arc of radius r up to x = 5 has 2 r (π − acos(5 / r)).
+    const arcs = [20, 15].map((r) => 2 * r * (Math.PI - Math.acos(5 / r)));
+    for (const [i, l] of chains
+      .map(length)
+      .toSorted((a, b) => b - a)
+      .entries())
+      expect(Math.abs(l - arcs[i]!)).toBeLessThan(1.3);
   });
   it('miss a body that lies elsewhere', () => expect(sliceMesh(tube(), { normal: [0, 0, 1], offset: 99 }).loops).toHaveLength(0));
   it('know inside from outside', () => {

@@ -13,8 +13,8 @@ export interface Section {
   readonly u: readonly [number, number, number];
   readonly v: readonly [number, number, number];
   readonly loops: readonly (readonly [number, number][])[];
-  /** Chains that did not close: zero for a closed mesh. */
-  readonly open: number;
+  /** Chains from an open border to another; none for a closed mesh. */
+  readonly chains: readonly (readonly [number, number][])[];
 }
 
 /** Two unit vectors that span the plane, right-handed with its normal. */
@@ -65,26 +65,25 @@ export function sliceMesh(mesh: TriMesh, plane: Plane): Section {
     if (up) next.set(q, r);
     else next.set(r, q);
   }
-  const loops: [number, number][][] = [];
-  let open = 0;
-  while (next.size > 0) {
-    const start = next.keys().next().value as number;
-    const loop: [number, number][] = [];
-    let at: number | undefined = start;
-    while (at !== undefined) {
-      loop.push(place.get(at)!);
+  const walk = (start: number): [number, number][] => {
+    const line: [number, number][] = [];
+    for (let at: number | undefined = start; at !== undefined; ) {
+      line.push(place.get(at)!);
       const to: number | undefined = next.get(at);
       next.delete(at);
-      if (to === start) break;
-      if (to === undefined) {
-        open++;
-        break;
-      }
-      at = to;
+      at = to === start ? undefined : to;
     }
+    return line;
+  };
+  // What begins at an open border first: what is left after it closes.
+  const met = new Set(next.values());
+  const chains = [...next.keys()].filter((id) => !met.has(id)).map(walk);
+  const loops: [number, number][][] = [];
+  while (next.size > 0) {
+    const loop = walk(next.keys().next().value as number);
     if (loop.length > 2) loops.push(loop);
   }
-  return { u, v, loops, open };
+  return { u, v, loops, chains };
 }
 
 export const loopArea = (loop: readonly (readonly [number, number])[]): number => {

@@ -2,6 +2,10 @@
 import type { Project, Step } from './schema';
 import { stepDefinitions } from './steps';
 
+/** Whether a body is what was measured of a part, not what is made. */
+export const isScan = (project: Pick<Project, 'steps'>, body: string): boolean =>
+  project.steps.some((s) => s.id === body && s.kind === 'scan');
+
 /** Steps that made or changed a body, or bodies it was made from, in the order of the sheet; those after the marker or switched off count not. */
 export function stepsBehind(project: Project, body: string): Step[] {
   const end = project.marker === null ? project.steps.length : project.steps.findIndex((s) => s.id === project.marker) + 1;

@@ -48,6 +48,7 @@ describe('what can come next', () => {
       'combine',
       'remove',
       'extend',
+      'drape',
       'knit',
       'meshcombine',
       'thicken',
@@ -65,6 +66,26 @@ describe('what can come next', () => {
     const { offers } = nextOffers(p, built(['s1']));
     const about = offers.filter((o) => Object.values(o.inputs).includes('s1'));
     expect(about.map((o) => o.kind)).toEqual(['curve', 'scanclean', 'scanplace', 'scanfit']);
+  });
+  it('pulls a sheet onto scans first, as long as it is as its cage formed it', () => {
+    let p: Project = { ...robeHook, steps: [], bodies: {}, profiles: [], imports: { f1: { name: 'x', solids: [], scan: 'AAAA' } } };
+    for (const [kind, inputs] of [
+      ['scan', { file: 'f1', unit: 'mm' }],
+      ['form', { ...definitions.form.offers(offeringOf(p, NONE)).at(-1)!.inputs }],
+    ] as const)
+      p = addStep(p, kind, inputs).project;
+    const pulls = (now: Project) => nextOffers(now, built(['s1', 's2'])).offers.filter((o) => o.kind === 'drape');
+    expect(pulls(p).map((o) => o.inputs)).toEqual([{ body: 's2', onto: 's1' }]);
+    p = addStep(p, 'thicken', { body: 's2', side: 'front' }).project;
+    expect(pulls(p)).toEqual([]);
+  });
+  it('raises as a wall what closes no outline, but as a skin where that is wanted', () => {
+    const open = { ...robeHook.profiles[0]!, half: false, curves: robeHook.profiles[0]!.curves.slice(0, 1) };
+    const { offers } = nextOffers({ ...robeHook, profiles: [open] }, NONE);
+    const raised = offers.filter((o) => o.kind === 'extrude').map((o) => [o.inputs.mode, o.inputs.fill]);
+    expect(raised).toContainEqual(['new', 'about']);
+    expect(raised).toContainEqual(['surface', 'solid']);
+    expect(raised.filter(([mode, fill]) => mode !== 'surface' && fill === 'solid')).toEqual([]);
   });
   it('goes for every body, the latest first, and for surfaces only what needs no inside', () => {
     const bodies = bodiesBefore(steamDiffuser);

@@ -1,5 +1,6 @@
 /** What can be done next: every kind of step is asked what it can be begun with. */
 import { bodiesBefore, curvesBefore, planesBefore } from './edit';
+import { isScan } from './lineage';
 import { alternatives, stepOf } from './names';
 import { parallelTo } from './planes';
 import type { Profile, Project } from './schema';
@@ -59,12 +60,19 @@ export function offeringOf(project: Project, { skins, made, box, top }: Built): 
     // What was put out of sight is not what is worked on.
     .toSorted((a, b) => Number(project.bodies[a]?.hidden === true) - Number(project.bodies[b]?.hidden === true))
     .map((id) => ({ id, name: bodyWords(id, project) }));
-  const scanned = (body: string): boolean => project.steps.some((s) => s.id === body && s.kind === 'scan');
+  const scanned = (body: string): boolean => isScan(project, body);
   const last = project.steps.slice(0, end).findLast((s) => stepDefinitions[s.kind]?.group === 'raise' && typeof s.inputs.mode === 'string');
   return {
     // What needs an inside is not offered for a surface.
     solids: bodies.filter((b) => !skins.has(b.id) && !scanned(b.id)),
     skins: bodies.filter((b) => skins.has(b.id) && !scanned(b.id)),
+    cages: bodies.filter(
+      (b) =>
+        skins.has(b.id) &&
+        project.steps
+          .slice(0, end)
+          .every((s) => (s.id === b.id ? s.kind === 'form' : stepDefinitions[s.kind]?.changesBody(s.inputs) !== b.id)),
+    ),
     scans: bodies.filter((b) => scanned(b.id)),
     profiles: project.profiles.map((p) => ({
       id: p.id,

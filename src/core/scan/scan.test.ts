@@ -1,7 +1,7 @@
 /** Scans: how they hang together, what is cleaned of them, their own middle plane, what is fitted to them. Truth: closed forms, and the shapes they are made of. */
 import Module from 'manifold-3d';
 import { describe, expect, it } from 'vitest';
-import { HEAD_REST, headRestScan, laid, normal, seeded } from '../../../demo/scans';
+import { HEAD_REST, headRestScan, laid, normally, seeded } from '../../../demo/scans';
 import { everyCase } from '../../../tests/support/properties';
 import { evaluateBSpline } from '../curves/bspline';
 import { dot, minus, type Vec3 } from '../geometry/vectors';
@@ -21,7 +21,7 @@ function ball(radius: number, rings: number, sectors: number, noise = 0, seed = 
   const random = seeded(seed);
   const places: Vec3[] = [];
   const put = (polar: number, around: number): void => {
-    const r = radius + noise * normal(random);
+    const r = radius + noise * normally(random);
     places.push([r * Math.sin(polar) * Math.cos(around), r * Math.sin(polar) * Math.sin(around), r * Math.cos(polar)]);
   };
   put(0, 0);
@@ -254,7 +254,7 @@ describe('a sheet is fitted', () => {
     for (let j = 0; j <= n; j++)
       for (let i = 0; i <= n; i++) {
         const [x, y] = [2 * i - n, 1.5 * j - 0.75 * n];
-        places.push([x, y, saddle(x, y) + noise * normal(random)]);
+        places.push([x, y, saddle(x, y) + noise * normally(random)]);
       }
     const indices: number[] = [];
     for (let j = 0; j < n; j++)
@@ -366,7 +366,7 @@ describe('sections of a scan', () => {
     const wave = (x: number): Vec3 => [x, 6 * Math.sin(x / 12), 3];
     const rough = Array.from({ length: 240 }, (_, i): Vec3 => {
       const [x, y, z] = wave(i / 2);
-      return [x, y + 0.1 * normal(random), z];
+      return [x, y + 0.1 * normally(random), z];
     });
     const line = fairLine(rough, 0.11);
     expect(line.rms).toBeLessThanOrEqual(0.11);

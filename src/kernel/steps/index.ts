@@ -9,6 +9,7 @@ import { combine } from './combine';
 import { curve } from './curve';
 import { dimples } from './dimples';
 import { draft } from './draft';
+import { drape } from './drape';
 import { extend } from './extend';
 import { fillet, filletTrial } from './fillet';
 import { fullround } from './fullround';
@@ -60,6 +61,7 @@ const operations: { readonly [K in StepKind]: OperationOf<K> } = {
   dimples,
   extend,
   draft,
+  drape,
   mirror,
   pattern,
   fillet,

@@ -13,9 +13,10 @@ import { fail, ok, type Result } from '../../core/result';
 import type { Ties } from '../../core/surfaces/loft';
 import { fixed } from '../../core/units/units';
 import { areaOf } from '../amounts';
-import { attachments } from '../attach';
+import { type Attachment, attachments, farthestOff } from '../attach';
 import type { KernelBody, StepFailure } from '../body';
 import { beside, booleanParts, notDone, type Parts } from '../boolean';
+import type { Kernel } from '../open';
 import { piecesKept } from '../pieces';
 import { distanceBetween } from '../shapes';
 import { borderLoops, skinWithout } from '../surface';
@@ -105,7 +106,17 @@ function attached(context: StepContext, body: string, target: KernelBody, raised
     { name: end, words: 'its end' },
   ];
   const read = raised.solids.flatMap((solid) => attachments(kernel, target, solid, ends, bodyWords(body, project)));
-  const wrong = read.filter((a) => a.kind === 'gap' || a.kind === 'through');
+  // What lies in the wall with its sides pokes through by what stands beyond the wall on its smaller side.
+  const sides = raised.solids
+    .filter(() => read.length > 0 && read.every((a) => a.kind === 'across'))
+    .flatMap((solid): readonly Attachment[] => {
+      const { beyond } = partsBeside(kernel, target, solid, raised.words, step.id);
+      const far = beyond.map((p) => farthestOff(kernel, target, p)).toSorted((a, b) => b.by - a.by)[0];
+      return far
+        ? [{ kind: 'through', words: `a side of it pokes through ${bodyWords(body, project)} by up to ${fixed(far.by, 2)} mm`, at: far.at }]
+        : [];
+    });
+  const wrong = [...read.filter((a) => a.kind === 'gap' || a.kind === 'through'), ...sides];
   const right = read.filter((a) => a.kind === 'inside' || a.kind === 'flush');
   const note = together(raised.note, ...right.map((a) => a.words));
   return {
@@ -124,22 +135,31 @@ function attached(context: StepContext, body: string, target: KernelBody, raised
   };
 }
 
+/** The parts of something raised that stand outside a body: the largest with those that hold none of its ends, and the others. */
+function partsBeside(
+  kernel: Kernel,
+  target: KernelBody,
+  solid: KernelBody,
+  words: string,
+  stepId: string,
+): { readonly kept: readonly KernelBody[]; readonly beyond: readonly KernelBody[] } {
+  const ends = new Set<string>(endNames(stepId));
+  const parts = booleanParts(kernel, 'cut', solid, [target], { target: words, tool: 'the body' }, stepId);
+  if (!parts.ok || parts.value.pieces.length < 2) return { kept: [solid], beyond: [] };
+  const { pieces } = parts.value;
+  const largest = pieces.reduce((a, b) => (b.volume > a.volume ? b : a));
+  const stays = (p: KernelBody): boolean => p === largest || !p.faces.some((f) => ends.has(f));
+  return { kept: pieces.filter(stays), beyond: pieces.filter((p) => !stays(p)) };
+}
+
 /**
  * What is raised as far as it stands outside the body: of its parts beyond the body's walls those that hold one of its ends fall away, but for the
  * largest. As it is where the body does not part it.
  */
 function endedAt({ kernel, step }: StepContext, target: KernelBody, raised: Raised): Raised {
-  const ends = new Set<string>(endNames(step.id));
-  const gone: KernelBody[] = [];
-  const solids = raised.solids.flatMap((solid): readonly KernelBody[] => {
-    const parts = booleanParts(kernel, 'cut', solid, [target], { target: raised.words, tool: 'the body' }, step.id);
-    if (!parts.ok || parts.value.pieces.length < 2) return [solid];
-    const { pieces } = parts.value;
-    const largest = pieces.reduce((a, b) => (b.volume > a.volume ? b : a));
-    const kept = pieces.filter((p) => p === largest || !p.faces.some((f) => ends.has(f)));
-    gone.push(...pieces.filter((p) => !kept.includes(p)));
-    return kept;
-  });
+  const parts = raised.solids.map((solid) => partsBeside(kernel, target, solid, raised.words, step.id));
+  const solids = parts.flatMap((p) => p.kept);
+  const gone = parts.flatMap((p) => p.beyond);
   if (gone.length === 0) return raised;
   const volume = gone.reduce((sum, p) => sum + p.volume, 0);
   return { ...raised, solids, note: together(raised.note, `ended at the inside: ${fixed(volume / 1000, 2)} cm³ beyond it left out`) };

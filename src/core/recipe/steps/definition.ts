@@ -243,6 +243,8 @@ interface Called {
 export interface Offering {
   readonly solids: readonly Called[];
   readonly skins: readonly Called[];
+  /** Surfaces that are still as their cages formed them. */
+  readonly cages: readonly Called[];
   /** Scans: nothing is built of them but what is fitted. */
   readonly scans: readonly Called[];
   /** Drawings; those on a face have its body behind them. */

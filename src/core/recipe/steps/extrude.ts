@@ -118,7 +118,9 @@ export const extrude: StepDefinition<ExtrudeInputs, 'length' | 'back' | 'taper' 
           `Extrude ${p.name}`,
           { profile: p.id, extent: 'one', way: 'out', fill: 'solid', faces: [], until: null },
           { extent: 'both', ...(p.onFace ? { way: 'back' as const } : {}) },
-        ),
+        )
+          // What closes no outline is raised as a wall, or as a skin.
+          .map((o) => (p.open && o.inputs.mode !== 'surface' ? { ...o, inputs: { ...o.inputs, fill: 'about' as const } } : o)),
       ),
   inputs,
   values: VALUES,

@@ -12,6 +12,7 @@ import { curve } from './curve';
 import type { StepDefinition, StepOf } from './definition';
 import { dimples } from './dimples';
 import { draft } from './draft';
+import { drape } from './drape';
 import { extend } from './extend';
 import { extrude } from './extrude';
 import { fillet } from './fillet';
@@ -98,6 +99,7 @@ export const definitions = {
   dimples,
   extend,
   draft,
+  drape,
   mirror,
   bridge,
   network,
