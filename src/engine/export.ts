@@ -66,14 +66,24 @@ export interface ExportPart {
   readonly colour?: string | undefined;
 }
 
-/** What a mesh file holds of a body: refused when its skin is not closed, which would only fail later, at the maker's. */
-function meshPart(kernel: Kernel, { body, name, colour }: ExportPart, deviation: number): Result<MeshPart> {
-  if (body.surface) return fail(`${name} is a surface and has no inside to print: close it or give it a wall, or write it as STEP`);
+/** Formats that skins may be written in: what is shown or worked on, not printed. A scan goes on as STL too, which is what it came as. */
+const OPEN: readonly ExportFormat[] = ['obj', 'glb'];
+
+/** What a mesh file holds of a body: refused where it is to be printed and its skin is not closed, which would only fail later, at the maker's. */
+function meshPart(kernel: Kernel, { body, name, colour }: ExportPart, format: ExportFormat, deviation: number): Result<MeshPart> {
+  const open = body.surface === true;
+  if (open && !OPEN.includes(format) && !(body.facets && format === 'stl'))
+    return fail(
+      body.facets
+        ? `${name} has open borders and no inside to print: write it as STL, OBJ or GLB`
+        : `${name} is a surface and has no inside to print: close it or give it a wall, or write it as STEP, OBJ or GLB`,
+    );
   const made = exportMesh(kernel, body, deviation);
   if (!made.ok) return fail(`${name}: ${made.error}`);
-  const open = openEdgeCount(made.value);
-  return open > 0
-    ? fail(`${name}: at this deviation the mesh has ${open} open edges; choose a finer one`)
+  if (open) return ok({ mesh: made.value, name, colour });
+  const edges = openEdgeCount(made.value);
+  return edges > 0
+    ? fail(`${name}: at this deviation the mesh has ${edges} open edges; choose a finer one`)
     : ok({ mesh: made.value, name, colour });
 }
 
@@ -100,7 +110,7 @@ export function exportBodies(
   }
   const meshes: MeshPart[] = [];
   for (const part of parts) {
-    const made = meshPart(kernel, part, deviation);
+    const made = meshPart(kernel, part, format, deviation);
     if (!made.ok) return made;
     meshes.push(made.value);
   }
