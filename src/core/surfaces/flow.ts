@@ -341,19 +341,23 @@ export interface Strip {
   readonly normal: Vec3;
 }
 
-/** Rules one after the other on a piece of a strip: its width comes and goes several times where the border itself is smooth. */
-const STRETCHES = 10;
-/** Places over such a piece, and their weights. */
-const STRIP: readonly (readonly [number, number])[] = Array.from({ length: STRETCHES }, (_, k) =>
-  gauss(PLACES).map(([share, w]) => [(k + share) / STRETCHES, w / STRETCHES] as const),
-).flat();
+/**
+ * Rules one after the other along a strip: its width comes and goes several times where the border itself is smooth, and so it does between the
+ * knots of a line that was interpolated. At least as many as these on a piece, and at most on one that is all of the line.
+ */
+const STRETCHES = { least: 2, most: 10, line: 24 } as const;
+/** Places over a piece of so many pieces, and their weights. */
+const strips = Array.from({ length: STRETCHES.most + 1 }, (_, n) =>
+  Array.from({ length: n }, (_, k) => gauss(PLACES).map(([share, w]) => [(k + share) / n, w / n] as const)).flat(),
+);
 
 /** The flow through the narrow strip between the border of a part of a surface and a line that runs along it; straight across. */
 export function stripFlow(border: readonly BorderPiece[], at: (t: number, place: readonly [number, number]) => Strip): Flow {
   let [area, volume] = [0, 0];
   const moment: [number, number, number] = [0, 0, 0];
+  const stretches = Math.min(STRETCHES.most, Math.max(STRETCHES.least, Math.ceil(STRETCHES.line / border.length)));
   for (const piece of border)
-    for (const [share, w] of STRIP) {
+    for (const [share, w] of strips[stretches]!) {
       const t = piece.from + share * (piece.to - piece.from);
       const [u, v] = piece.at(t);
       const { on, along, from, normal } = at(t, [u, v]);
