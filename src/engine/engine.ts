@@ -27,7 +27,7 @@ import { scanMesh } from '../kernel/scans';
 import { boundsOf, edgesWithFaces, facesOf, unmeshed } from '../kernel/shapes';
 import { operationOf, type StepContext, type StepOutcome } from '../kernel/steps';
 import { type BorderLoop, borderLoops } from '../kernel/surface';
-import { roughOf, weldedMesh } from '../kernel/tessellate';
+import { roughOf } from '../kernel/tessellate';
 import { blank, failed, type Spoken, saysTheSame } from './step-report';
 import { bodyKey, Trail } from './trail';
 import { turnedAmounts } from './turned-measure';
@@ -477,10 +477,8 @@ function bordersOf(kernel: Kernel, body: KernelBody): readonly BorderLoop[] {
 
 /** What a body measures: exactly, or of a body of facets by these, mm, mm² and mm³. */
 function amounts(kernel: Kernel, body: KernelBody): Pick<BodyReport, 'volume' | 'centroid' | 'area' | 'bbox'> {
-  if (body.facets && body.mesh) {
-    const skin = weldedMesh(body.mesh);
-    return { ...massProperties(skin), bbox: bounds(skin.positions) };
-  }
+  const facets = scanMesh(body);
+  if (facets) return { ...massProperties(facets), bbox: bounds(facets.positions) };
   const turned = body.turned && turnedAmounts(body.turned);
   if (turned) return turned;
   return { ...volumeOf(kernel, body.shape), area: areaOf(kernel, body.shape), bbox: boundsOf(kernel, body.shape, roughOf(kernel, body)) };

@@ -6,6 +6,9 @@ import type { KernelBody } from './body';
 import { type Kernel, scoped } from './open';
 import { type BodyMesh, weldedMesh } from './tessellate';
 
+/** How the face of a scan is called, after its step. */
+export const SCANNED = '/scan';
+
 /** What is said of every scan. */
 export const SCAN_ONLY = 'a scan: it can be cleaned, set upright, measured and fitted, not built on';
 
@@ -19,16 +22,16 @@ export function scanBody(kernel: Kernel, mesh: TriMesh, faces: readonly FaceName
     ];
     return s.keep(new kernel.BRepPrimAPI_MakeBox(a, b)).Shape();
   });
-  const { borders, islands } = topologyOf(mesh);
+  const body = { shape, faces, facets: true as const, mesh: shown(mesh) };
+  // Of what is kept, which all later steps ask as well.
+  const skin = scanMesh(body)!;
+  const { borders, islands } = topologyOf(skin);
   const open = borders.length > 0;
   return {
-    shape,
-    faces,
-    volume: open ? 0 : massProperties(mesh).volume,
-    facets: true,
+    ...body,
+    volume: open ? 0 : massProperties(skin).volume,
     ...(open ? { surface: true as const } : {}),
     ...(!open && islands.length > 1 ? { pieces: islands.length } : {}),
-    mesh: shown(mesh),
   };
 }
 
@@ -62,11 +65,28 @@ export function withBorders(lines: Lines, mesh: TriMesh, faces: readonly FaceNam
 }
 
 /** The facets of a scan, its corners shared. */
-export const scanMesh = (body: KernelBody): TriMesh | undefined => (body.facets && body.mesh ? weldedMesh(body.mesh) : undefined);
+export function scanMesh({ facets, mesh, faces }: Pick<KernelBody, 'facets' | 'mesh' | 'faces'>): TriMesh | undefined {
+  if (!facets || !mesh) return undefined;
+  // Corners of a scan are parted only where faces meet; those of other facets where they bend, too.
+  if (!faces[0]?.endsWith(SCANNED) || !ofOneFace(mesh)) return weldedMesh(mesh);
+  let skin = shared.get(mesh);
+  if (!skin) {
+    skin = { positions: Float64Array.from(mesh.positions), indices: mesh.indices, faceOf: mesh.faceOf };
+    shared.set(mesh, skin);
+  }
+  return skin;
+}
+
+const shared = new WeakMap<BodyMesh, TriMesh>();
+
+const ofOneFace = ({ faceOf }: { readonly faceOf: Uint32Array }): boolean => faceOf.every((f) => f === faceOf[0]);
 
 /** Corners are parted where faces meet, their normals are not. */
 function shown(mesh: TriMesh): BodyMesh {
   const smooth = vertexNormals(mesh);
+  // Of one face: as it is.
+  if (ofOneFace(mesh))
+    return { positions: Float32Array.from(mesh.positions), normals: Float32Array.from(smooth), indices: mesh.indices, faceOf: mesh.faceOf };
   const known = new Map<number, number>();
   const count = mesh.positions.length / 3;
   const [positions, normals]: [number[], number[]] = [[], []];

@@ -7,8 +7,9 @@ export const MAX_UNPACKED = 60_000_000;
 
 export const pack = (text: string): string => packBytes(strToU8(text));
 
-export function packBytes(all: Uint8Array): string {
-  const bytes = deflateSync(all, { level: 9 });
+/** @param level of deflating: the lower the faster, and the larger by a few hundredths */
+export function packBytes(all: Uint8Array, level: 4 | 9 = 9): string {
+  const bytes = deflateSync(all, { level });
   let out = '';
   for (let i = 0; i < bytes.length; i += 0x8000) out += String.fromCharCode(...bytes.subarray(i, i + 0x8000));
   return btoa(out);
@@ -16,7 +17,9 @@ export function packBytes(all: Uint8Array): string {
 
 /** Hands on what is unpacked in pieces, so that the size is seen before all of it is there. @param most bytes; more throws */
 function inflated(packed: string, most: number, take: (chunk: Uint8Array) => void): number {
-  const bytes = Uint8Array.from(atob(packed), (c) => c.charCodeAt(0));
+  const text = atob(packed);
+  const bytes = new Uint8Array(text.length);
+  for (let i = 0; i < bytes.length; i++) bytes[i] = text.charCodeAt(i);
   let size = 0;
   const inflate = new Inflate((chunk) => {
     size += chunk.length;

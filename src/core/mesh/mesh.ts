@@ -1,4 +1,6 @@
 /** Triangle meshes as flat arrays, millimetres, outward facing counter-clockwise. */
+import { DirectedEdges } from './edges';
+
 export interface TriMesh {
   /** xyz of each vertex. */
   readonly positions: Float64Array;
@@ -156,20 +158,17 @@ export function insideOut(mesh: TriMesh): TriMesh {
 
 /** Directed edges without exactly one opposite partner: 0 for a closed, consistently oriented, manifold mesh. Weld first. */
 export function openEdgeCount(mesh: TriMesh): number {
-  const { indices, positions } = mesh;
-  const n = positions.length / 3;
-  const seen = new Map<number, number>();
+  const { indices } = mesh;
+  // By the smaller end first: how often it is run along either way.
+  const seen = new DirectedEdges(indices.length);
   for (let t = 0; t < indices.length; t += 3)
     for (let k = 0; k < 3; k++) {
       const a = indices[t + k]!;
       const b = indices[t + ((k + 1) % 3)]!;
-      const forward = a < b;
-      const id = forward ? a * n + b : b * n + a;
-      seen.set(id, (seen.get(id) ?? 0) + (forward ? 1 : 1024));
+      if (a < b) seen.add(a, b, 1);
+      else seen.add(b, a, 1024);
     }
-  let open = 0;
-  for (const v of seen.values()) if (v !== 1025) open++;
-  return open;
+  return seen.count((held) => held !== 1025);
 }
 
 /** Volume in mm³ (divergence theorem), area in mm² and centroid. */

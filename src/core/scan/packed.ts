@@ -52,7 +52,7 @@ export function packMesh({ positions, indices }: TriMesh, places: number): strin
       }
     } else out.put(next - order[v]!);
   }
-  return packBytes(out.done());
+  return packBytes(out.done(), 4);
 }
 
 /** @returns an error in words for what is no packed mesh */
@@ -76,21 +76,22 @@ export function unpackMesh(packed: string): Result<TriMesh> {
   const count = take();
   if (!(count >= 1 && count <= MOST_FACETS)) return damaged;
   const indices = new Uint32Array(3 * count);
-  const positions: number[] = [];
+  // No more places than corners.
+  const positions = new Float64Array(9 * count);
+  let next = 0;
   const last = [0, 0, 0];
   for (let i = 0; i < indices.length; i++) {
     const back = take();
-    const next = positions.length / 3;
     if (back === 0) {
       indices[i] = next;
       for (let k = 0; k < 3; k++) {
         last[k] = last[k]! + take();
-        positions.push(last[k]! * grain);
+        positions[3 * next + k] = last[k]! * grain;
       }
+      next++;
     } else if (back > 0 && back <= next) indices[i] = next - back;
     else return damaged;
   }
-  return positions.every(Number.isFinite)
-    ? ok({ positions: Float64Array.from(positions), indices, faceOf: new Uint32Array(count) })
-    : damaged;
+  const places = positions.slice(0, 3 * next);
+  return places.every(Number.isFinite) ? ok({ positions: places, indices, faceOf: new Uint32Array(count) }) : damaged;
 }

@@ -1,6 +1,7 @@
 /** How the facets of a scan hang together: islands, borders, and what is wrong with them. */
 import { faceNormal } from '../form/starts';
-import { cross, distance, dot, minus, triple, unit, type Vec3 } from '../geometry/vectors';
+import { distance, dot, minus, triple, unit, type Vec3 } from '../geometry/vectors';
+import { DirectedEdges } from '../mesh/edges';
 import type { TriMesh } from '../mesh/mesh';
 
 /** A closed line of open edges. */
@@ -34,9 +35,16 @@ export interface Topology {
 export const placeOf = (mesh: TriMesh, v: number): Vec3 => triple((k) => mesh.positions[3 * v + k]!);
 
 /** Twice the area of a facet, along its normal. */
-export const facetVector = (mesh: TriMesh, t: number): [number, number, number] => {
-  const [a, b, c] = triple((k) => mesh.indices[3 * t + k]!).map((v) => placeOf(mesh, v)) as [Vec3, Vec3, Vec3];
-  return cross(minus(b, a), minus(c, a));
+export const facetVector = ({ positions: p, indices }: TriMesh, t: number): [number, number, number] => {
+  const [a, b, c] = [3 * indices[3 * t]!, 3 * indices[3 * t + 1]!, 3 * indices[3 * t + 2]!];
+  const [ux, uy, uz] = [p[b]! - p[a]!, p[b + 1]! - p[a + 1]!, p[b + 2]! - p[a + 2]!];
+  const [vx, vy, vz] = [p[c]! - p[a]!, p[c + 1]! - p[a + 1]!, p[c + 2]! - p[a + 2]!];
+  return [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
+};
+
+const twiceArea = (mesh: TriMesh, t: number): number => {
+  const [x, y, z] = facetVector(mesh, t);
+  return Math.sqrt(x * x + y * y + z * z);
 };
 
 /** The corner after a corner of the same facet. */
@@ -47,36 +55,39 @@ export const after = (h: number): number => (h % 3 === 2 ? h - 2 : h + 1);
  * @returns the mesh without the others, and how many were left out
  */
 export function manifold(mesh: TriMesh): { readonly mesh: TriMesh; readonly dropped: number } {
-  const n = mesh.positions.length / 3;
-  const used = new Set<number>();
+  const { indices } = mesh;
+  const used = new DirectedEdges(indices.length);
   const kept: number[] = [];
   for (let t = 0; t < mesh.faceOf.length; t++) {
-    const [a, b, c] = triple((k) => mesh.indices[3 * t + k]!);
-    if (a === b || b === c || c === a || Math.hypot(...facetVector(mesh, t)) < 1e-12) continue;
-    const edges = [a * n + b, b * n + c, c * n + a];
-    if (edges.some((e) => used.has(e))) continue;
-    for (const e of edges) used.add(e);
+    const [a, b, c] = [indices[3 * t]!, indices[3 * t + 1]!, indices[3 * t + 2]!];
+    if (a === b || b === c || c === a || twiceArea(mesh, t) < 1e-12) continue;
+    if (used.has(a, b) || used.has(b, c) || used.has(c, a)) continue;
+    used.put(a, b, t);
+    used.put(b, c, t);
+    used.put(c, a, t);
     kept.push(t);
   }
+  if (kept.length === mesh.faceOf.length) return { mesh, dropped: 0 };
   return { mesh: ofFacets(mesh, kept), dropped: mesh.faceOf.length - kept.length };
 }
 
 /** A mesh of some of the facets; vertices that none of them uses are left out. */
 export function ofFacets(mesh: TriMesh, facets: readonly number[]): TriMesh {
   const given = new Int32Array(mesh.positions.length / 3).fill(-1);
-  const places: number[] = [];
+  const places = new Float64Array(mesh.positions.length);
+  let count = 0;
   const indices = new Uint32Array(3 * facets.length);
   facets.forEach((t, i) => {
     for (let k = 0; k < 3; k++) {
       const v = mesh.indices[3 * t + k]!;
       if (given[v]! < 0) {
-        given[v] = places.length / 3;
-        places.push(...placeOf(mesh, v));
+        for (let x = 0; x < 3; x++) places[3 * count + x] = mesh.positions[3 * v + x]!;
+        given[v] = count++;
       }
       indices[3 * i + k] = given[v]!;
     }
   });
-  return { positions: Float64Array.from(places), indices, faceOf: Uint32Array.from(facets, (t) => mesh.faceOf[t]!) };
+  return { positions: places.slice(0, 3 * count), indices, faceOf: Uint32Array.from(facets, (t) => mesh.faceOf[t]!) };
 }
 
 const known = new WeakMap<TriMesh, Topology>();
@@ -92,11 +103,10 @@ export function topologyOf(mesh: TriMesh): Topology {
 
 function findTopology(mesh: TriMesh): Topology {
   const { indices } = mesh;
-  const n = mesh.positions.length / 3;
-  const begin = new Map<number, number>();
-  for (let h = 0; h < indices.length; h++) begin.set(indices[h]! * n + indices[after(h)]!, h);
+  const begin = new DirectedEdges(indices.length);
+  for (let h = 0; h < indices.length; h++) begin.put(indices[h]!, indices[after(h)]!, h);
   const across = new Int32Array(indices.length);
-  for (let h = 0; h < indices.length; h++) across[h] = begin.get(indices[after(h)]! * n + indices[h]!) ?? -1;
+  for (let h = 0; h < indices.length; h++) across[h] = begin.get(indices[after(h)]!, indices[h]!);
   const { islandOf, islands } = islandsOf(mesh, across);
   return { across, islandOf, islands, borders: bordersOf(mesh, across) };
 }
@@ -112,7 +122,7 @@ function islandsOf(mesh: TriMesh, across: Int32Array): Pick<Topology, 'islandOf'
     found[seed] = own;
     let area = 0;
     for (let t = open.pop(); t !== undefined; t = open.pop()) {
-      area += Math.hypot(...facetVector(mesh, t)) / 2;
+      area += twiceArea(mesh, t) / 2;
       for (let k = 0; k < 3; k++) {
         const other = across[3 * t + k]!;
         if (other < 0) continue;

@@ -7,7 +7,7 @@ import { roughness } from '../../core/scan/clean';
 import { unpackMesh } from '../../core/scan/packed';
 import { manifold, topologyOf } from '../../core/scan/topology';
 import { fixed } from '../../core/units/units';
-import { SCAN_ONLY, scanBody } from '../scans';
+import { SCAN_ONLY, SCANNED, scanBody, scanMesh } from '../scans';
 import type { ContextOf, StepOutcome } from './operation';
 
 export function scan({ kernel, project, step }: ContextOf<'scan'>): StepOutcome {
@@ -21,7 +21,9 @@ export function scan({ kernel, project, step }: ContextOf<'scan'>): StepOutcome 
   const sound = manifold(mesh);
   if (sound.mesh.faceOf.length === 0)
     return fail({ what: `${file.name} can’t be brought in`, why: 'none of its facets has an area', tryInstead: ['another file'] });
-  const { islands, borders } = topologyOf(sound.mesh);
+  const body = scanBody(kernel, sound.mesh, [`${step.id}${SCANNED}`]);
+  const skin = scanMesh(body)!;
+  const { islands, borders } = topologyOf(skin);
   const { min, max } = bounds(sound.mesh.positions);
   const size = max.map((m, k) => fixed(m - min[k]!, 0)).join(' × ');
   const note = [
@@ -29,10 +31,10 @@ export function scan({ kernel, project, step }: ContextOf<'scan'>): StepOutcome 
     islands.length > 1 ? `${islands.length} islands` : 'one island',
     borders.length > 0 ? `${borders.length} open borders` : 'closed',
     sound.dropped > 0 ? `${sound.dropped} doubled or crossing facets left out` : '',
-    `rough by ${fixed(roughness(sound.mesh), 2)} mm`,
+    `rough by ${fixed(roughness(skin), 2)} mm`,
   ];
   return ok({
-    bodies: [{ id: step.id, body: scanBody(kernel, sound.mesh, [`${step.id}/scan`]) }],
+    bodies: [{ id: step.id, body }],
     volumeChange: 0,
     warnings: [],
     note: `${note.filter(Boolean).join(', ')}; ${SCAN_ONLY}`,
