@@ -51,6 +51,24 @@ describe('a scan', () => {
     expect(on.state).toBe('failed');
     expect(on.why).toContain('it is a mesh');
   });
+  it('is shifted, turned and scaled as a body is, a copy of it beside it, and cleaned after that', async () => {
+    const still = { body: 's1', by: 'shift', about: 'z', paths: [], faces: [], result: 'moved' } as const;
+    const p = withScan(rough);
+    const before = (await engine.rebuild(p)).bodies[0]!;
+    const shifted = (await engine.rebuild(add(p, 'move', still, { x: '10', y: '-5', z: '3' }))).bodies[0]!;
+    for (const [k, by] of [10, -5, 3].entries()) expect(shifted.bbox.min[k]! - before.bbox.min[k]!).toBeCloseTo(by, 3);
+    // A quarter about the upright axis: what was away lies to the left of it.
+    const turned = (await engine.rebuild(add(p, 'move', { ...still, by: 'turn' }, { angle: '90°' }))).bodies[0]!;
+    expect(turned.bbox.min[0]).toBeCloseTo(-before.bbox.max[1], 3);
+    expect(turned.bbox.max[1]).toBeCloseTo(before.bbox.max[0], 3);
+    const grown = (await engine.rebuild(add(p, 'move', { ...still, by: 'scale' }, { factor: '2' }))).bodies[0]!;
+    expect(grown.area / before.area).toBeCloseTo(4, 4);
+    expect(grown.borders.length).toBe(before.borders.length);
+    const both = await engine.rebuild(add(p, 'move', { ...still, result: 'copied' }, { x: '300' }));
+    expect(both.bodies.map((b) => b.borders.length)).toEqual([before.borders.length, before.borders.length]);
+    const cleaned = await last(clean(add(p, 'move', { ...still, by: 'turn', about: 'x' }, { angle: '200°' })));
+    expect(cleaned.note).toMatch(/^4 islands gone, \d+ holes filled, 8 borders stay/);
+  });
   it('goes from rough to a surface of the size it was, and another scan goes the same way', async () => {
     const p = fitted(upright(clean(withScan(rough))));
     const steps = await built(p);

@@ -10,7 +10,7 @@ import { type BodyMesh, weldedMesh } from './tessellate';
 export const SCANNED = '/scan';
 
 /** What is said of every scan. */
-export const SCAN_ONLY = 'a scan: it can be cleaned, set upright, measured and fitted, not built on';
+export const SCAN_ONLY = 'a scan: it can be cleaned, set upright, moved, measured and fitted, not built on';
 
 /** @param mesh with shared corners; its faces are numbered as `faces` are named */
 export function scanBody(kernel: Kernel, mesh: TriMesh, faces: readonly FaceName[]): KernelBody {
@@ -64,11 +64,14 @@ export function withBorders(lines: Lines, mesh: TriMesh, faces: readonly FaceNam
   };
 }
 
+/** Whether a body is a scan: its first face is called so by whatever was done to it. */
+export const isScanned = ({ faces }: Pick<KernelBody, 'faces'>): boolean => /\/scan\b/.test(faces[0] ?? '');
+
 /** The facets of a scan, its corners shared. */
 export function scanMesh({ facets, mesh, faces }: Pick<KernelBody, 'facets' | 'mesh' | 'faces'>): TriMesh | undefined {
   if (!facets || !mesh) return undefined;
   // Corners of a scan are parted only where faces meet; those of other facets where they bend, too.
-  if (!faces[0]?.endsWith(SCANNED) || !ofOneFace(mesh)) return weldedMesh(mesh);
+  if (!isScanned({ faces }) || !ofOneFace(mesh)) return weldedMesh(mesh);
   let skin = shared.get(mesh);
   if (!skin) {
     skin = { positions: Float64Array.from(mesh.positions), indices: mesh.indices, faceOf: mesh.faceOf };

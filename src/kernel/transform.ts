@@ -1,9 +1,11 @@
 /** Bodies moved, turned, mirrored or scaled as a whole. */
-import type { Motion } from '../core/curves/motion';
+import { determinant, type Motion, moved } from '../core/curves/motion';
+import { insideOut, type TriMesh } from '../core/mesh/mesh';
 import { fail, ok, type Result } from '../core/result';
 import { areaOf } from './amounts';
 import { asBody, asSurface, type KernelBody } from './body';
 import { attempt, type Kernel, scoped } from './open';
+import { isScanned, scanBody, scanMesh } from './scans';
 import { facesOf } from './shapes';
 import { straightMoved } from './straight';
 import { verifySurface } from './surface';
@@ -18,6 +20,9 @@ import { verifySolid } from './verify';
 export function transformed(kernel: Kernel, body: KernelBody, motion: Motion, rename?: (name: string) => string): Result<KernelBody> {
   const turned = turnedMoved(kernel, body, motion, rename);
   if (turned) return ok(turned);
+  const scan = isScanned(body) ? scanMesh(body) : undefined;
+  if (scan) return ok(scanBody(kernel, carried(scan, motion), body.faces.map(rename ?? ((n) => n))));
+  if (body.facets) return fail('it is a mesh, and nothing exact is left of it to move');
   const [a, b, c] = motion.m;
   const made = attempt(kernel, () =>
     scoped((s) => {
@@ -33,7 +38,7 @@ export function transformed(kernel: Kernel, body: KernelBody, motion: Motion, re
   );
   if (!made.ok) return made;
   if (!made.value) return fail('the kernel could not move it');
-  const det = a[0] * (b[1] * c[2] - b[2] * c[1]) - a[1] * (b[0] * c[2] - b[2] * c[0]) + a[2] * (b[0] * c[1] - b[1] * c[0]);
+  const det = determinant(motion);
   const volume = body.volume * Math.abs(det);
   const { shape, faces } = made.value;
   const area = body.surface ? areaOf(kernel, body.shape) * Math.abs(det) ** (2 / 3) : 0;
@@ -49,4 +54,12 @@ export function transformed(kernel: Kernel, body: KernelBody, motion: Motion, re
   const own = rename ?? ((name: string) => name);
   const straight = body.straight && straightMoved(body.straight, motion, own);
   return ok({ ...(body.surface ? asSurface : asBody)(verified.value, names.map(own)), ...(straight ? { straight } : {}) });
+}
+
+/** Facets after a motion; mirrored ones are turned round, so that they face out again. */
+function carried({ positions: p, indices, faceOf }: TriMesh, motion: Motion): TriMesh {
+  const positions = new Float64Array(p.length);
+  for (let i = 0; i < p.length; i += 3) positions.set(moved(motion, [p[i]!, p[i + 1]!, p[i + 2]!]), i);
+  const mesh = { positions, indices, faceOf };
+  return determinant(motion) < 0 ? insideOut(mesh) : mesh;
 }

@@ -34,6 +34,10 @@ export function movedFrame(k: Motion, f: Frame): { readonly frame: Frame; readon
 /** A direction after a motion, as long as that makes it. */
 export const movedDirection = (k: Motion, v: Vec3): Vec3 => times(k.m, v);
 
+/** What volumes are multiplied by; below 0 for a mirror image. */
+export const determinant = ({ m: [a, b, c] }: Motion): number =>
+  a[0] * (b[1] * c[2] - b[2] * c[1]) - a[1] * (b[0] * c[2] - b[2] * c[0]) + a[2] * (b[0] * c[1] - b[1] * c[0]);
+
 /** One motion after another. */
 export const after = (last: Motion, first: Motion): Motion => {
   const columns = triple((j) => j).map(

@@ -65,7 +65,7 @@ describe('what can come next', () => {
     const p = addStep({ ...scan, imports: { f1: { name: 'x', solids: [], scan: 'AAAA' } } }, 'scan', { file: 'f1', unit: 'mm' }).project;
     const { offers } = nextOffers(p, built(['s1']));
     const about = offers.filter((o) => Object.values(o.inputs).includes('s1'));
-    expect(about.map((o) => o.kind)).toEqual(['curve', 'scanclean', 'scanplace', 'scanfit']);
+    expect(about.map((o) => o.kind)).toEqual(['move', 'curve', 'scanclean', 'scanplace', 'scanfit']);
   });
   it('pulls a sheet onto scans first, as long as it is as its cage formed it', () => {
     let p: Project = { ...robeHook, steps: [], bodies: {}, profiles: [], imports: { f1: { name: 'x', solids: [], scan: 'AAAA' } } };

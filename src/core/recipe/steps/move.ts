@@ -57,7 +57,7 @@ export const move: StepDefinition<MoveInputs, 'x' | 'y' | 'z' | 'angle' | 'facto
   known: ['translate', 'rotate', 'scale', 'resize', 'enlarge', 'shrink', 'place', 'position', 'orient', 'copy', 'align'],
   needs: 'a body',
   offers: (c) =>
-    [...c.solids, ...c.skins].map((b) => ({
+    [...c.solids, ...c.skins, ...c.scans].map((b) => ({
       group: 'Join and cut',
       label: `Move, turn, scale or align ${b.name}`,
       hint: 'moved, or a copy',
@@ -121,6 +121,7 @@ export const move: StepDefinition<MoveInputs, 'x' | 'y' | 'z' | 'angle' | 'facto
   makes: (i, id) => (i.result === 'copied' ? [id] : []),
   takesSurfaces: true,
   takesPieces: true,
+  takesFacets: true,
   changesBody: (i) => (i.result === 'moved' ? i.body : null),
   uses: (i) => {
     const picks = pickUses([...(i.by === 'align' ? i.faces : []), ...(i.by === 'turn' && i.about === 'line' ? i.paths : [])]);
