@@ -1,4 +1,6 @@
 /** Sheets pulled onto bodies through the engine: onto scans and exact bodies, what is refused and the way out of it, what may be written. */
+import * as THREE from 'three';
+import { MeshBVH } from 'three-mesh-bvh';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { tapScan } from '../../demo/scans';
 import { testKernel } from '../../tests/support/kernel';
@@ -105,5 +107,53 @@ describe('what is open', () => {
     expect(said(scan, '3mf')).toContain('write it as STL, OBJ or GLB');
     expect((['step', 'obj', 'glb'] as const).map((f) => said(skin, f))).toEqual(['written', 'written', 'written']);
     for (const f of ['stl', '3mf'] as const) expect(said(skin, f)).toContain('write it as STEP, OBJ or GLB');
+  });
+});
+
+describe('a body that goes until it touches', () => {
+  const still = { about: 'z', paths: [], faces: [], result: 'moved' } as const;
+  /** A ball of radius 10 as body `id`, lifted from the level plane. */
+  const ball = (p: Project, id: string, x: string, z: string): Project =>
+    add(
+      add(p, 'primitive', { shape: 'sphere', plane: 'level', places: [{ at: [x, '0 mm', '0 mm'] }], ...fresh }, { diameter: '20' }),
+      'move',
+      { ...still, body: id, by: 'shift' },
+      { z },
+    );
+  const touch = { ...still, body: 's2', by: 'touch', onto: 's1', way: 'down' } as const;
+  it('rests on an exact body to a hundredth, at a gap where one is typed, wherever it began', async () => {
+    // A ball of radius 10 over a bar of radius 20 that lies along x: middle at 30.
+    for (const [z, gap] of [
+      ['90 mm', 0],
+      ['5 mm', 0],
+      ['90 mm', 2],
+    ] as const) {
+      const { steps, bodies } = await engine.rebuild(add(ball(bar(), 's2', '50 mm', z), 'move', touch, { gap: `${gap}` }));
+      expect(steps.at(-1)!.state).toBe('done');
+      const box = bodies.find((b) => b.id === 's2')!.bbox;
+      expect(Math.abs(box.min[2] - 20 - gap)).toBeLessThan(0.02);
+      expect(steps.at(-1)!.note).toMatch(new RegExp(`^moved by -?[\\d.]+ mm; ${gap > 0 ? 'nearest' : 'touches'} at `));
+    }
+  });
+  it('rests on a scan, and says what is missing or passed by', async () => {
+    const held = { f1: { name: 'tap', solids: [], scan: packMesh(tapScan(1, { noise: 0, step: 1.2, gaps: 0, strays: 0 }), 3) } };
+    const scanned = add(add({ ...empty(), imports: held }, 'scan', { file: 'f1', unit: 'mm' }), 'scanplace', {
+      body: 's1',
+      stands: 'lying',
+    });
+    const over = ball(scanned, 's3', '0 mm', '80 mm');
+    const { bodies, steps } = await engine.rebuild(add(over, 'move', { ...touch, body: 's3' }, { gap: '0' }));
+    expect(steps.at(-1)!.state).toBe('done');
+    const { min, max } = bodies.find((b) => b.id === 's3')!.bbox;
+    // By an independent library: its middle is as far from the scan as it is round.
+    const scan = engine.bodies().find((b) => b.id === 's1')!.body.mesh!;
+    const g = new THREE.BufferGeometry();
+    g.setAttribute('position', new THREE.BufferAttribute(scan.positions.slice(), 3));
+    g.setIndex(new THREE.BufferAttribute(scan.indices.slice(), 1));
+    const middle = new THREE.Vector3(...min.map((x, k) => (x + max[k]!) / 2));
+    expect(Math.abs(new MeshBVH(g).closestPointToPoint(middle)!.distance - 10)).toBeLessThan(0.02);
+    expect(await last(add(over, 'move', { ...touch, body: 's3', onto: null }, {}))).toMatchObject({ state: 'failed', unfinished: true });
+    const by = await last(add(over, 'move', { ...touch, body: 's3', way: 'right' }, { gap: '0' }));
+    expect(by.why).toContain('it goes by');
   });
 });

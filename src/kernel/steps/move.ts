@@ -1,13 +1,19 @@
 /** Moves, turns, scales or aligns a body, or a copy of it. */
 import { type Frame, normalOf } from '../../core/curves/frame';
 import { carry, type Motion, scaleFrom, shiftBy, turnAbout } from '../../core/curves/motion';
-import { along, type Vec3 } from '../../core/geometry/vectors';
+import { along, triple, type Vec3 } from '../../core/geometry/vectors';
+import { contactAlong } from '../../core/mesh/contact';
+import { diagonal, type TriMesh } from '../../core/mesh/mesh';
 import type { MoveInputs } from '../../core/recipe/steps';
 import { bodyWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
-import type { StepFailure } from '../body';
+import { fixed } from '../../core/units/units';
+import { type KernelBody, type StepFailure, wanting } from '../body';
+import type { Kernel } from '../open';
 import { faceOf, flatFrame, pathOf } from '../refer';
-import { centreOf } from '../shapes';
+import { scanMesh } from '../scans';
+import { centreOf, roughBounds } from '../shapes';
+import { tessellate, weldedMesh } from '../tessellate';
 import { transformed } from '../transform';
 import { needBody } from './combine';
 import { type ContextOf, changed, type StepContext, type StepOutcome } from './operation';
@@ -17,18 +23,19 @@ export function move(context: ContextOf<'move'>): StepOutcome {
   const inputs = step.inputs;
   const body = needBody(context, inputs.body, 'there is nothing to move');
   if (!body.ok) return body;
-  const motion = motionOf(context, inputs);
-  if (!motion.ok) return motion;
+  const found = motionOf(context, inputs, body.value);
+  if (!found.ok) return found;
+  const { motion, note } = found.value;
   const copied = inputs.result === 'copied';
-  const made = transformed(kernel, body.value, motion.value, copied ? (n) => `${step.id}/copy(${n})` : undefined);
+  const made = transformed(kernel, body.value, motion, copied ? (n) => `${step.id}/copy(${n})` : undefined);
   if (!made.ok)
     return fail({
       what: `${bodyWords(inputs.body, project)} could not be moved`,
       why: made.error,
       tryInstead: ['change the value a little'],
     });
-  if (!copied) return changed(inputs.body, body.value, made.value);
-  return ok({ bodies: [{ id: step.id, body: made.value }], volumeChange: made.value.volume, warnings: [] });
+  if (!copied) return changed(inputs.body, body.value, made.value, [], note);
+  return ok({ bodies: [{ id: step.id, body: made.value }], volumeChange: made.value.volume, warnings: [], ...(note ? { note } : {}) });
 }
 
 /** A line through the origin, or one that is picked. */
@@ -49,17 +56,64 @@ export function axisOf(
   return ok({ place: point, direction });
 }
 
-function motionOf(context: ContextOf<'move'>, inputs: MoveInputs): Result<Motion, StepFailure> {
+/** A motion, with what is told of how it was found. */
+interface Found {
+  readonly motion: Motion;
+  readonly note?: string;
+}
+const plainly = (motion: Motion): Result<Found, never> => ok({ motion });
+
+const WAYS: Readonly<Record<NonNullable<MoveInputs['way']>, Vec3>> = {
+  down: [0, 0, -1],
+  up: [0, 0, 1],
+  left: [-1, 0, 0],
+  right: [1, 0, 0],
+  back: [0, 1, 0],
+  front: [0, -1, 0],
+};
+/** Exact bodies stand for themselves by facets no farther off them than this share of their size, mm at most. */
+const TOUCHING = { share: 1 / 20_000, most: 0.01 } as const;
+
+/** Facets of a body, fine enough to say where it touches. */
+function facetsOf(kernel: Kernel, body: KernelBody): TriMesh {
+  const size = diagonal(roughBounds(kernel, body.shape));
+  return scanMesh(body) ?? weldedMesh(tessellate(kernel, body.shape, Math.max(1e-3, Math.min(TOUCHING.most, size * TOUCHING.share))));
+}
+
+/** From before all of another body up to it, as far as a gap. */
+function upTo(context: ContextOf<'move'>, inputs: MoveInputs, body: KernelBody): Result<Found, StepFailure> {
+  const { kernel, project, bodies, values } = context;
+  const what = `${bodyWords(inputs.body, project)} can’t be moved until it touches`;
+  const other = inputs.onto && inputs.onto !== inputs.body ? bodies.get(inputs.onto) : undefined;
+  if (!other) return wanting(what)('the body that it goes to is not chosen', 'choose another body');
+  const way = WAYS[inputs.way ?? 'down'];
+  const met = contactAlong(facetsOf(kernel, body), facetsOf(kernel, other), way);
+  if (!met)
+    return fail({
+      what,
+      why: `that way it goes by ${bodyWords(inputs.onto!, project)}`,
+      tryInstead: ['another way', 'move it before the other first'],
+    });
+  const by = met.distance - values.gap;
+  return ok({
+    motion: shiftBy(triple((k) => by * way[k])),
+    note: `moved by ${fixed(by, 3)} mm; ${values.gap > 0 ? 'nearest' : 'touches'} at ${met.at.map((x) => fixed(x, 1)).join(', ')}`,
+  });
+}
+
+function motionOf(context: ContextOf<'move'>, inputs: MoveInputs, body: KernelBody): Result<Found, StepFailure> {
   const { x, y, z, angle, factor, gap } = context.values;
   switch (inputs.by) {
     case 'shift':
-      return ok(shiftBy([x, y, z]));
+      return plainly(shiftBy([x, y, z]));
     case 'turn': {
       const axis = axisOf(context, inputs.about, inputs.paths);
-      return axis.ok ? ok(turnAbout(axis.value.place, axis.value.direction, angle)) : axis;
+      return axis.ok ? plainly(turnAbout(axis.value.place, axis.value.direction, angle)) : axis;
     }
     case 'scale':
-      return ok(scaleFrom([0, 0, 0], factor));
+      return plainly(scaleFrom([0, 0, 0], factor));
+    case 'touch':
+      return upTo(context, inputs, body);
     case 'align': {
       const [own, other] = inputs.faces;
       if (!own || !other)
@@ -88,7 +142,7 @@ function motionOf(context: ContextOf<'move'>, inputs: MoveInputs): Result<Motion
       const n = normalOf(b.frame);
       const to: Frame = { origin: along(b.centre, n, gap), x: b.frame.x, y: [-b.frame.y[0], -b.frame.y[1], -b.frame.y[2]] };
       const from: Frame = { ...a.frame, origin: a.centre };
-      return ok(carry(from, to));
+      return plainly(carry(from, to));
     }
   }
 }

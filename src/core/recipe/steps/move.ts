@@ -19,13 +19,16 @@ import { atPlaces } from './quick';
 
 const inputs = z.object({
   body: idSchema,
-  by: z.enum(['shift', 'turn', 'scale', 'align']),
+  by: z.enum(['shift', 'turn', 'scale', 'align', 'touch']),
   /** The line it turns about: through the origin, or one that is picked. */
   about: z.enum(['z', 'x', 'y', 'line']),
   paths: z.array(pathRefSchema).max(1),
   /** A flat face of the body, then the one it is laid against. */
   faces: z.array(bodyFaceSchema).max(2),
   result: z.enum(['moved', 'copied']),
+  /** What it goes to until it touches, and which way. */
+  onto: idSchema.nullable().optional(),
+  way: z.enum(['down', 'up', 'left', 'right', 'back', 'front']).optional(),
 });
 export type MoveInputs = z.infer<typeof inputs>;
 
@@ -39,6 +42,21 @@ const HOW: Readonly<Record<MoveInputs['by'], (i: MoveInputs) => readonly Sentenc
   ],
   scale: () => [value('factor')],
   align: () => [{ picks: 'faces', what: 'faces', most: 2 }, text('with a gap of'), value('gap')],
+  touch: () => [
+    { body: 'onto' },
+    text('going'),
+    choice(
+      'way',
+      ['down', 'down'],
+      ['up', 'up'],
+      ['left', 'to the left'],
+      ['right', 'to the right'],
+      ['back', 'away'],
+      ['front', 'towards you'],
+    ),
+    text('with a gap of'),
+    value('gap'),
+  ],
 };
 
 /** Undefined where only the build can tell. */
@@ -54,7 +72,23 @@ export const move: StepDefinition<MoveInputs, 'x' | 'y' | 'z' | 'angle' | 'facto
   verb: 'Move',
   group: 'combine',
   summary: 'move, turn, scale or align a body, or a copy of it',
-  known: ['translate', 'rotate', 'scale', 'resize', 'enlarge', 'shrink', 'place', 'position', 'orient', 'copy', 'align'],
+  known: [
+    'drop',
+    'let down',
+    'rest on',
+    'until contact',
+    'translate',
+    'rotate',
+    'scale',
+    'resize',
+    'enlarge',
+    'shrink',
+    'place',
+    'position',
+    'orient',
+    'copy',
+    'align',
+  ],
   needs: 'a body',
   offers: (c) =>
     [...c.solids, ...c.skins, ...c.scans].map((b) => ({
@@ -77,7 +111,14 @@ export const move: StepDefinition<MoveInputs, 'x' | 'y' | 'z' | 'angle' | 'facto
     return [
       text('Move'),
       { body: 'body' },
-      choice('by', ['shift', 'by'], ['turn', 'turned by'], ['scale', 'scaled by'], ['align', 'face against face']),
+      choice(
+        'by',
+        ['shift', 'by'],
+        ['turn', 'turned by'],
+        ['scale', 'scaled by'],
+        ['align', 'face against face'],
+        ['touch', 'until it touches'],
+      ),
       ...HOW[i.by](i),
       ...usualChoice(i, 'result', ['moved', 'itself'], ['copied', 'as a copy']),
     ];
@@ -125,6 +166,6 @@ export const move: StepDefinition<MoveInputs, 'x' | 'y' | 'z' | 'angle' | 'facto
   changesBody: (i) => (i.result === 'moved' ? i.body : null),
   uses: (i) => {
     const picks = pickUses([...(i.by === 'align' ? i.faces : []), ...(i.by === 'turn' && i.about === 'line' ? i.paths : [])]);
-    return { ...picks, bodies: [...new Set([i.body, ...picks.bodies])], planes: [] };
+    return { ...picks, bodies: [...new Set([i.body, ...(i.by === 'touch' && i.onto ? [i.onto] : []), ...picks.bodies])], planes: [] };
   },
 };
