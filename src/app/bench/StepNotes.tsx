@@ -9,6 +9,9 @@ import { change } from '../state/project';
 import { Fixes } from './Fixes';
 import { WallByHeight } from './WallByHeight';
 
+/** mm³ */
+const ROUNDING = 1e-3;
+
 /** What may be meant by a pick that is lost; the stage shows the same numbers on the body. */
 function Candidates({ project, step, lost }: { project: Project; step: Step; lost: LostPick }) {
   return (
@@ -82,7 +85,8 @@ export function StepNotes({
     );
   const parts: string[] = [];
   if (report.state === 'skipped') parts.push(report.message ?? 'waits');
-  if (report.volumeChange !== null && report.volumeChange !== 0)
+  // What is moved keeps its volume but for rounding.
+  if (report.volumeChange !== null && Math.abs(report.volumeChange) > ROUNDING)
     parts.push(`${report.volumeChange >= 0 ? '+' : '−'} ${formatVolume(Math.abs(report.volumeChange), project.units)}`);
   if (report.faces !== null) parts.push(`${report.faces} face${report.faces === 1 ? '' : 's'}`);
   parts.push(report.cached ? 'unchanged' : `${Math.round(report.ms + report.checkMs)} ms`);
