@@ -24,9 +24,11 @@ interface Told {
   readonly check: number;
   readonly steps: readonly { readonly ms: number; readonly checkMs?: number }[];
 }
-function build(cwd: string, file: string): Told | null {
+/** @param runner how the runner is called at that commit */
+function build(cwd: string, file: string, runner: readonly [string, ...string[]]): Told | null {
   const t = performance.now();
-  const done = run('npx', ['tsx', 'src/cli/main.ts', 'build', file, '--json'], cwd);
+  const [command, ...args] = runner;
+  const done = run(command, [...args, 'build', file, '--json'], cwd);
   const total = performance.now() - t;
   if (done.status !== 0) return null;
   const { steps } = JSON.parse(done.stdout) as { steps: Told['steps'] };
@@ -34,17 +36,22 @@ function build(cwd: string, file: string): Told | null {
   return { total, build: sum((s) => s.ms), check: sum((s) => s.checkMs ?? 0), steps };
 }
 
+const TODAY = ['node', 'scripts/lathe.mjs'] as const;
+const THEN = ['npx', 'tsx', 'src/cli/main.ts'] as const;
+// Bundled once, before anything is timed.
+run('node', ['scripts/lathe.mjs', 'demo']);
+
 const shares: number[] = [];
 let [built, checked] = [0, 0];
 for (const name of readdirSync('demo').filter((f) => f.endsWith('.lathe.json'))) {
   const file = `demo/${name}`;
-  const now = build('.', file);
+  const now = build('.', file, TODAY);
   if (!now) {
     console.log(`${name}: did not build`);
     continue;
   }
   figure(`${name}: the runner, all in all`, now.total, 'ms', name.startsWith('steam-diffuser') ? 5000 : undefined);
-  const before = there && existsSync(join(there, file)) ? build(there, file) : null;
+  const before = there && existsSync(join(there, file)) ? build(there, file, THEN) : null;
   if (before) figure('  times faster than before', before.total / now.total, '×', 5, true);
   built += now.build;
   checked += now.check;

@@ -39,7 +39,7 @@ export interface Draped {
 export interface DrapeFault {
   readonly why: string;
   readonly at?: Vec3;
-  /** The nearest it came to, mm, where it only came too near to nothing. */
+  /** How near it came, mm, where nothing but the tolerance was missed. */
   readonly reached?: number;
 }
 

@@ -2,6 +2,7 @@
 import { ORIGIN_PLANES } from '../curves/frame';
 import { checkName, renameIn } from '../dimensions/expression';
 import { fail, ok, type Result } from '../result';
+import { isScan } from './lineage';
 import { parallelTo } from './planes';
 import {
   type Constraint,
@@ -468,5 +469,11 @@ export const removeMeasurement = (project: Project, id: string): Project => ({
 export function thereBeside(project: Project, step: string): Around {
   const used = new Set(project.steps.flatMap((s) => (s.id === step ? [] : (stepDefinitions[s.kind]?.uses(s.inputs).profiles ?? []))));
   const ids = project.profiles.map((p) => p.id);
-  return { planes: planesBefore(project, step), drawings: [...ids.filter((id) => used.has(id)), ...ids.filter((id) => !used.has(id))] };
+  const bodies = bodiesBefore(project, step);
+  const scans = bodies.filter((b) => isScan(project, b));
+  return {
+    planes: planesBefore(project, step),
+    bodies: [...scans, ...bodies.filter((b) => !scans.includes(b))],
+    drawings: [...ids.filter((id) => used.has(id)), ...ids.filter((id) => !used.has(id))],
+  };
 }

@@ -354,6 +354,8 @@ export interface Around {
   readonly planes: readonly string[];
   /** Drawings; those that nothing is built from come last. */
   readonly drawings: readonly string[];
+  /** Bodies that are there before the step, scans first. */
+  readonly bodies: readonly string[];
 }
 
 /**

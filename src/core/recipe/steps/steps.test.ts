@@ -8,6 +8,7 @@ import { steamDiffuser } from '../../../../demo/steam-diffuser';
 import { steamTower } from '../../../../demo/steam-tower';
 import { twistedTower } from '../../../../demo/twisted-tower';
 import { evaluateAs } from '../../dimensions/expression';
+import { thereBeside } from '../edit';
 import { parseProject, writeProject } from '../file';
 import { stepsBehind } from '../lineage';
 import { definitions, punctuated, type StepKind, stepDefinitions } from '.';
@@ -102,5 +103,24 @@ describe('kinds of steps', () => {
         expect(stepsBehind(off, b)).toEqual([]);
       }
     }
+  });
+});
+
+describe('what goes with a choice', () => {
+  it('of going until it touches is the body at hand: a scan before others, and never itself', () => {
+    const there = thereBeside(steamDiffuser, 'none');
+    const { chosen } = definitions.move;
+    const i = { body: 's1', by: 'touch', about: 'z', paths: [], faces: [], result: 'moved' } as const;
+    const take = (bodies: readonly string[]) => chosen!({ ...i, paths: [], faces: [] }, 'by', { ...there, bodies }).onto;
+    expect(take(['s4', 's1'])).toBe('s4');
+    expect(take(['s1'])).toBe(null);
+    expect(there.bodies[0]).toBe('s1');
+    const scanned = {
+      ...steamDiffuser,
+      steps: [...steamDiffuser.steps, { ...steamDiffuser.steps[0]!, id: 'x9', kind: 'scan', inputs: { file: 'f', unit: 'mm' } }],
+    };
+    expect(thereBeside(scanned, 'none').bodies[0]).toBe('x9');
+    // What was chosen before stays.
+    expect(chosen!({ ...i, paths: [], faces: [], onto: 's3' }, 'by', { ...there, bodies: ['s4'] }).onto).toBe('s3');
   });
 });
