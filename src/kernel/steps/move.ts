@@ -72,7 +72,7 @@ const WAYS: Readonly<Record<NonNullable<MoveInputs['way']>, Vec3>> = {
   front: [0, -1, 0],
 };
 /** Exact bodies stand for themselves by facets no farther off them than this share of their size, mm at most. */
-const TOUCHING = { share: 1 / 20_000, most: 0.01 } as const;
+const TOUCHING = { share: 1 / 5000, most: 0.01 } as const;
 
 /** Facets of a body, fine enough to say where it touches. */
 function facetsOf(kernel: Kernel, body: KernelBody): TriMesh {

@@ -107,15 +107,14 @@ function attached(context: StepContext, body: string, target: KernelBody, raised
   ];
   const read = raised.solids.flatMap((solid) => attachments(kernel, target, solid, ends, bodyWords(body, project)));
   // What lies in the wall with its sides pokes through by what stands beyond the wall on its smaller side.
-  const sides = raised.solids
-    .filter(() => read.length > 0 && read.every((a) => a.kind === 'across'))
-    .flatMap((solid): readonly Attachment[] => {
-      const { beyond } = partsBeside(kernel, target, solid, raised.words, step.id);
-      const far = beyond.map((p) => farthestOff(kernel, target, p)).toSorted((a, b) => b.by - a.by)[0];
-      return far
-        ? [{ kind: 'through', words: `a side of it pokes through ${bodyWords(body, project)} by up to ${fixed(far.by, 2)} mm`, at: far.at }]
-        : [];
-    });
+  const across = read.length > 0 && read.every((a) => a.kind === 'across');
+  const sides = (across ? raised.solids : []).flatMap((solid): readonly Attachment[] => {
+    const { beyond } = partsBeside(kernel, target, solid, raised.words, step.id);
+    const far = beyond.map((p) => farthestOff(kernel, target, p)).toSorted((a, b) => b.by - a.by)[0];
+    return far
+      ? [{ kind: 'through', words: `a side of it pokes through ${bodyWords(body, project)} by up to ${fixed(far.by, 2)} mm`, at: far.at }]
+      : [];
+  });
   const wrong = [...read.filter((a) => a.kind === 'gap' || a.kind === 'through'), ...sides];
   const right = read.filter((a) => a.kind === 'inside' || a.kind === 'flush');
   const note = together(raised.note, ...right.map((a) => a.words));
