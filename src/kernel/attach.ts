@@ -1,6 +1,6 @@
 /** How the ends of something raised stand to the body it is joined to: flush, deep in it, short of it, or through it. */
 import { along, minus, triple, type Vec3 } from '../core/geometry/vectors';
-import { type Bvh, buildBvh, type ClosestHit, closestOpposing, type RayHit, raycast } from '../core/mesh/bvh';
+import { type Bvh, type ClosestHit, closestOpposing, type RayHit, raycast, sharedBvh } from '../core/mesh/bvh';
 import { fixed } from '../core/units/units';
 import type { KernelBody } from './body';
 import { type Kernel, type Shape, scoped } from './open';
@@ -69,7 +69,7 @@ function spread({ positions: p, indices }: BodyMesh): Vec3[] {
 }
 
 const skinOf = (kernel: Kernel, b: KernelBody): Bvh =>
-  buildBvh(weldedMesh(b.mesh ?? tessellate(kernel, b.shape, displayDeflection(kernel, b.shape))));
+  sharedBvh(weldedMesh(b.mesh ?? tessellate(kernel, b.shape, displayDeflection(kernel, b.shape))));
 
 /**
  * Reads every flat end of a raised solid against a body, along the end's own normal.

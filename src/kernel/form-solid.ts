@@ -8,7 +8,7 @@ import type { FaceName } from '../core/recipe/names';
 import { fail, ok, type Result } from '../core/result';
 import type { SplineSurface } from '../core/surfaces/space';
 import { fixed } from '../core/units/units';
-import type { StepFailure } from './body';
+import type { Fix, StepFailure } from './body';
 import { flatCap } from './caps';
 import { type Claim, nameFaces } from './names';
 import { attempt, type Kernel, type Shape, scoped } from './open';
@@ -85,6 +85,7 @@ const placedOn = (surface: SplineSurface, plane: Frame): SplineSurface => ({
 /**
  * The exact faces of a net as a body that was checked: closed, or with the net's own borders, and nowhere through itself.
  * @param net over `plane`; @param skin its faces; @param open it stays a surface; @param what can't be done where it fails
+ * @param unclosed what helps where its borders can't be closed
  */
 export function verifiedForm(
   kernel: Kernel,
@@ -94,11 +95,12 @@ export function verifiedForm(
   id: string,
   open: boolean,
   what: string,
+  unclosed: readonly Fix[] = [],
 ): Result<{ readonly verified: Verified; readonly names: FaceName[]; readonly caps: number }, StepFailure> {
   const cannot = (why: string, ...tryInstead: string[]): Result<never, StepFailure> => fail({ what, why, tryInstead });
   const made = attempt(kernel, () => formShape(kernel, skin.patches, plane, id, open));
   if (!made.ok) return cannot(made.error, 'look for places where the cage crosses itself');
-  if (!made.value.ok) return made.value;
+  if (!made.value.ok) return unclosed.length > 0 ? fail({ ...made.value.error, fixes: unclosed }) : made.value;
   const { shape, claims, caps } = made.value.value;
   // What the limit's own mesh says must agree.
   const { places, indices, faceOf } = limitMesh(net, 3);

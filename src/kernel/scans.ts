@@ -4,7 +4,7 @@ import { BORDER, edgeName, type FaceName } from '../core/recipe/names';
 import { placeOf, topologyOf, vertexNormals } from '../core/scan/topology';
 import type { KernelBody } from './body';
 import { type Kernel, scoped } from './open';
-import { type BodyMesh, weldedMesh } from './tessellate';
+import { type BodyMesh, tessellate, weldedMesh } from './tessellate';
 
 /** How the face of a scan is called, after its step. */
 export const SCANNED = '/scan';
@@ -79,6 +79,10 @@ export function scanMesh({ facets, mesh, faces }: Pick<KernelBody, 'facets' | 'm
   }
   return skin;
 }
+
+/** The skin of any body by facets with shared corners: a scan's own, else no farther off it than a deflection, mm. */
+export const facetsWithin = (kernel: Kernel, body: KernelBody, deflection: number): TriMesh =>
+  scanMesh(body) ?? weldedMesh(tessellate(kernel, body.shape, Math.max(1e-3, deflection)));
 
 const shared = new WeakMap<BodyMesh, TriMesh>();
 

@@ -1,5 +1,5 @@
 /** Rigid motions of space, mirror images and even scalings: x ↦ M·x + t. Millimetres and radians. */
-import { dot, minus, triple, unit, type Vec3 } from '../geometry/vectors';
+import { cross, dot, minus, triple, unit, type Vec3 } from '../geometry/vectors';
 import { type Frame, normalOf, turned } from './frame';
 
 export interface Motion {
@@ -35,8 +35,7 @@ export function movedFrame(k: Motion, f: Frame): { readonly frame: Frame; readon
 export const movedDirection = (k: Motion, v: Vec3): Vec3 => times(k.m, v);
 
 /** What volumes are multiplied by; below 0 for a mirror image. */
-export const determinant = ({ m: [a, b, c] }: Motion): number =>
-  a[0] * (b[1] * c[2] - b[2] * c[1]) - a[1] * (b[0] * c[2] - b[2] * c[0]) + a[2] * (b[0] * c[1] - b[1] * c[0]);
+export const determinant = ({ m: [a, b, c] }: Motion): number => dot(a, cross(b, c));
 
 /** One motion after another. */
 export const after = (last: Motion, first: Motion): Motion => {

@@ -137,8 +137,8 @@ interface Judged extends Omit<Draped, 'net' | 'finer'> {
 
 /** What a limit is off, by the corners of its facets, each with a third of those around. */
 function judge(net: Net, nearest: (p: Vec3) => Nearest, clear: number, side: number, finest: number): Judged {
-  const wanted = finest > 0 ? Math.ceil(Math.log2((PER_FINEST * meanEdge(net)) / finest)) : 0;
-  const { places, normals, indices } = limitMesh(net, Math.min(JUDGED.most, Math.max(JUDGED.least, wanted)));
+  const levels = finest > 0 ? Math.ceil(Math.log2((PER_FINEST * meanEdge(net)) / finest)) : 0;
+  const { places, normals, indices } = limitMesh(net, Math.min(JUDGED.most, Math.max(JUDGED.least, levels)));
   const areas = new Float64Array(places.length / 3);
   for (let t = 0; t < indices.length; t += 3) {
     const corner = (k: number): Vec3 => triple((x) => places[3 * indices[t + k]! + x]!);

@@ -469,11 +469,9 @@ export const removeMeasurement = (project: Project, id: string): Project => ({
 export function thereBeside(project: Project, step: string): Around {
   const used = new Set(project.steps.flatMap((s) => (s.id === step ? [] : (stepDefinitions[s.kind]?.uses(s.inputs).profiles ?? []))));
   const ids = project.profiles.map((p) => p.id);
-  const bodies = bodiesBefore(project, step);
-  const scans = bodies.filter((b) => isScan(project, b));
   return {
     planes: planesBefore(project, step),
-    bodies: [...scans, ...bodies.filter((b) => !scans.includes(b))],
+    bodies: bodiesBefore(project, step).toSorted((a, b) => Number(isScan(project, b)) - Number(isScan(project, a))),
     drawings: [...ids.filter((id) => used.has(id)), ...ids.filter((id) => !used.has(id))],
   };
 }

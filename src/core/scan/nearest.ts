@@ -1,5 +1,5 @@
 /** The nearest place of a mesh with its side: inside or outside, and where the mesh ends. */
-import { along, distance, dot, minus, triple, type Vec3 } from '../geometry/vectors';
+import { along, distance, dot, minus, triple, unit, type Vec3 } from '../geometry/vectors';
 import { type ClosestHit, closestOpposing, sharedBvh } from '../mesh/bvh';
 import type { TriMesh } from '../mesh/mesh';
 import { after, placeOf, topologyOf } from './topology';
@@ -39,7 +39,7 @@ export function nearestOf(mesh: TriMesh): (place: Vec3) => Nearest | undefined {
     for (const [k, p] of [a, b, c].entries()) {
       if (distance(p, at) > ON * size) continue;
       const v = mesh.indices[3 * t + k]!;
-      return { normal: unitOr(triple((x) => around[3 * v + x]!)), ends: rim[v] === 1 };
+      return { normal: unit(triple((x) => around[3 * v + x]!)) ?? facet(t), ends: rim[v] === 1 };
     }
     for (const [k, [p, q]] of (
       [
@@ -55,7 +55,7 @@ export function nearestOf(mesh: TriMesh): (place: Vec3) => Nearest | undefined {
       const h = across[3 * t + k]!;
       if (h < 0) return { normal: facet(t), ends: true };
       const other = facet(Math.floor(h / 3));
-      return { normal: unitOr(along(facet(t), other, 1)), ends: false };
+      return { normal: unit(along(facet(t), other, 1)) ?? facet(t), ends: false };
     }
     return { normal: facet(t), ends: false };
   };
@@ -75,11 +75,6 @@ export function nearestOf(mesh: TriMesh): (place: Vec3) => Nearest | undefined {
     };
   };
 }
-
-const unitOr = (v: Vec3): Vec3 => {
-  const l = Math.hypot(...v) || 1;
-  return triple((k) => v[k] / l);
-};
 
 /** At each vertex the facets' normals, by the angles they have there. */
 function angleNormals(mesh: TriMesh, normals: Float64Array): Float64Array {

@@ -9,8 +9,7 @@ import { fail, ok } from '../../core/result';
 import { fixed } from '../../core/units/units';
 import { asSurface, type Fix, wanting } from '../body';
 import { verifiedForm } from '../form-solid';
-import { scanMesh } from '../scans';
-import { tessellate, weldedMesh } from '../tessellate';
+import { facetsWithin, scanMesh } from '../scans';
 import { needBody } from './combine';
 import type { ContextOf, StepOutcome, StepWarning } from './operation';
 
@@ -43,19 +42,19 @@ export function drape(context: ContextOf<'drape'>): StepOutcome {
   if (!net.ok) return fail({ what, why: net.error.what, tryInstead: ['mend the cage'] });
   const { within, clear } = values;
   const scan = scanMesh(other.value);
-  const mesh = scan ?? weldedMesh(tessellate(kernel, other.value.shape, Math.max(1e-3, FACETS * within)));
-  const found = draped(net.value, mesh, { within, clear, ...(scan ? { finest: FINEST * facetSize(scan) } : {}) });
+  const found = draped(net.value, facetsWithin(kernel, other.value, FACETS * within), {
+    within,
+    clear,
+    ...(scan ? { finest: FINEST * facetSize(scan) } : {}),
+  });
   const name = bodyWords(onto, project);
   if (!found.ok) {
     const { why, at, reached } = found.error;
-    // A little more than was reached, as it would be typed.
-    const wider = reached === undefined ? undefined : fixed(Math.ceil(reached * 1.02 * 100) / 100, 2);
-    const fixes: Fix[] = wider ? [{ words: `within ${wider} mm`, step: step.id, values: { within: `${wider} mm` } }] : [];
     return fail({
       what: `${what} within ${fixed(within, 2)} mm of ${name}`,
       why: reached === undefined ? why : `at the worst place it lies off by ${fixed(reached, 3)} mm; ${why}`,
       ...(at ? { at } : {}),
-      fixes,
+      fixes: reached === undefined ? [] : [wider(step.id, reached)],
       tryInstead:
         reached === undefined ? ['begin nearer to it, and not around it', 'choose another body'] : ['smooth the scan when it is cleaned'],
     });
@@ -69,7 +68,7 @@ export function drape(context: ContextOf<'drape'>): StepOutcome {
       why: `its exact faces lie off its cage’s limit by ${fixed(skin.deviation.value, 3)} mm`,
       at: skin.deviation.at,
       tryInstead: ['a sheet whose faces are quads'],
-      fixes: [{ words: `within ${fixed(most * 1.02, 2)} mm`, step: step.id, values: { within: `${fixed(most * 1.02, 2)} mm` } }],
+      fixes: [wider(step.id, most)],
     });
   const made = verifiedForm(kernel, fitted, skin, ORIGIN_PLANES.level, step.id, true, what);
   if (!made.ok) return made;
@@ -93,6 +92,12 @@ export function drape(context: ContextOf<'drape'>): StepOutcome {
     warnings,
     note: note.filter(Boolean).join('; '),
   });
+}
+
+/** A tolerance a little wider than what was reached, as it would be typed. @param reached mm */
+function wider(step: string, reached: number): Fix {
+  const within = `${fixed(Math.ceil(reached * 1.02 * 100) / 100, 2)} mm`;
+  return { words: `within ${within}`, step, values: { within } };
 }
 
 /** The length of an equilateral facet of the mean area, mm. */

@@ -6,7 +6,7 @@ import { cageOf } from '../../core/form/read';
 import { bounds, diagonal } from '../../core/mesh/mesh';
 import { fail, ok } from '../../core/result';
 import { fixed } from '../../core/units/units';
-import { asBody, asSurface, type KernelBody } from '../body';
+import { asBody, asSurface, type Fix, type KernelBody } from '../body';
 import { verifiedForm } from '../form-solid';
 import { frameOf } from '../placed';
 import type { RaiserOf } from './raise';
@@ -35,14 +35,10 @@ export const raiseForm: RaiserOf<'form'> = (context) => {
       tryInstead: ['look at the layout there: faces of quads follow best', 'follow it finely'],
       at: overPlane(plane.value, deviation.at),
     });
-  const made = verifiedForm(kernel, net.value, skin, plane.value, step.id, open, what);
-  if (!made.ok)
-    return fail({
-      ...made.error,
-      ...(inputs.mode === 'new' && borderCount(net.value) > 0 && made.error.what !== what
-        ? { fixes: [{ words: 'Make it a surface', step: step.id, inputs: { mode: 'surface' } }] }
-        : {}),
-    });
+  const surface: readonly Fix[] =
+    inputs.mode === 'new' && borderCount(net.value) > 0 ? [{ words: 'Make it a surface', step: step.id, inputs: { mode: 'surface' } }] : [];
+  const made = verifiedForm(kernel, net.value, skin, plane.value, step.id, open, what, surface);
+  if (!made.ok) return made;
   const { verified, names, caps } = made.value;
   const placed: Cage = { ...cage.value, vertices: cage.value.vertices.map((p) => overPlane(plane.value, p)) };
   const body: KernelBody = { ...(open ? asSurface(verified, names) : asBody(verified, names)), form: placed };

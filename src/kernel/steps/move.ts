@@ -11,9 +11,8 @@ import { fixed } from '../../core/units/units';
 import { type KernelBody, type StepFailure, wanting } from '../body';
 import type { Kernel } from '../open';
 import { faceOf, flatFrame, pathOf } from '../refer';
-import { scanMesh } from '../scans';
+import { facetsWithin } from '../scans';
 import { centreOf, roughBounds } from '../shapes';
-import { tessellate, weldedMesh } from '../tessellate';
 import { transformed } from '../transform';
 import { needBody } from './combine';
 import { type ContextOf, changed, type StepContext, type StepOutcome } from './operation';
@@ -75,10 +74,8 @@ const WAYS: Readonly<Record<NonNullable<MoveInputs['way']>, Vec3>> = {
 const TOUCHING = { share: 1 / 5000, most: 0.01 } as const;
 
 /** Facets of a body, fine enough to say where it touches. */
-function facetsOf(kernel: Kernel, body: KernelBody): TriMesh {
-  const size = diagonal(roughBounds(kernel, body.shape));
-  return scanMesh(body) ?? weldedMesh(tessellate(kernel, body.shape, Math.max(1e-3, Math.min(TOUCHING.most, size * TOUCHING.share))));
-}
+const touchingFacets = (kernel: Kernel, body: KernelBody): TriMesh =>
+  facetsWithin(kernel, body, Math.min(TOUCHING.most, diagonal(roughBounds(kernel, body.shape)) * TOUCHING.share));
 
 /** From before all of another body up to it, as far as a gap. */
 function upTo(context: ContextOf<'move'>, inputs: MoveInputs, body: KernelBody): Result<Found, StepFailure> {
@@ -87,7 +84,7 @@ function upTo(context: ContextOf<'move'>, inputs: MoveInputs, body: KernelBody):
   const other = inputs.onto && inputs.onto !== inputs.body ? bodies.get(inputs.onto) : undefined;
   if (!other) return wanting(what)('the body that it goes to is not chosen', 'choose another body');
   const way = WAYS[inputs.way ?? 'down'];
-  const met = contactAlong(facetsOf(kernel, body), facetsOf(kernel, other), way);
+  const met = contactAlong(touchingFacets(kernel, body), touchingFacets(kernel, other), way);
   if (!met)
     return fail({
       what,
