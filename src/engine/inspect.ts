@@ -15,7 +15,7 @@ import { type OverhangMap, overhangMap } from '../core/inspect/overhang';
 import { footprint, type Stand, standOf } from '../core/inspect/stand';
 import { type Station, type SweepRow, sectionAt, sectionPlace, stationsAlong, stationsOf, sweep } from '../core/inspect/sweep';
 import { type WallPlace, wallMap } from '../core/inspect/walls';
-import { type Bvh, buildBvh } from '../core/mesh/bvh';
+import { sharedBvh } from '../core/mesh/bvh';
 import { bounds, diagonal, massProperties, reachAlong, type TriMesh } from '../core/mesh/mesh';
 import { loopArea } from '../core/mesh/slice';
 import type { Measurement, Project } from '../core/recipe/schema';
@@ -132,7 +132,7 @@ export type Answer = {
 );
 
 /** What every question of a skin begins with, kept as long as the skin. */
-const [trees, divided] = [new WeakMap<TriMesh, Bvh>(), new WeakMap<TriMesh, Facets>()];
+const divided = new WeakMap<TriMesh, Facets>();
 const looks = new WeakMap<KernelBody, BodyMesh>();
 const shows = new WeakMap<KernelBody, BodyMesh>();
 const bends = new WeakMap<BodyMesh, CurvatureMap>();
@@ -145,7 +145,6 @@ function remembered<K extends object, T>(of: WeakMap<K, T>, skin: K, make: () =>
   }
   return known;
 }
-const bvhOf = (skin: TriMesh): Bvh => remembered(trees, skin, () => buildBvh(skin));
 
 /** What is told where there is no other body to compare with. */
 const NOTHING: Omit<DeviationMap, 'values'> = {
@@ -200,7 +199,7 @@ export async function inspectBody(
       const sharp = knifeEdges(kernel, body);
       const wall = Math.max(1, ask.limit ?? size / 20);
       const tolerance = body.facets ? 0 : 2 * measureDeflection(size);
-      const map = await wallMap(bvhOf(skin), f, {
+      const map = await wallMap(sharedBvh(skin), f, {
         method: ask.method,
         // On bulky bodies large balls cost most: what is far over the limit need not be known to the millimetre.
         cap: Math.min(size, 6 * wall),
@@ -227,7 +226,7 @@ export async function inspectBody(
       });
     }
     case 'sections': {
-      const rows = await sweep(bvhOf(skin), stationsFor(skin, ask.way, ask.rows), size / 2, tick);
+      const rows = await sweep(sharedBvh(skin), stationsFor(skin, ask.way, ask.rows), size / 2, tick);
       if (!rows) return null;
       const exact: SweepRow[] = [];
       for (const r of rows) {
@@ -271,12 +270,12 @@ export async function inspectBody(
     case 'combs': {
       if (body.facets) return done(null, { what: 'combs' as const, curves: [], pinches: [], scale: 0 });
       const step = size / ask.density;
-      const iso = ask.on === 'iso' ? await isoCombs(kernel, body, bvhOf(skin), step, tick) : null;
+      const iso = ask.on === 'iso' ? await isoCombs(kernel, body, sharedBvh(skin), step, tick) : null;
       const curves =
         ask.on === 'edges'
           ? await edgeCombs(kernel, body, step, tick)
           : ask.on === 'section'
-            ? await sectionCombs(kernel, body, bvhOf(skin), stationAt(skin, ask.axis, ask.share), step, tick)
+            ? await sectionCombs(kernel, body, sharedBvh(skin), stationAt(skin, ask.axis, ask.share), step, tick)
             : (iso?.curves ?? null);
       if (!curves) return null;
       const most = Math.max(1e-9, ...curves.flatMap((c) => (c.tightest ? [1 / c.tightest.radius] : [])));
@@ -326,7 +325,7 @@ export async function inspectBody(
     case 'draft': {
       const f = facets();
       const pull = AXES[ask.axis].map((c) => c * ask.sign) as [number, number, number];
-      const map = await draftMap(bvhOf(skin), f, pull, ask.parts, ask.limit, tick);
+      const map = await draftMap(sharedBvh(skin), f, pull, ask.parts, ask.limit, tick);
       if (!map) return null;
       // What can't be reached has a colour of its own.
       const degrees = map.values.map((v, i) => (map.undercut[i] ? Number.NEGATIVE_INFINITY : (v * 180) / Math.PI));
@@ -483,7 +482,7 @@ async function holds(
           triple((k) => (mass * centroid[k]! + water * last.centre[k]!) / (mass + water)),
         )
       : null;
-  const opening = held?.mouth ? { ...held, centre: held.mouth.centre } : ask.object ? openingOf(bvhOf(skin)) : null;
+  const opening = held?.mouth ? { ...held, centre: held.mouth.centre } : ask.object ? openingOf(sharedBvh(skin)) : null;
   return {
     what: 'holds' as const,
     vessel: held && {
@@ -493,7 +492,7 @@ async function holds(
       rows,
       height: ask.wanted === null ? null : await heightFor(skin, held, ask.wanted, m),
     },
-    fit: ask.object && opening ? fitInto(bvhOf(skin), ask.object, opening.centre, opening.floor, opening.brim) : null,
+    fit: ask.object && opening ? fitInto(sharedBvh(skin), ask.object, opening.centre, opening.floor, opening.brim) : null,
     foot: Math.abs(loopArea(foot)),
     empty: standOf(foot, ground, centroid),
     full,

@@ -60,12 +60,11 @@ export function offeringOf(project: Project, { skins, made, box, top }: Built): 
     // What was put out of sight is not what is worked on.
     .toSorted((a, b) => Number(project.bodies[a]?.hidden === true) - Number(project.bodies[b]?.hidden === true))
     .map((id) => ({ id, name: bodyWords(id, project) }));
-  const scanned = (body: string): boolean => isScan(project, body);
   const last = project.steps.slice(0, end).findLast((s) => stepDefinitions[s.kind]?.group === 'raise' && typeof s.inputs.mode === 'string');
   return {
     // What needs an inside is not offered for a surface.
-    solids: bodies.filter((b) => !skins.has(b.id) && !scanned(b.id)),
-    skins: bodies.filter((b) => skins.has(b.id) && !scanned(b.id)),
+    solids: bodies.filter((b) => !skins.has(b.id) && !isScan(project, b.id)),
+    skins: bodies.filter((b) => skins.has(b.id) && !isScan(project, b.id)),
     cages: bodies.filter(
       (b) =>
         skins.has(b.id) &&
@@ -73,7 +72,7 @@ export function offeringOf(project: Project, { skins, made, box, top }: Built): 
           .slice(0, end)
           .every((s) => (s.id === b.id ? s.kind === 'form' : stepDefinitions[s.kind]?.changesBody(s.inputs) !== b.id)),
     ),
-    scans: bodies.filter((b) => scanned(b.id)),
+    scans: bodies.filter((b) => isScan(project, b.id)),
     profiles: project.profiles.map((p) => ({
       id: p.id,
       name: p.name,
