@@ -2,9 +2,19 @@
 import type { Project, Step } from './schema';
 import { stepDefinitions } from './steps';
 
-/** Whether a body is what was measured of a part, not what is made. */
-export const isScan = (project: Pick<Project, 'steps'>, body: string): boolean =>
-  project.steps.some((s) => s.id === body && s.kind === 'scan');
+/** Whether a body is what was measured of a part or a copy of that, not what is made. */
+export function isScan({ steps }: Pick<Project, 'steps'>, body: string): boolean {
+  // What is copied stands before its copy.
+  for (let end = steps.length, of = body; ; ) {
+    const at = steps.findIndex((s) => s.id === of);
+    const made = steps[at];
+    if (!made || at >= end) return false;
+    if (made.kind === 'scan') return true;
+    const copied = stepDefinitions[made.kind]?.copies?.(made.inputs);
+    if (!copied) return false;
+    [end, of] = [at, copied];
+  }
+}
 
 /** Steps that made or changed a body, or bodies it was made from, in the order of the sheet; those after the marker or switched off count not. */
 export function stepsBehind(project: Project, body: string): Step[] {

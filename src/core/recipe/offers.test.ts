@@ -66,6 +66,16 @@ describe('what can come next', () => {
     const { offers } = nextOffers(p, built(['s1']));
     const about = offers.filter((o) => Object.values(o.inputs).includes('s1'));
     expect(about.map((o) => o.kind)).toEqual(['move', 'curve', 'scanclean', 'scanplace', 'scanfit']);
+    // A copy of it, and a copy of that, are what was measured too.
+    const move = definitions.move.offers(offeringOf(p, NONE))[0]!.inputs;
+    const copied = addStep(p, 'move', { ...move, result: 'copied' }).project;
+    const again = addStep(copied, 'move', { ...move, body: 's2', result: 'copied' }).project;
+    expect(
+      offeringOf(again, NONE)
+        .scans.map((b) => b.id)
+        .toSorted(),
+    ).toEqual(['s1', 's2', 's3']);
+    expect(offeringOf(again, NONE).solids).toEqual([]);
   });
   it('pulls a sheet onto scans first, as long as it is as its cage formed it', () => {
     let p: Project = { ...robeHook, steps: [], bodies: {}, profiles: [], imports: { f1: { name: 'x', solids: [], scan: 'AAAA' } } };

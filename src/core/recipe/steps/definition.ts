@@ -386,6 +386,8 @@ export interface StepDefinition<I extends Record<string, unknown> = Record<strin
   readonly removes?: (inputs: I, there: readonly string[]) => readonly string[];
   /** The body a step changes, if any. */
   readonly changesBody: (inputs: I) => string | null;
+  /** The body that the one it makes is a copy of, wherever that then lies. */
+  readonly copies?: (inputs: I) => string | null;
   /** Whether the body it changes may be a surface; else that must be a solid. */
   readonly takesSurfaces?: true;
   /** Whether the body it changes may be several solids that lie apart. */

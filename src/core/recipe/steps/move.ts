@@ -160,6 +160,7 @@ export const move: StepDefinition<MoveInputs, 'x' | 'y' | 'z' | 'angle' | 'facto
     return skin && to && from ? [atPlaces(skin, [after(to, inverse(from))])] : null;
   },
   makes: (i, id) => (i.result === 'copied' ? [id] : []),
+  copies: (i) => (i.result === 'copied' ? i.body : null),
   // What it goes to is at hand.
   chosen: (i, field, there) =>
     field === 'by' && i.by === 'touch' && !i.onto ? { ...i, onto: there.bodies.find((b) => b !== i.body) ?? null } : i,
