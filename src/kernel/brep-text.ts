@@ -190,6 +190,13 @@ export class BrepText {
       { of: ends[1], sense: -1 },
     ]);
   }
+  /** An edge without a length, where a surface runs together in a place: its curve on that surface alone. */
+  pole(on: number, by: number, range: readonly [number, number], at: NewShape, tolerance: number): NewShape {
+    return this.shape('edge', `Ed\n ${number(tolerance)} 1 1 1\n2 ${by} ${on} 0 ${list(range)}\n0\n\n0101000`, [
+      { of: at, sense: 1 },
+      { of: at, sense: -1 },
+    ]);
+  }
   wire(uses: Use[]): NewShape {
     return this.shape('wire', 'Wi\n\n0101100', uses);
   }

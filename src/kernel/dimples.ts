@@ -1,13 +1,14 @@
 /** Dimples and bumps put into a face by the hundred: holes of the face, ball caps and rolled rims beside them, written as topology and read in one go. */
 import type { TopoDS_Face } from 'replicad-opencascadejs';
 import { type Cap, type CapSize, cap, type On, rimPlace, type Uv } from '../core/detail/dimple';
+import type { BentSurface } from '../core/detail/lay';
 import type { Sheet } from '../core/detail/rows';
 import { along, cross, distance, dot, minus, triple, unit, type Vec3 } from '../core/geometry/vectors';
 import { fail, ok, type Result } from '../core/result';
 import { closedThrough, curveAt, dimension, interpolateSurface, type SplineSpace, type SplineSurface } from '../core/surfaces/space';
 import { BrepText, type NewShape, type Use } from './brep-text';
 import { attempt, type Kernel, type Shape, scoped } from './open';
-import { facesOf, subShapes, unmeshed, xyzOf } from './shapes';
+import { facesOf, subShapes, surfaceReader, unmeshed, xyzOf } from './shapes';
 
 const ROUNDS = 2 * Math.PI;
 /** Degree of borders round about. */
@@ -17,12 +18,21 @@ const ACROSS: SplineSpace = { degree: 5, knots: [0, 0.5, 1], periodic: false };
 /** Borders of a face that another face shares are read at so many places each. */
 const ALONG = 96;
 
+/** Where a surface closes: parameters of the edge there, and the second parameter of the face at both. */
+export interface Seam {
+  readonly t: readonly [number, number];
+  readonly v: readonly [number, number];
+}
+
 /** A face that detail is set on, by its parameters. */
 export interface Ground {
   readonly on: (u: number, v: number) => On | undefined;
+  /** The same with how it bends. */
+  readonly bent: BentSurface;
   readonly sheet: Sheet;
-  /** Where the surface closes: parameters of the edge there, and the second parameter of the face at both. */
-  readonly seam: { readonly t: readonly [number, number]; readonly v: readonly [number, number] } | undefined;
+  /** Its borders by parameters, in short straight pieces; without the line along which it closes. */
+  readonly outline: readonly (readonly [Uv, Uv])[];
+  readonly seam: Seam | undefined;
   /** Where a place of it is in the body. */
   readonly world: (p: Vec3) => Vec3;
   readonly end: () => void;
@@ -68,6 +78,7 @@ export function groundOf(kernel: Kernel, shape: Shape, index: number): Ground {
     return distance(at(u[0], w), at(u[1], w)) < 1e-6;
   });
   let seam: Ground['seam'];
+  const outline: (readonly [Uv, Uv])[] = [];
   const border = scoped((s) =>
     subShapes(kernel, face, 'TopAbs_EDGE').flatMap((e) => {
       const edge = kernel.TopoDS.Edge(e);
@@ -82,18 +93,30 @@ export function groundOf(kernel: Kernel, shape: Shape, index: number): Ground {
         if (even) seam = { t: [a, b], v: [first!.Y(), last!.Y()] };
         return [];
       }
+      const flats = Array.from({ length: ALONG + 1 }, (_, i): Uv => {
+        const q = s.keep(flat.Value(a + ((b - a) * i) / ALONG));
+        return [q.X(), q.Y()];
+      });
+      for (let i = 0; i < ALONG; i++) outline.push([flats[i]!, flats[i + 1]!]);
       return Array.from({ length: ALONG + 1 }, (_, i): Vec3 => {
         curve.D0(a + ((b - a) * i) / ALONG, p);
         return xyzOf(p);
       });
     }),
   );
+  const reader = surfaceReader(kernel, face);
   return {
     on,
+    bent: (a, b) => {
+      const r = reader.at(a, b);
+      return r && { p: r.point, n: r.normal, du: r.du, dv: r.dv, bend: r.bend };
+    },
     sheet: { at, u, v, closed, border },
+    outline,
     seam,
     world,
     end: () => {
+      reader.dispose();
       for (const held of [surface, p, su, sv]) held.delete();
     },
   };
@@ -207,13 +230,13 @@ export function overlapping(placed: readonly Placed[]): { readonly gap: number; 
   return worst;
 }
 
-/** A cap whose border lies over the seam of the face: its two halves, and its ends there, lower and upper. */
+/** Something whose border lies over the seam of the face: its two halves, and its ends there, lower and upper. */
 interface Crossing {
   readonly v: readonly [number, number];
   readonly ends: readonly [NewShape, NewShape];
-  /** The half on the side where the seam begins, and the other, both from one end to the other round about. */
-  readonly right: NewShape;
-  readonly left: NewShape;
+  /** The half on the side where the seam begins, and the other, as they run as a hole of the face. */
+  readonly right: readonly Use[];
+  readonly left: readonly Use[];
 }
 interface Writing {
   readonly text: BrepText;
@@ -308,12 +331,16 @@ function borderEdges(
   const high = text.vertex(curveAt(outer.space, outer.poles, again) as unknown as Vec3, tolerance);
   const [right, left] = [edge(here, 0, again, first, high), edge(beyond, again, ROUNDS, high, first)];
   const v = (t: number): number => curveAt(flat.space, flat.poles, t)[1]!;
-  crossing.push({ v: [v(0), v(again)], ends: [first, high], right, left });
+  const half = (of: NewShape): Use[] => [{ of, sense: -1 }];
+  crossing.push({ v: [v(0), v(again)], ends: [first, high], right: half(right), left: half(left) });
   return [right, left];
 }
 
-/** Parts the seam of the face where caps lie over it, and leads the face's border round them. False where it is not known how. */
-function seamParted({ text, surface, ground, crossing }: Writing, face: number): boolean {
+/** Parts the seam of the face where something lies over it, and leads the face's border round that. False where it is not known how. */
+export function seamParted(
+  { text, surface, ground, crossing }: Pick<Writing, 'text' | 'surface' | 'crossing'> & { readonly ground: Pick<Ground, 'seam'> },
+  face: number,
+): boolean {
   const { seam } = ground;
   if (!seam) return false;
   for (const { of: wire } of text.uses(face)) {
@@ -345,11 +372,11 @@ function seamParted({ text, surface, ground, crossing }: Writing, face: number):
         if (u.of !== own) return [u];
         // Going up, the face lies at the left: there the border runs at the end of the first way, round what reaches back from beyond it.
         const up = u.sense > 0 === upwards;
-        const row = pieces.flatMap((p, i): Use[] => [
-          { of: p, sense: u.sense },
-          ...(i < sorted.length ? [{ of: up ? sorted[i]!.left : sorted[i]!.right, sense: -1 } as const] : []),
+        const row = pieces.flatMap((p, i): (readonly Use[])[] => [
+          [{ of: p, sense: u.sense }],
+          ...(i < sorted.length ? [up ? sorted[i]!.left : sorted[i]!.right] : []),
         ]);
-        return u.sense > 0 ? row : row.toReversed();
+        return (u.sense > 0 ? row : row.toReversed()).flat();
       }),
     );
     return true;

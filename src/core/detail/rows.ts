@@ -25,6 +25,8 @@ export interface RowsAsked {
   readonly margin: number;
   /** What each takes, mm across. */
   readonly size: number;
+  /** What each takes from row to row, and the rows' least distance, where these are others than along the row, mm. */
+  readonly across?: { readonly size: number; readonly pitch: number };
 }
 
 export interface Rows {
@@ -41,12 +43,16 @@ export interface Rows {
 
 const STEPS = 240;
 
+export interface Ruler {
+  readonly length: number;
+  /** The parameter at a length from the start. */
+  readonly at: (length: number) => number;
+  /** The length to a parameter. */
+  readonly to: (parameter: number) => number;
+}
+
 /** Lengths along a line, for finding the parameter at a length. */
-function ruler(
-  at: (t: number) => Vec3 | undefined,
-  from: number,
-  to: number,
-): { readonly length: number; readonly at: (length: number) => number } {
+export function ruler(at: (t: number) => Vec3 | undefined, from: number, to: number): Ruler {
   const sums = [0];
   let before = at(from);
   for (let i = 1; i <= STEPS; i++) {
@@ -74,6 +80,11 @@ function ruler(
       const x = room > 0 ? (want - sums[i - 1]!) / room : 0;
       return from + ((to - from) * (i - 1 + x)) / STEPS;
     },
+    to: (t) => {
+      const x = (STEPS * (t - from)) / (to - from);
+      const i = Math.min(STEPS - 1, Math.max(0, Math.floor(x)));
+      return scale * (sums[i]! + (x - i) * (sums[i + 1]! - sums[i]!));
+    },
   };
 }
 
@@ -87,11 +98,12 @@ const spread = (count: number, room: number): number[] =>
 export function rowsOver(sheet: Sheet, asked: RowsAsked): Rows {
   const { u, v, closed } = sheet;
   const inset = asked.margin + asked.size / 2;
+  const beside = asked.margin + (asked.across?.size ?? asked.size) / 2;
   const across = ruler((t) => sheet.at((u[0] + u[1]) / 2, t), v[0], v[1]);
-  const room = across.length - 2 * inset;
-  const apart = asked.pattern === 'staggered' ? (asked.pitch * Math.sqrt(3)) / 2 : asked.pitch;
+  const room = across.length - 2 * beside;
+  const apart = asked.across?.pitch ?? (asked.pattern === 'staggered' ? (asked.pitch * Math.sqrt(3)) / 2 : asked.pitch);
   const rows = asked.by === 'count' ? (room < -1e-9 ? 0 : asked.rows) : fitting(room, apart);
-  const heights = spread(rows, Math.max(0, room)).map((l) => across.at(inset + l));
+  const heights = spread(rows, Math.max(0, room)).map((l) => across.at(beside + l));
   const rulers = heights.map((h) => ruler((t) => sheet.at(t, h), u[0], u[1]));
   const rooms = rulers.map((r) => (closed ? r.length : r.length - 2 * inset));
   const takes = rooms.map((r) => (closed ? Math.floor(r / asked.pitch + 1e-9) : fitting(r, asked.pitch)));
@@ -115,7 +127,7 @@ export function rowsOver(sheet: Sheet, asked: RowsAsked): Rows {
       const p = sheet.at(...uv);
       if (!p) continue;
       // Rows keep their margins already; other borders are held here.
-      if (sheet.border.some((b) => distance(b, p) < inset - 1e-3 * asked.size - 1e-6)) {
+      if (!asked.across && sheet.border.some((b) => distance(b, p) < inset - 1e-3 * asked.size - 1e-6)) {
         dropped++;
         continue;
       }

@@ -2,7 +2,7 @@
  * Spline spaces and tensor-product interpolation on their Greville grids: a surface known by a formula becomes a B-spline surface.
  * Source: Piegl & Tiller, The NURBS Book, ch. 2 and 9 (from memory).
  */
-import { basisDerivatives, findSpan } from '../curves/bspline';
+import { basisDerivatives, basisValues, findSpan } from '../curves/bspline';
 import type { Vec3 } from '../geometry/vectors';
 import type { PoleSurface } from './flow';
 
@@ -69,7 +69,7 @@ export function basisAt(s: SplineSpace, t: number): { readonly first: number; re
   const knots = flat(s);
   const count = knots.length - s.degree - 1;
   const span = findSpan(s.degree, knots, count, t);
-  return { first: span - s.degree, values: basisDerivatives(s.degree, knots, span, t, 0)[0]! };
+  return { first: span - s.degree, values: basisValues(s.degree, knots, span, t) };
 }
 
 /** A square system solved once for many right-hand sides, by elimination with row exchange. Splines make band matrices: what lies beside the band is left out. */
@@ -196,14 +196,18 @@ export function interpolateSurface(u: SplineSpace, v: SplineSpace, formula: (u: 
 export function surfaceAt(s: SplineSurface, u: number, v: number): [number, number, number] {
   const [bu, bv] = [basisAt(s.u, u), basisAt(s.v, v)];
   const [nu, nv] = [dimension(s.u), dimension(s.v)];
-  const out: [number, number, number] = [0, 0, 0];
-  bu.values.forEach((a, i) => {
-    bv.values.forEach((b, j) => {
-      const p = s.poles[(bu.first + i) % nu]![(bv.first + j) % nv]!;
-      for (let k = 0; k < 3; k++) out[k] = out[k]! + a * b * p[k]!;
-    });
-  });
-  return out;
+  let [x, y, z] = [0, 0, 0];
+  for (let i = 0; i < bu.values.length; i++) {
+    const row = s.poles[(bu.first + i) % nu]!;
+    for (let j = 0; j < bv.values.length; j++) {
+      const p = row[(bv.first + j) % nv]!;
+      const w = bu.values[i]! * bv.values[j]!;
+      x += w * p[0];
+      y += w * p[1];
+      z += w * p[2];
+    }
+  }
+  return [x, y, z];
 }
 
 /** A place of surfaces side by side, by shares along and across. */

@@ -1,23 +1,21 @@
 /** Dimples or bumps over faces: spaced along them in core, put into the body as topology, verified as any solid. */
 import { flatReach } from '../../core/detail/dimple';
 import { type Rows, rowsOver } from '../../core/detail/rows';
-import { along, minus, type Vec3 } from '../../core/geometry/vectors';
-import { type RayHit, raycast, sharedBvh } from '../../core/mesh/bvh';
+import { along, type Vec3 } from '../../core/geometry/vectors';
 import { bodyWords, faceWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { fixed } from '../../core/units/units';
-import { asBody, type Fix, type KernelBody, type StepFailure, wanting } from '../body';
+import { asBody, type Fix, type StepFailure, wanting } from '../body';
 import { capsOver, type Ground, groundOf, overlapping, type Placed, withCaps } from '../dimples';
 import { pickedFaces } from '../refer';
-import { displayDeflection, tessellateOnto, turnFor, VERIFY_ANGLE, weldedMesh } from '../tessellate';
+import { turnFor, VERIFY_ANGLE } from '../tessellate';
+import { cutsThrough, NO_WALL, thinnestUnder } from '../under';
 import { verifySolid } from '../verify';
 import { needBody } from './combine';
 import { type ContextOf, changed, type StepOutcome, type StepWarning } from './operation';
 
 /** Caps of a body at most: beyond that facets are the better road. */
 const MOST = 600;
-/** Less of a wall than this is none, mm. */
-const NO_WALL = 0.05;
 /** Walls under dimples are told up to so many times their depth. */
 const TOLD = 12;
 
@@ -67,14 +65,11 @@ export function dimples(context: ContextOf<'dimples'>): StepOutcome {
       });
     const near = overlapping(all);
     if (near.gap < 0) return fail({ what, ...touching(context, grounds, near) });
-    const wall = raised ? undefined : thinnestUnder(context, body.value, planned.value, values.depth);
-    if (wall && wall.left < NO_WALL)
-      return fail({
-        what,
-        why: `one of them would cut through: ${fixed(wall.left + values.depth, 2)} mm of wall are there`,
-        tryInstead: [`at most ${fixed(wall.left + values.depth - NO_WALL, 2)} mm deep`],
-        at: wall.at,
-      });
+    const middles = planned.value.flatMap(({ placed, ground }) =>
+      placed.map(({ cap }) => ({ at: ground.world(cap.centre), out: ground.world(along(cap.centre, cap.normal, 1)) })),
+    );
+    const wall = raised ? undefined : thinnestUnder(kernel, body.value, middles, values.depth);
+    if (wall && wall.left < NO_WALL) return fail({ what, ...cutsThrough(wall, values.depth) });
     const size = { diameter: values.diameter, depth: values.depth, rim: values.rim, raised };
     let shape = body.value.shape;
     let names = [...body.value.faces];
@@ -193,24 +188,4 @@ function touching(context: ContextOf<'dimples'>, grounds: Faces, near: { readonl
     at: near.at,
     fixes,
   };
-}
-
-/** Nothing of a body lies farther, mm. */
-const FAR = 1e6;
-const hit: RayHit = { t: 0, triangle: -1 };
-
-/** The least wall left under dimples, along the normals of their middles. */
-function thinnestUnder({ kernel }: ContextOf<'dimples'>, body: KernelBody, planned: readonly Planned[], depth: number) {
-  const bvh = sharedBvh(weldedMesh(tessellateOnto(kernel, body.shape, displayDeflection(kernel, body.shape))));
-  let worst: { readonly left: number; readonly at: Vec3 } | undefined;
-  for (const [ground, cap] of planned.flatMap((p) => p.placed.map((q) => [p.ground, q.cap] as const))) {
-    const centre = ground.world(cap.centre);
-    const inwards = minus(centre, ground.world(along(cap.centre, cap.normal, 1)));
-    const [[x, y, z], [nx, ny, nz]] = [centre, inwards];
-    // Facets of the face itself may lie a little below it.
-    if (raycast(bvh, x, y, z, nx, ny, nz, 0.1 * depth, FAR, hit).triangle < 0) continue;
-    const left = hit.t - depth;
-    if (!worst || left < worst.left) worst = { left, at: centre };
-  }
-  return worst;
 }

@@ -36,6 +36,7 @@ import { scanplace } from './scanplace';
 import { shell, shellTrial } from './shell';
 import { split } from './split';
 import { thicken, thickenTrial } from './thicken';
+import { tiles } from './tiles';
 import { trim } from './trim';
 import { wrap } from './wrap';
 
@@ -74,6 +75,7 @@ const operations: { readonly [K in StepKind]: OperationOf<K> } = {
   knit,
   meshcombine,
   thicken,
+  tiles,
   trim,
   wrap,
   close,

@@ -42,6 +42,7 @@ import { shell } from './shell';
 import { split } from './split';
 import { sweep } from './sweep';
 import { thicken } from './thicken';
+import { tiles } from './tiles';
 import { trim } from './trim';
 import { wire } from './wire';
 import { wrap } from './wrap';
@@ -115,6 +116,7 @@ export const definitions = {
   knit,
   meshcombine,
   thicken,
+  tiles,
   trim,
   wrap,
   close,

@@ -1,0 +1,385 @@
+/**
+ * Small solids laid on a face, written as topology: their faces keep their own parameters, so that the curves on them stay what they are, and get new
+ * surfaces; what they stand on becomes a hole of the face. Nothing is intersected or sewn.
+ */
+import type { Uv } from '../core/detail/dimple';
+import type { LaidPiece } from '../core/detail/lay';
+import { distance, type Vec3 } from '../core/geometry/vectors';
+import { fail, ok, type Result } from '../core/result';
+import { curveAt, interpolateCurve, interpolateSurface, type SplineSurface, surfaceAt } from '../core/surfaces/space';
+import { BrepText, type NewShape, type Use } from './brep-text';
+import { type Seam, seamParted } from './dimples';
+import { attempt, type Kernel, type Shape, scoped } from './open';
+import { facesOf, unmeshed } from './shapes';
+import { BETWEEN, evenSpace, type FlatCurve, type Tile, type TileFace } from './tile-read';
+import { blankText } from './wrapped';
+
+/** New surfaces and edges lie so near to what they are to be, mm; where that takes more than so many spans, what was reached is their tolerance. */
+const NEAR = 5e-6;
+const MOST_SPANS = 16;
+/** What is met worse than this is not met, mm. */
+const LOOSE = 2e-3;
+
+/** How many spans faces and edges take: what one tile took the next takes at once. */
+export interface Effort {
+  readonly faces: Map<number, number>;
+  readonly edges: Map<number, number>;
+}
+export const newEffort = (): Effort => ({ faces: new Map(), edges: new Map() });
+
+/** The face that tiles are laid on, by its parameters. */
+export interface TileGround {
+  readonly on: (uv: Uv) => Vec3 | undefined;
+  /** Where its first way closes: the parameter there and the whole way round. */
+  readonly closes: { readonly at: number; readonly period: number } | undefined;
+  readonly seam: Seam | undefined;
+}
+
+/** A tile with its new geometry. */
+interface Laid {
+  readonly surfaces: ReadonlyMap<TileFace, SplineSurface>;
+  readonly edges: readonly { readonly space: ReturnType<typeof evenSpace>; readonly poles: readonly (readonly number[])[] }[];
+  readonly vertices: readonly Vec3[];
+  readonly tolerance: number;
+}
+
+type Put = (p: Vec3) => Vec3;
+
+function laid(tile: Tile, faces: readonly TileFace[], put: Put, effort: Effort): Result<Laid> {
+  const surfaces = new Map<TileFace, SplineSurface>();
+  for (const f of faces) {
+    for (let spans = effort.faces.get(f.index) ?? 1; ; spans *= 2) {
+      const [u, v] = [evenSpace(...f.u, spans), evenSpace(...f.v, spans)];
+      const made = interpolateSurface(u, v, (a, b) => put(f.at(a, b)));
+      const off =
+        spans < MOST_SPANS ? Math.max(...middles(u.knots, v.knots).map(([a, b]) => distance(surfaceAt(made, a, b), put(f.at(a, b))))) : 0;
+      if (off > NEAR) continue;
+      effort.faces.set(f.index, spans);
+      surfaces.set(f, made);
+      break;
+    }
+  }
+  const edges = tile.edges.map((e, k) => {
+    const [from, to] = e.range;
+    for (let spans = effort.edges.get(k) ?? 1; ; spans *= 2) {
+      const space = evenSpace(from, to, spans);
+      const poles = interpolateCurve(space, (t) => put(e.at(t)));
+      const off = BETWEEN.map((x) => {
+        const t = from + ((Math.floor(spans / 2) + x) / spans) * (to - from);
+        return distance(curveAt(space, poles, t) as unknown as Vec3, put(e.at(t)));
+      });
+      if (e.pole || spans >= MOST_SPANS || Math.max(...off) < NEAR) {
+        effort.edges.set(k, spans);
+        return { space, poles };
+      }
+    }
+  });
+  // What counts is that edges lie on their faces, and meet.
+  let off = 0;
+  for (const f of faces)
+    for (const { uses } of f.wires)
+      for (const { edge, flat } of uses) {
+        const { space, poles } = edges[edge]!;
+        const [from, to] = tile.edges[edge]!.range;
+        for (const share of [0, 0.21, 0.46, 0.83, 1]) {
+          const t = from + share * (to - from);
+          const on = surfaceAt(surfaces.get(f)!, ...(curveAt(flat.space, flat.poles, t) as [number, number]));
+          off = Math.max(off, distance(on, curveAt(space, poles, t) as unknown as Vec3));
+        }
+      }
+  if (off > LOOSE) return fail(`it bends too sharply there to be followed: ${off.toFixed(3)} mm off`);
+  return ok({ surfaces, edges, vertices: tile.vertices.map(put), tolerance: Math.max(1e-7, 2 * off) });
+}
+
+/** Two places within the middle span each way. */
+function middles(u: readonly number[], v: readonly number[]): Uv[] {
+  const inside = (knots: readonly number[]): number[] => {
+    const i = Math.floor((knots.length - 1) / 2);
+    return [0.13, 0.42, 0.81].map((x) => knots[i]! + x * (knots[i + 1]! - knots[i]!));
+  };
+  return inside(u).flatMap((a) => inside(v).map((b): Uv => [a, b]));
+}
+
+/** What a text already holds of a tile's flat curves. */
+type Known = Map<FlatCurve, number>;
+
+const flatNumber = (text: BrepText, known: Known, flat: FlatCurve): number => {
+  let n = known.get(flat);
+  if (n === undefined) {
+    n = text.spline2d(flat.space, flat.poles);
+    known.set(flat, n);
+  }
+  return n;
+};
+
+interface Written {
+  readonly faces: readonly Use[];
+  /** The borders of what it stands on, as they run on the face it is laid on; first the outer one. */
+  readonly feet: readonly (readonly Use[])[];
+  readonly crossing: Crossing | undefined;
+  readonly tolerance: number;
+}
+type Crossing = Parameters<typeof seamParted>[0]['crossing'][number];
+
+/** A stretch of an edge. */
+interface Stretch {
+  readonly of: NewShape;
+  readonly from: number;
+  readonly to: number;
+}
+
+/**
+ * @param base what it stands on; undefined where it is a solid of its own 
+ */
+function write(
+  text: BrepText,
+  tile: Tile,
+  made: Laid,
+  known: Known,
+  base:
+    | { readonly surface: number; readonly piece: LaidPiece; readonly ground: TileGround; readonly shift: number; readonly sense: 1 | -1 }
+    | undefined,
+): Result<Written> {
+  const faces = base ? tile.others : [tile.foot, ...tile.others];
+  const surfaces = new Map(faces.map((f) => [f, text.splineSurface(made.surfaces.get(f)!)]));
+  let tolerance = made.tolerance;
+  // Where edges of the foot lie on the face.
+  const footed = new Map<number, FlatCurve>();
+  if (base)
+    for (const { uses } of tile.foot.wires)
+      for (const { edge } of uses) {
+        if (footed.has(edge)) continue;
+        const { space, poles } = made.edges[edge]!;
+        const at = tile.edges[edge]!.at;
+        const flat = interpolateCurve(space, (t) => {
+          const [x, y] = at(t);
+          const [u, v] = base.piece.uv({ x, y });
+          return [u + base.shift, v];
+        });
+        footed.set(edge, { space, poles: flat });
+        const [from, to] = tile.edges[edge]!.range;
+        for (const share of [0, 0.17, 0.5, 0.71, 1]) {
+          const t = from + share * (to - from);
+          const on = base.ground.on(curveAt(space, flat, t) as unknown as Uv);
+          if (on) tolerance = Math.max(tolerance, 2 * distance(on, curveAt(space, poles, t) as unknown as Vec3));
+        }
+      }
+  if (tolerance > 2 * LOOSE) return fail(`it bends too sharply there to be followed: ${(tolerance / 2).toFixed(3)} mm off`);
+  const corners = made.vertices.map((p) => text.vertex(p, tolerance));
+  /** Where the foot's borders cross the line along which the face closes. */
+  const closes = base?.ground.closes;
+  const cuts = new Map<number, { readonly t: number; readonly v: number; readonly corner: NewShape }[]>();
+  const ends: { readonly v: number; readonly corner: NewShape }[] = [];
+  if (closes)
+    for (const [edge, { space, poles }] of footed) {
+      const [from, to] = tile.edges[edge]!.range;
+      const u = (t: number): number => curveAt(space, poles, t)[0]! - closes.at;
+      const list: { t: number; v: number; corner: NewShape }[] = [];
+      const n = 24;
+      for (let i = 0; i < n; i++) {
+        let [a, b] = [from + ((to - from) * i) / n, from + ((to - from) * (i + 1)) / n];
+        if (u(a) < 0 === u(b) < 0) continue;
+        const rising = u(b) > u(a);
+        for (let k = 0; k < 60; k++) {
+          const m = (a + b) / 2;
+          if (u(m) > 0 === rising) b = m;
+          else a = m;
+        }
+        const t = (a + b) / 2;
+        const corner = text.vertex(curveAt(made.edges[edge]!.space, made.edges[edge]!.poles, t) as unknown as Vec3, tolerance);
+        list.push({ t, v: curveAt(space, poles, t)[1]!, corner });
+      }
+      cuts.set(edge, list);
+      ends.push(...list);
+    }
+  if (ends.length !== 0 && ends.length !== 2) return fail('it lies over the line along which the face closes in more than one stretch');
+  const crosses = ends.length === 2;
+  const curves = made.edges.map((e, k) => (tile.edges[k]!.pole ? -1 : text.spline3d(e.space, e.poles)));
+  const onFaces = new Map<number, { on: number; sense: 1 | -1; by: number }[]>();
+  for (const f of faces)
+    for (const wire of f.wires)
+      for (const { edge, sense, flat } of wire.uses)
+        onFaces.set(edge, [
+          ...(onFaces.get(edge) ?? []),
+          { on: surfaces.get(f)!, sense: (wire.sense * sense) as 1 | -1, by: flatNumber(text, known, flat) },
+        ]);
+  const stretches = tile.edges.map((e, k): Stretch[] => {
+    const uses = onFaces.get(k) ?? [];
+    const flats: { on: number; by: readonly [number] | readonly [number, number] }[] = [];
+    for (const use of uses) {
+      // A surface that closes in the edge has a curve for either side of it.
+      const other = uses.find((o) => o !== use && o.on === use.on);
+      if (!other) flats.push({ on: use.on, by: [use.by] });
+      else if (use.sense > 0) flats.push({ on: use.on, by: [use.by, other.by] });
+    }
+    const [from, to] = e.range;
+    if (e.pole) return [{ of: text.pole(flats[0]!.on, flats[0]!.by[0], e.range, corners[e.ends[0]]!, tolerance), from, to }];
+    const flat = footed.get(k);
+    const piece = (a: number, b: number, first: NewShape, last: NewShape): Stretch => {
+      let own: typeof flats = [];
+      if (flat) {
+        const beyond = crosses && curveAt(flat.space, flat.poles, (a + b) / 2)[0]! < closes!.at;
+        const poles = beyond ? flat.poles.map(([x, y]) => [x! + closes!.period, y!]) : flat.poles;
+        own = [{ on: base!.surface, by: [text.spline2d(flat.space, poles)] }];
+      }
+      return { of: text.edge(curves[k]!, [...flats, ...own], [a, b], [first, last], tolerance), from: a, to: b };
+    };
+    const parts: Stretch[] = [];
+    let [t, corner] = [from, corners[e.ends[0]]!];
+    for (const cut of cuts.get(k) ?? []) {
+      parts.push(piece(t, cut.t, corner, cut.corner));
+      [t, corner] = [cut.t, cut.corner];
+    }
+    parts.push(piece(t, to, corner, corners[e.ends[1]]!));
+    return parts;
+  });
+  const run = (edge: number, sense: 1 | -1): Use[] => {
+    const uses = stretches[edge]!.map(({ of }): Use => ({ of, sense }));
+    return sense > 0 ? uses : uses.toReversed();
+  };
+  const out = faces.map((f): Use => {
+    const wires = f.wires.map((w): Use => ({ of: text.wire(w.uses.flatMap(({ edge, sense }) => run(edge, sense))), sense: w.sense }));
+    return { of: text.face(surfaces.get(f)!, wires, tolerance), sense: f.sense };
+  });
+  if (!base) return ok({ faces: out, feet: [], crossing: undefined, tolerance });
+  // The face takes the foot's place in the shell: edges run on it as they run on the foot.
+  const feet = [...tile.foot.wires]
+    .sort((a, b) => roundAbout(tile, b) - roundAbout(tile, a))
+    .map((w) => {
+      const turn = (tile.foot.sense * w.sense * base.sense) as 1 | -1;
+      const uses = w.uses.flatMap(({ edge, sense }) => run(edge, (sense * turn) as 1 | -1));
+      return turn > 0 ? uses : uses.toReversed();
+    });
+  return ok({ faces: out, feet, crossing: crosses ? halves(feet[0]!, stretches, footed, ends, closes!.at) : undefined, tolerance });
+}
+
+/** The two sides of a border that crosses the line along which the face closes. */
+function halves(
+  border: readonly Use[],
+  stretches: readonly (readonly Stretch[])[],
+  footed: ReadonlyMap<number, FlatCurve>,
+  ends: readonly { readonly v: number; readonly corner: NewShape }[],
+  seam: number,
+): Crossing {
+  const right = new Set<NewShape>();
+  for (const [edge, { space, poles }] of footed)
+    for (const s of stretches[edge]!) if (curveAt(space, poles, (s.from + s.to) / 2)[0]! > seam) right.add(s.of);
+  // Begun where one side begins, each runs in one go.
+  const isRight = (u: Use): boolean => right.has(u.of as NewShape);
+  const start = border.findIndex((u, i) => isRight(u) && !isRight(border[(i + border.length - 1) % border.length]!));
+  const round = [...border.slice(start), ...border.slice(0, start)];
+  const [low, high] = ends[0]!.v < ends[1]!.v ? [ends[0]!, ends[1]!] : [ends[1]!, ends[0]!];
+  return { v: [low.v, high.v], ends: [low.corner, high.corner], right: round.filter(isRight), left: round.filter((u) => !isRight(u)) };
+}
+
+/** Twice the area within a border of the foot, without its sense. */
+function roundAbout(tile: Tile, wire: TileFace['wires'][number]): number {
+  let sum = 0;
+  for (const p of footPlaces(tile, wire)) sum += p[0].x * p[1].y - p[0].y * p[1].x;
+  return Math.abs(sum);
+}
+
+const LOOKS = 8;
+/** A border of the foot in short straight pieces, in turn. */
+function footPlaces(tile: Tile, { uses }: TileFace['wires'][number]): (readonly [Point, Point])[] {
+  return uses.flatMap(({ edge, sense }) => {
+    const { range, at } = tile.edges[edge]!;
+    const place = (i: number): Point => {
+      const share = sense > 0 ? i / LOOKS : 1 - i / LOOKS;
+      const [x, y] = at(range[0] + share * (range[1] - range[0]));
+      return { x, y };
+    };
+    return Array.from({ length: LOOKS }, (_, i) => [place(i), place(i + 1)] as const);
+  });
+}
+interface Point {
+  readonly x: number;
+  readonly y: number;
+}
+
+/** The outer border of what a tile stands on, as places on the flat, in turn. */
+export function footOutline(tile: Tile): Point[] {
+  const wire = tile.foot.wires.toSorted((a, b) => roundAbout(tile, b) - roundAbout(tile, a))[0]!;
+  return footPlaces(tile, wire).map(([p]) => p);
+}
+
+export interface LaidTile {
+  readonly piece: LaidPiece;
+  /** Added to the first parameter, so that it lies where the face does. */
+  readonly shift: number;
+}
+
+const putOn =
+  (piece: LaidPiece, sense: 1 | -1): Put =>
+  ([x, y, z]) =>
+    piece.at({ x, y }, sense * z);
+
+/**
+ * The body with tiles on one of its faces, raised over it or sunk into it. New faces come after the old ones: those of each tile in its own order, without
+ * its foot; then, where it has holes, what of the face shows within them.
+ * @param index of the face in the body
+ * @returns undefined where the body's text can't be worked on
+ */
+export function withTiles(
+  kernel: Kernel,
+  shape: Shape,
+  index: number,
+  ground: TileGround,
+  tile: Tile,
+  places: readonly LaidTile[],
+  raised: boolean,
+  effort: Effort,
+): Result<Shape> | undefined {
+  const read = attempt(kernel, () => scoped((s) => BrepText.read(kernel.BRepToolsWrapper.Write(unmeshed(kernel, s, shape)))));
+  const text = read.ok ? read.value : undefined;
+  const own = text?.faces()[index];
+  const surface = own && text?.surfaceOf(own.face);
+  if (!text || !own || surface === undefined) return undefined;
+  // A shell may be used the other way round itself.
+  const sense = facesOf(kernel, shape)[index]!.Orientation() === 'TopAbs_REVERSED' ? -1 : 1;
+  const shell = (sense * own.use.sense) as 1 | -1;
+  const known: Known = new Map();
+  const holes: Use[] = [];
+  const faces: Use[] = [];
+  const crossing: Crossing[] = [];
+  for (const { piece, shift } of places) {
+    const made = laid(tile, tile.others, putOn(piece, raised ? 1 : -1), effort);
+    const written = made.ok ? write(text, tile, made.value, known, { surface, piece, ground, shift, sense }) : made;
+    if (!written.ok) return written;
+    const [outer, ...inner] = written.value.feet;
+    faces.push(...written.value.faces.map((f): Use => ({ ...f, sense: (f.sense * shell) as 1 | -1 })));
+    for (const wire of inner)
+      faces.push({ of: text.face(surface, [{ of: text.wire([...wire]), sense: 1 }], written.value.tolerance), sense: own.use.sense });
+    if (written.value.crossing) crossing.push(written.value.crossing);
+    else holes.push({ of: text.wire([...outer!]), sense: 1 });
+  }
+  if (crossing.length > 0 && !seamParted({ text, surface, ground, crossing }, own.face)) return undefined;
+  text.setUses(own.face, [...text.uses(own.face), ...holes]);
+  text.setUses(own.shell, [...text.uses(own.shell), ...faces.map((f) => (own.use.by === undefined ? f : { ...f, by: own.use.by }))]);
+  return readBack(kernel, text);
+}
+
+/** A tile that is a solid of its own, standing on the face. @param world where a place of the face is in the body */
+export function tileSolid(
+  kernel: Kernel,
+  tile: Tile,
+  { piece }: LaidTile,
+  { world }: { readonly world: Put },
+  effort: Effort,
+): Result<Shape> {
+  const blank = blankText(kernel);
+  if (!blank.ok) return blank;
+  const { text, shell } = blank.value;
+  const put = putOn(piece, 1);
+  const made = laid(tile, [tile.foot, ...tile.others], (p) => world(put(p)), effort);
+  const written = made.ok ? write(text, tile, made.value, new Map(), undefined) : made;
+  if (!written.ok) return written;
+  text.setUses(shell, [...written.value.faces]);
+  return readBack(kernel, text);
+}
+
+function readBack(kernel: Kernel, text: BrepText): Result<Shape> {
+  const read = attempt(kernel, () => kernel.BRepToolsWrapper.Read(text.toString()));
+  if (!read.ok) return read;
+  return read.value.IsNull() ? fail('the kernel does not read it') : ok(read.value);
+}
