@@ -82,9 +82,19 @@ export function groundOf(kernel: Kernel, shape: Shape, index: number): Ground {
   const border = scoped((s) =>
     subShapes(kernel, face, 'TopAbs_EDGE').flatMap((e) => {
       const edge = kernel.TopoDS.Edge(e);
-      if (kernel.BRep_Tool.Degenerated(edge)) return [];
       const flat = s.keep(new kernel.BRepAdaptor_Curve2d(edge, face));
       const [a, b] = [flat.FirstParameter(), flat.LastParameter()];
+      const bordered = (along: typeof flat): void => {
+        const places = Array.from({ length: ALONG + 1 }, (_, i): Uv => {
+          const q = s.keep(along.Value(a + ((b - a) * i) / ALONG));
+          return [q.X(), q.Y()];
+        });
+        for (let i = 0; i < ALONG; i++) outline.push([places[i]!, places[i + 1]!]);
+      };
+      if (kernel.BRep_Tool.Degenerated(edge)) {
+        bordered(flat);
+        return [];
+      }
       const curve = s.keep(new kernel.BRepAdaptor_Curve(edge));
       const [first, middle, last] = [a, (a + b) / 2, b].map((t) => s.keep(flat.Value(t)));
       // Along the seam the surface closes: that is no border.
@@ -93,11 +103,10 @@ export function groundOf(kernel: Kernel, shape: Shape, index: number): Ground {
         if (even) seam = { t: [a, b], v: [first!.Y(), last!.Y()] };
         return [];
       }
-      const flats = Array.from({ length: ALONG + 1 }, (_, i): Uv => {
-        const q = s.keep(flat.Value(a + ((b - a) * i) / ALONG));
-        return [q.X(), q.Y()];
-      });
-      for (let i = 0; i < ALONG; i++) outline.push([flats[i]!, flats[i + 1]!]);
+      bordered(flat);
+      // Where it closes the second way, both its sides are.
+      if (kernel.BRep_Tool.IsClosed(edge, face))
+        bordered(s.keep(new kernel.BRepAdaptor_Curve2d(kernel.TopoDS.Edge(edge.Reversed()), face)));
       return Array.from({ length: ALONG + 1 }, (_, i): Vec3 => {
         curve.D0(a + ((b - a) * i) / ALONG, p);
         return xyzOf(p);
@@ -346,7 +355,9 @@ export function seamParted(
   for (const { of: wire } of text.uses(face)) {
     if (typeof wire !== 'number') continue;
     const uses = text.uses(wire);
-    const own = uses.find((u) => typeof u.of === 'number' && uses.filter((o) => o.of === u.of).length === 2)?.of;
+    const twice = new Set(uses.filter((u) => uses.filter((o) => o.of === u.of).length === 2).map((u) => u.of));
+    // Of a face that closes both ways it is not told which is which.
+    const own = twice.size === 1 ? [...twice][0] : undefined;
     const known = typeof own === 'number' ? text.seam(own) : undefined;
     if (typeof own !== 'number' || !known) continue;
     const upwards = seam.v[1] > seam.v[0];

@@ -120,7 +120,10 @@ const readBox = (box: {
 };
 
 /** Spline faces with more poles than this have their bounds and integrals sought here: the kernel's own search takes seconds on them. */
-const MANY_POLES = 60;
+const MANY_POLES = 40;
+
+/** Of more faces than this only those have their bounds sought that can reach those of the whole. */
+const FEW_FACES = 60;
 
 /** A mesh of a shape, as far as its bounds need it: how far it may lie off, mm, and the face of each triangle. */
 export interface Rough {
@@ -163,7 +166,7 @@ function seekBounds(kernel: Kernel, shape: Shape, rough?: { readonly mesh: Rough
     const faces = facesOf(kernel, shape);
     const large = faces.filter((f) => isLargeSpline(kernel, f));
     const offset = faces.filter((f) => isOffset(kernel, f));
-    if (large.length === 0 && offset.length === 0) {
+    if (large.length === 0 && offset.length === 0 && !(rough && faces.length > FEW_FACES)) {
       kernel.BRepBndLib.AddOptimal(shape, box, false, false);
       return readBox(box);
     }

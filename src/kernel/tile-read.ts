@@ -55,7 +55,7 @@ export interface Tile {
 /** What lies lower than this over the lowest place of a tile lies on its foot, mm. */
 const LEVEL = 1e-6;
 /** Curves over parameters are met so well, in shares of the face's range. */
-const NEAR = 1e-9;
+const NEAR = 2e-7;
 const MOST_SPANS = 64;
 /** The room that facets take falls short of that of the body by less than this share. */
 const WIDER = 1.01;

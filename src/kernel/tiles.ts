@@ -2,9 +2,9 @@
  * Small solids laid on a face, written as topology: their faces keep their own parameters, so that the curves on them stay what they are, and get new
  * surfaces; what they stand on becomes a hole of the face. Nothing is intersected or sewn.
  */
-import type { Uv } from '../core/detail/dimple';
+import type { On, Uv } from '../core/detail/dimple';
 import type { LaidPiece } from '../core/detail/lay';
-import { distance, type Vec3 } from '../core/geometry/vectors';
+import { distance, dot, minus, type Vec3 } from '../core/geometry/vectors';
 import { fail, ok, type Result } from '../core/result';
 import { curveAt, interpolateCurve, interpolateSurface, type SplineSurface, surfaceAt } from '../core/surfaces/space';
 import { BrepText, type NewShape, type Use } from './brep-text';
@@ -29,7 +29,7 @@ export const newEffort = (): Effort => ({ faces: new Map(), edges: new Map() });
 
 /** The face that tiles are laid on, by its parameters. */
 export interface TileGround {
-  readonly on: (uv: Uv) => Vec3 | undefined;
+  readonly on: (uv: Uv) => On | undefined;
   /** Where its first way closes: the parameter there and the whole way round. */
   readonly closes: { readonly at: number; readonly period: number } | undefined;
   readonly seam: Seam | undefined;
@@ -128,8 +128,53 @@ interface Stretch {
   readonly to: number;
 }
 
+/** An edge of the foot over the face's parameters, with how far it lies beside the edge there, mm. */
+function onGround(
+  tile: Tile,
+  edge: number,
+  { space, poles }: Laid['edges'][number],
+  { piece, ground, shift }: { readonly piece: LaidPiece; readonly ground: TileGround; readonly shift: number },
+): { readonly curve: FlatCurve; readonly off: number } {
+  const { at, range } = tile.edges[edge]!;
+  const flat = (t: number): Uv => {
+    const [x, y] = at(t);
+    const [u, v] = nearest(ground, piece.uv({ x, y }), curveAt(space, poles, t) as unknown as Vec3);
+    return [u + shift, v];
+  };
+  for (let spans = space.knots.length - 1; ; spans *= 2) {
+    const own = evenSpace(...range, spans);
+    const curve = { space: own, poles: interpolateCurve(own, flat) };
+    let off = 0;
+    for (let i = 0; i < spans; i++)
+      for (const share of BETWEEN) {
+        const t = range[0] + ((i + share) / spans) * (range[1] - range[0]);
+        const on = ground.on(curveAt(own, curve.poles, t) as unknown as Uv)?.p;
+        if (on) off = Math.max(off, distance(on, curveAt(space, poles, t) as unknown as Vec3));
+      }
+    if (off < NEAR || spans >= MOST_SPANS) return { curve, off };
+  }
+}
+
+/** Steps that lead to the parameters of a place of the face from beside it: each squares what is missing. */
+const STEPS = 2;
+
+/** The parameters of a place of the face, from near them. */
+function nearest({ on }: TileGround, from: Uv, place: Vec3): Uv {
+  let uv = from;
+  for (let i = 0; i < STEPS; i++) {
+    const o = on(uv);
+    if (!o) break;
+    const off = minus(place, o.p);
+    const [E, F, G] = [dot(o.du, o.du), dot(o.du, o.dv), dot(o.dv, o.dv)];
+    const [x, y, det] = [dot(off, o.du), dot(off, o.dv), E * G - F * F];
+    if (!(det > 0)) break;
+    uv = [uv[0] + (G * x - F * y) / det, uv[1] + (E * y - F * x) / det];
+  }
+  return uv;
+}
+
 /**
- * @param base what it stands on; undefined where it is a solid of its own 
+ * @param base what it stands on; undefined where it is a solid of its own
  */
 function write(
   text: BrepText,
@@ -149,20 +194,9 @@ function write(
     for (const { uses } of tile.foot.wires)
       for (const { edge } of uses) {
         if (footed.has(edge)) continue;
-        const { space, poles } = made.edges[edge]!;
-        const at = tile.edges[edge]!.at;
-        const flat = interpolateCurve(space, (t) => {
-          const [x, y] = at(t);
-          const [u, v] = base.piece.uv({ x, y });
-          return [u + base.shift, v];
-        });
-        footed.set(edge, { space, poles: flat });
-        const [from, to] = tile.edges[edge]!.range;
-        for (const share of [0, 0.17, 0.5, 0.71, 1]) {
-          const t = from + share * (to - from);
-          const on = base.ground.on(curveAt(space, flat, t) as unknown as Uv);
-          if (on) tolerance = Math.max(tolerance, 2 * distance(on, curveAt(space, poles, t) as unknown as Vec3));
-        }
+        const flat = onGround(tile, edge, made.edges[edge]!, base);
+        footed.set(edge, flat.curve);
+        tolerance = Math.max(tolerance, 2 * flat.off);
       }
   if (tolerance > 2 * LOOSE) return fail(`it bends too sharply there to be followed: ${(tolerance / 2).toFixed(3)} mm off`);
   const corners = made.vertices.map((p) => text.vertex(p, tolerance));

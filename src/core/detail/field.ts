@@ -76,7 +76,8 @@ export function fieldOver({ sheet, bent, outline }: FieldGround, asked: FieldAsk
     const foot = asked.foot.map(piece.uv);
     const shift = shiftFor(foot, sheet.u[0], period);
     const moved = ([u, v]: Uv): Uv => [u + shift, v];
-    if (!clear(roomFor(box, asked.margin).map(piece.uv).map(moved), outline, sheet.u[0], period)) {
+    const [room, middles] = [roomFor(box), besides(box, asked.margin)].map((places) => places.map(piece.uv).map(moved)) as [Uv[], Uv[]];
+    if (!clear(room, middles, outline, sheet.u[0], period)) {
       dropped++;
       continue;
     }
@@ -125,20 +126,27 @@ function shiftFor(foot: readonly Uv[], from: number, period: number): number {
 
 /** Places along each side of the room a piece wants. */
 const SIDE = 12;
-/** The border of the room a piece wants, round about. */
-function roomFor({ x, y }: Box2, margin: number): Point2[] {
-  const [a, b, c, d] = [x[0] - margin, x[1] + margin, y[0] - margin, y[1] + margin];
+/** The border of the room a piece takes, round about. */
+function roomFor({ x, y }: Box2): Point2[] {
   const corners: readonly Point2[] = [
-    { x: a, y: c },
-    { x: b, y: c },
-    { x: b, y: d },
-    { x: a, y: d },
+    { x: x[0], y: y[0] },
+    { x: x[1], y: y[0] },
+    { x: x[1], y: y[1] },
+    { x: x[0], y: y[1] },
   ];
   return corners.flatMap((p, i) => {
     const q = corners[(i + 1) % 4]!;
     return Array.from({ length: SIDE }, (_, k) => ({ x: p.x + ((q.x - p.x) * k) / SIDE, y: p.y + ((q.y - p.y) * k) / SIDE }));
   });
 }
+
+/** Along its middle lines, as far beside it as is to be left free. */
+const besides = ({ x, y }: Box2, margin: number): Point2[] => [
+  { x: x[0] - margin, y: 0 },
+  { x: x[1] + margin, y: 0 },
+  { x: 0, y: y[0] - margin },
+  { x: 0, y: y[1] + margin },
+];
 
 /** Whether a place lies within borders: going on from it along the second way, they are crossed an odd number of times. */
 function within([u, v]: Uv, borders: readonly (readonly [Uv, Uv])[]): boolean {
@@ -155,12 +163,18 @@ const sides = (outline: readonly Uv[]): (readonly [Uv, Uv])[] => outline.map((p,
 /** Rows that keep a margin lie on it: so much of it is not asked for again. */
 const SLACK = 1e-6;
 
-/** Whether a room lies within a face's borders and none of them within it. */
-function clear(room: readonly Uv[], borders: readonly (readonly [Uv, Uv])[], from: number, period: number): boolean {
+/** Whether a room and places beside it lie within a face's borders, and none of these within the room. */
+function clear(room: readonly Uv[], beside: readonly Uv[], borders: readonly (readonly [Uv, Uv])[], from: number, period: number): boolean {
   const middle: Uv = [room.reduce((s, p) => s + p[0], 0) / room.length, room.reduce((s, p) => s + p[1], 0) / room.length];
-  const inner = room.map(([u, v]): Uv => [u + SLACK * (middle[0] - u), v + SLACK * (middle[1] - v)]);
-  const onFace = ([u, v]: Uv): Uv => (period === 0 ? [u, v] : [u - period * Math.floor((u - from) / period), v]);
-  if (!inner.every((p) => within(onFace(p), borders))) return false;
+  const inwards = ([u, v]: Uv): Uv => [u + SLACK * (middle[0] - u), v + SLACK * (middle[1] - v)];
+  const inner = room.map(inwards);
+  const onFace = ([u, v]: Uv): Uv => {
+    if (period === 0) return [u, v];
+    const folded = u - period * Math.floor((u - from) / period);
+    // Rounding may leave it a whole way round.
+    return [folded < from + period ? folded : from, v];
+  };
+  if (![...inner, ...beside.map(inwards)].every((p) => within(onFace(p), borders))) return false;
   const own = sides(inner);
   const shifts = period === 0 ? [0] : [-period, 0];
   return borders.every(([p]) => shifts.every((s) => !within([p[0] + s, p[1]], own)));

@@ -116,7 +116,9 @@ export function layPiece(on: BentSurface, uv: Uv, way: Vec3, box: Box2, share: (
 
 /** How far a piece lies beside the surface it is laid on, between the places it was made of, at its foot and a millimetre over it, mm. */
 function offOf(on: BentSurface, { uv, at }: LaidPiece, { x, y }: Box2, share: (uv: Uv) => number): number {
-  const places = [0.04, 0.33, 0.81].map((s, i): Point2 => ({ x: x[0] + s * (x[1] - x[0]), y: y[1] - ((s + 0.41 * i) % 1) * (y[1] - y[0]) }));
+  const places = [0.04, 0.33, 0.81].map(
+    (s, i): Point2 => ({ x: x[0] + s * (x[1] - x[0]), y: y[1] - ((s + 0.41 * i) % 1) * (y[1] - y[0]) }),
+  );
   const offs = places.map((p) => {
     const there = uv(p);
     const o = on(...there);

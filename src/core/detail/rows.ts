@@ -118,8 +118,10 @@ export function rowsOver(sheet: Sheet, asked: RowsAsked): Rows {
     const shifted = asked.pattern === 'staggered' && j % 2 === 1;
     const step = closed ? rooms[j]! / n : n > 1 ? Math.max(0, rooms[j]!) / (n - 1) : 0;
     // A row that is shifted has one less where it has ends.
+    // None in the middle of where it closes, but for what may lie over that.
+    const begun = asked.across ? (shifted ? 0.25 : 0.75) : shifted ? 0 : 0.5;
     const offsets = closed
-      ? Array.from({ length: n }, (_, i) => (i + (shifted ? 0 : 0.5)) * step)
+      ? Array.from({ length: n }, (_, i) => (i + begun) * step)
       : spread(n, Math.max(0, rooms[j]!)).flatMap((l, i) => (shifted ? (i < n - 1 ? [inset + l + step / 2] : []) : [inset + l]));
     if (n > 1) [few, many] = [Math.min(few, step), Math.max(many, step)];
     for (const l of offsets) {

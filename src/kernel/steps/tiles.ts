@@ -141,7 +141,7 @@ function laidOut(
       return fail({
         what,
         why: `how ${faceWords(body.faces[index]!, project)} closes is not known well enough to lay any over its seam`,
-        tryInstead: ['in rows in line, an even number round about', 'another face'],
+        tryInstead: ['farther apart in rows, so that none lies over the line along which it closes', 'rows along its other way', 'another face'],
       });
     if (!made.ok) return unsound(made.error);
     shape = made.value;
@@ -160,7 +160,7 @@ function laidOut(
 }
 
 const groundFor = ({ on, sheet, seam }: Ground): TileGround => ({
-  on: (uv) => on(...uv)?.p,
+  on: (uv) => on(...uv),
   closes: sheet.closed ? { at: sheet.u[0], period: sheet.u[1] - sheet.u[0] } : undefined,
   seam,
 });
