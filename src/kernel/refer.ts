@@ -100,8 +100,8 @@ export function flatFrame(kernel: Kernel, face: TopoDS_Face): Frame | undefined 
   return at && fromWorldOrigin(at.normal, at.point);
 }
 
-/** The plane that touches a face where it is nearest to a place. */
-export function touching(kernel: Kernel, face: TopoDS_Face, near: Vec3): Frame | undefined {
+/** The parameters of a face where it is nearest to a place. */
+export function nearestOn(kernel: Kernel, face: TopoDS_Face, near: Vec3): readonly [number, number] | undefined {
   return scoped((s) => {
     const v = s.keep(vertexAt(kernel, near));
     const hit = distanceBetween(kernel, face, v);
@@ -111,11 +111,18 @@ export function touching(kernel: Kernel, face: TopoDS_Face, near: Vec3): Frame |
     const projected = s.keep(new kernel.GeomAPI_ProjectPointOnSurf(on, s.keep(surface.GeomSurfaceTransformed())));
     if (projected.NbPoints() < 1) return undefined;
     const { U, V } = projected.LowerDistanceParameters(0, 0);
-    const reader = surfaceReader(kernel, face);
-    const at = reader.at(U, V);
-    reader.dispose();
-    return at && facing(at.normal, at.point);
+    return [U, V];
   });
+}
+
+/** The plane that touches a face where it is nearest to a place. */
+export function touching(kernel: Kernel, face: TopoDS_Face, near: Vec3): Frame | undefined {
+  const uv = nearestOn(kernel, face, near);
+  if (!uv) return undefined;
+  const reader = surfaceReader(kernel, face);
+  const at = reader.at(...uv);
+  reader.dispose();
+  return at && facing(at.normal, at.point);
 }
 
 /** An edge as a curve in space, run from its lower end: the lower, then the left, then the nearer one. */

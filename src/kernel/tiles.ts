@@ -3,8 +3,8 @@
  * surfaces; what they stand on becomes a hole of the face. Nothing is intersected or sewn.
  */
 import type { On, Uv } from '../core/detail/dimple';
-import type { LaidPiece } from '../core/detail/lay';
-import { distance, dot, minus, type Vec3 } from '../core/geometry/vectors';
+import { type LaidPiece, tangentSteps } from '../core/detail/lay';
+import { distance, minus, type Vec3 } from '../core/geometry/vectors';
 import { fail, ok, type Result } from '../core/result';
 import { curveAt, interpolateCurve, interpolateSurface, type SplineSurface, surfaceAt } from '../core/surfaces/space';
 import { BrepText, type NewShape, type Use } from './brep-text';
@@ -163,12 +163,9 @@ function nearest({ on }: TileGround, from: Uv, place: Vec3): Uv {
   let uv = from;
   for (let i = 0; i < STEPS; i++) {
     const o = on(uv);
-    if (!o) break;
-    const off = minus(place, o.p);
-    const [E, F, G] = [dot(o.du, o.du), dot(o.du, o.dv), dot(o.dv, o.dv)];
-    const [x, y, det] = [dot(off, o.du), dot(off, o.dv), E * G - F * F];
-    if (!(det > 0)) break;
-    uv = [uv[0] + (G * x - F * y) / det, uv[1] + (E * y - F * x) / det];
+    const step = o && tangentSteps(o, minus(place, o.p));
+    if (!step) break;
+    uv = [uv[0] + step[0], uv[1] + step[1]];
   }
   return uv;
 }

@@ -43,16 +43,22 @@ interface Going {
   readonly way: Vec3;
 }
 
+/** What leads so far along a surface, by its parameters; undefined where it has no two directions there. */
+export function tangentSteps({ du, dv }: Pick<On, 'du' | 'dv'>, way: Vec3): Uv | undefined {
+  const [E, F, G] = [dot(du, du), dot(du, dv), dot(dv, dv)];
+  const det = E * G - F * F;
+  if (!(det > 0)) return undefined;
+  const [x, y] = [dot(way, du), dot(way, dv)];
+  return [(G * x - F * y) / det, (E * y - F * x) / det];
+}
+
 /** Parameters and direction change so fast along a geodesic: it bends with the surface and no other way. */
 function speed(on: BentSurface, { uv, way }: Going): Going | undefined {
   const o = on(...uv);
   if (!o) return undefined;
-  const [E, F, G] = [dot(o.du, o.du), dot(o.du, o.dv), dot(o.dv, o.dv)];
-  const det = E * G - F * F;
-  if (!(det > 0)) return undefined;
-  const [x, y] = [dot(way, o.du), dot(way, o.dv)];
+  const step = tangentSteps(o, way);
   const bend = -o.bend(way);
-  return { uv: [(G * x - F * y) / det, (E * y - F * x) / det], way: triple((k) => bend * o.n[k]) };
+  return step && { uv: step, way: triple((k) => bend * o.n[k]) };
 }
 
 /** Goes on along a geodesic. By Runge and Kutta's fourth order. @param length mm, less than nothing backwards */
@@ -75,6 +81,28 @@ function go(on: BentSurface, from: Going, length: number, most: number): Going |
   }
   return now;
 }
+
+/**
+ * A place gone to over a surface: first along a direction, then to the left of that, both by geodesics. Lengths in mm.
+ * @returns the place, the normal there, and the direction as it was carried along
+ */
+export function walkOver(
+  on: BentSurface,
+  uv: Uv,
+  way: Vec3,
+  ahead: number,
+  left: number,
+): { readonly p: Vec3; readonly n: Vec3; readonly x: Vec3 } | undefined {
+  const most = Math.max(Math.abs(ahead), Math.abs(left)) / WALK;
+  const middle = go(on, { uv, way }, ahead, most || 1);
+  const turned = middle && on(...middle.uv);
+  const end = turned && go(on, { uv: middle.uv, way: cross(turned.n, middle.way) }, left, most || 1);
+  const there = end && on(...end.uv);
+  const x = there && unit(cross(end.way, there.n));
+  return x && { p: there.p, n: there.n, x };
+}
+/** Steps of the longer way. */
+const WALK = 64;
 
 /** At rising places from a start at 0, both ways. */
 function goneTo(on: BentSurface, from: Going, places: readonly number[], most: number): Going[] | undefined {

@@ -61,8 +61,9 @@ function placesOf(context: ContextOf<'curve'>, refs: CurveInputs['places'], want
   return ok(out);
 }
 
-/** Places a curve is laid on a face at. */
-const LAID = 97;
+/** Places a curve is laid on a face at: as many as keep it so near to the face, mm, or the most. */
+const LAID = [97, 385] as const;
+const KEPT = 1e-3;
 
 /** A curve on a face: its places pulled to the nearest ones there, or moved along a plane's normal. */
 function laidOn(context: ContextOf<'curve'>, inputs: CurveInputs, say: (words: string) => void): Result<SpaceCurve[], StepFailure> {
@@ -89,22 +90,30 @@ function laidOn(context: ContextOf<'curve'>, inputs: CurveInputs, say: (words: s
       const hit = nearestOnLine(kernel, line, face.value, p);
       return hit;
     });
-  const places: Vec3[] = [];
-  for (let i = 0; i < LAID; i++) {
-    const p = path.value.at(i / (LAID - 1)).point;
-    const q = on(p);
-    if (!q)
-      return refuse(`it passes beside the face ${fixed((100 * i) / (LAID - 1), 0)} % along`, ['pick a larger face', 'move the curve'], p);
-    const before = places[places.length - 1];
-    if (!before || distance(q, before) > 1e-6) places.push(q);
+  for (const count of LAID) {
+    const places: Vec3[] = [];
+    for (let i = 0; i < count; i++) {
+      const p = path.value.at(i / (count - 1)).point;
+      const q = on(p);
+      if (!q)
+        return refuse(
+          `it passes beside the face ${fixed((100 * i) / (count - 1), 0)} % along`,
+          ['pick a larger face', 'move the curve'],
+          p,
+        );
+      const before = places[places.length - 1];
+      if (!before || distance(q, before) > 1e-6) places.push(q);
+    }
+    if (places.length < 2) return refuse('all of it falls on one place of the face', ['project it another way']);
+    const spline = splineThroughPlaces(places);
+    // How far it leaves the face between the places it was laid at.
+    let off = 0;
+    for (let i = 0; i < 64; i++) off = Math.max(off, distanceTo(kernel, face.value, spaceAt(spline, (i + 0.5) / 64).p));
+    if (off > KEPT && count !== LAID.at(-1)) continue;
+    say(`keeps to the face within ${fixed(off, 5)} mm`);
+    return ok([spline]);
   }
-  if (places.length < 2) return refuse('all of it falls on one place of the face', ['project it another way']);
-  const spline = splineThroughPlaces(places);
-  // How far it leaves the face between the places it was laid at.
-  let off = 0;
-  for (let i = 0; i < 64; i++) off = Math.max(off, distanceTo(kernel, face.value, spaceAt(spline, (i + 0.5) / 64).p));
-  say(`keeps to the face within ${fixed(off, 5)} mm`);
-  return ok([spline]);
+  return refuse('no place of it falls on the face', ['pick a larger face']);
 }
 
 const distanceTo = (kernel: Kernel, shape: Shape, p: Vec3): number =>

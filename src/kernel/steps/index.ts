@@ -33,6 +33,7 @@ import { scan } from './scan';
 import { scanclean } from './scanclean';
 import { scanfit } from './scanfit';
 import { scanplace } from './scanplace';
+import { seton } from './seton';
 import { shell, shellTrial } from './shell';
 import { split } from './split';
 import { thicken, thickenTrial } from './thicken';
@@ -65,6 +66,7 @@ const operations: { readonly [K in StepKind]: OperationOf<K> } = {
   drape,
   mirror,
   pattern,
+  seton,
   fillet,
   fullround,
   chamfer,

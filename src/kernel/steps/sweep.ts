@@ -1,13 +1,16 @@
 /** Carries sections along a path, kept square to it with least twist, closed to a solid and checked by Pappus. */
-import { carriedFrames, pathAlong, type SpacePath } from '../../core/curves/path';
-import { cross, distance, dot, minus, triple, type Vec3 } from '../../core/geometry/vectors';
+import { type CarriedFrames, carriedFrames, pathAlong, type SpacePath } from '../../core/curves/path';
+import { tangentSteps } from '../../core/detail/lay';
+import { along, cross, distance, dot, minus, triple, unit, type Vec3 } from '../../core/geometry/vectors';
 import type { SweepInputs } from '../../core/recipe/steps';
 import { fail, ok, type Result } from '../../core/result';
+import { curveAt, interpolateCurve, type SplineSpace } from '../../core/surfaces/space';
 import { type Guide, guideAlong, type LocalSection, type SweepOptions, sweep as swept } from '../../core/surfaces/sweep';
 import { fixed } from '../../core/units/units';
 import { type KernelBody, type StepFailure, wanting } from '../body';
 import { frameOf } from '../placed';
-import { pathOf } from '../refer';
+import { faceOf, nearestOn, pathOf } from '../refer';
+import { type SurfacePoint, surfaceReader } from '../shapes';
 import { skinBody } from '../skin';
 import { tubeAlong } from '../tube';
 import { type PlacedSection, roundedCorner, sectionOf } from './loft';
@@ -42,7 +45,7 @@ export const raiseSweep: RaiserOf<'sweep'> = (context) => {
     const share = shareOf(path.value, s.value);
     placed.push({ section: s.value, share });
     const lean = Math.acos(Math.min(1, Math.abs(dot(s.value.normal, path.value.at(share).direction))));
-    if (inputs.hold === 'square' && lean > 0.01)
+    if ((inputs.hold === 'square' || inputs.hold === 'surface') && lean > 0.01)
       warnings.push({
         message: `${s.value.words} leans ${fixed((lean * 180) / Math.PI, 1)}° from square to the path; it is used as it looks along the path`,
         at: path.value.at(share).point,
@@ -86,7 +89,7 @@ export const raiseSweep: RaiserOf<'sweep'> = (context) => {
       share,
     };
   });
-  if (guide.value)
+  if (inputs.hold === 'guided' && guide.value)
     for (const s of local) {
       // The rail stands at one width across: a section that has a place there is led by it exactly.
       const miss = Math.min(...Array.from({ length: 720 }, (_, i) => Math.hypot(s.at(i / 720)[0] - 1, s.at(i / 720)[1])));
@@ -152,8 +155,70 @@ const orthogonal = (v: Vec3, d: Vec3): Vec3 => {
   return orthogonal(Math.abs(d[0]) < 0.9 ? [1, 0, 0] : [0, 1, 0], d);
 };
 
+/** The face below a path is read so far apart, mm, but no less and no more often than this. */
+const READ = { least: 32, most: 600, apart: 1 } as const;
+const square = (d: Vec3, n: Vec3): Vec3 => along(d, n, -dot(d, n));
+
+/** Its across leads out of the face that the path runs along. */
+function uprightOn(context: ContextOf<'sweep'>, inputs: SweepInputs, path: SpacePath): Result<Guide, StepFailure> {
+  const ref = inputs.ground?.[0];
+  if (!ref) return missing('the face it is kept upright on is not picked', 'pick the face that its path runs along');
+  const face = faceOf(context, ref);
+  if (!face.ok) return face;
+  const reader = surfaceReader(context.kernel, face.value);
+  try {
+    const spans = Math.min(READ.most, Math.max(READ.least, Math.ceil(path.length / READ.apart)));
+    const space: SplineSpace = { degree: 5, knots: Array.from({ length: spans + 1 }, (_, i) => i / spans), periodic: false };
+    let uv = nearestOn(context.kernel, face.value, path.at(0).point);
+    let lost: Vec3 | undefined;
+    // Each from the one before it.
+    const normals = interpolateCurve(space, (s) => {
+      const { point, direction } = path.at(s);
+      const on = uv && footOf(reader.at, uv, point);
+      const x = on && unit(square(on.at.normal, direction));
+      if (!x) lost ??= point;
+      else uv = on.uv;
+      return x ?? [0, 0, 1];
+    });
+    if (lost) return refuse('there is no face below its path', ['pick the face that the path runs along'], lost);
+    const frames: CarriedFrames = {
+      at: (s) => {
+        const { direction: d } = path.at(s);
+        const x = unit(square(curveAt(space, normals, s) as unknown as Vec3, d))!;
+        return { x, y: cross(d, x) };
+      },
+    };
+    const turned = path.closed && dot(frames.at(0).x, frames.at(1).x) > 1 - 1e-9;
+    return ok({ frames, width: () => 1, both: false, closed: turned, knots: [] });
+  } finally {
+    reader.dispose();
+  }
+}
+
+/** Steps to the foot of a place on a face, from near it. */
+const STEPS = 12;
+/** The foot of a place on the surface of a face, from parameters near it; it may lie beyond the face's borders. */
+function footOf(
+  at: ReturnType<typeof surfaceReader>['at'],
+  from: readonly [number, number],
+  place: Vec3,
+): { readonly at: SurfacePoint; readonly uv: readonly [number, number] } | undefined {
+  let uv = from;
+  for (let k = 0; k < STEPS; k++) {
+    const o = at(...uv);
+    if (!o) return undefined;
+    const step = tangentSteps(o, minus(place, o.point));
+    if (!step) return undefined;
+    uv = [uv[0] + step[0], uv[1] + step[1]];
+    if (Math.hypot(...triple((i) => step[0] * o.du[i] + step[1] * o.dv[i])) < 1e-9) break;
+  }
+  const o = at(...uv);
+  return o && { at: o, uv };
+}
+
 /** The second rail as the path sees it; undefined where there is none. */
 function guideOf(context: ContextOf<'sweep'>, inputs: SweepInputs, path: SpacePath): Result<Guide | undefined, StepFailure> {
+  if (inputs.hold === 'surface') return uprightOn(context, inputs, path);
   if (inputs.hold !== 'guided') return ok(undefined);
   const ref = inputs.rail?.[0];
   if (!ref) return missing('its second rail is not picked', 'pick an edge on the stage, or a curve on the board');

@@ -141,7 +141,11 @@ function laidOut(
       return fail({
         what,
         why: `how ${faceWords(body.faces[index]!, project)} closes is not known well enough to lay any over its seam`,
-        tryInstead: ['farther apart in rows, so that none lies over the line along which it closes', 'rows along its other way', 'another face'],
+        tryInstead: [
+          'farther apart in rows, so that none lies over the line along which it closes',
+          'rows along its other way',
+          'another face',
+        ],
       });
     if (!made.ok) return unsound(made.error);
     shape = made.value;

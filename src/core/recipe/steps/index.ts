@@ -38,6 +38,7 @@ import { scan } from './scan';
 import { scanclean } from './scanclean';
 import { scanfit } from './scanfit';
 import { scanplace } from './scanplace';
+import { seton } from './seton';
 import { shell } from './shell';
 import { split } from './split';
 import { sweep } from './sweep';
@@ -106,6 +107,7 @@ export const definitions = {
   network,
   patch,
   pattern,
+  seton,
   fillet,
   fullround,
   chamfer,

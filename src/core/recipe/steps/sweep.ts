@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { along, distance, minus, unit, type Vec3 } from '../../geometry/vectors';
 import {
+  bodyFaceSchema,
   choice,
   idSchema,
   pathRefSchema,
@@ -25,10 +26,12 @@ const inputs = z.object({
   sections: z.array(idSchema).max(20),
   /** The path; a drawn curve or an edge brings all that goes on from it smoothly. */
   paths: z.array(pathRefSchema).max(1),
-  hold: z.enum(['square', 'fixed', 'guided']),
+  hold: z.enum(['square', 'fixed', 'guided', 'surface']),
   /** A second rail: the section turns to it and grows with its distance. */
   rail: z.array(pathRefSchema).max(1).optional(),
   grow: z.enum(['both', 'across']).optional(),
+  /** The face the path runs along, to which the section keeps upright. */
+  ground: z.array(bodyFaceSchema).max(1).optional(),
   ...raiseModeSchema,
 });
 export type SweepInputs = z.infer<typeof inputs>;
@@ -43,7 +46,7 @@ function ledAlong({ inputs: i }: StepOf<SweepInputs>, standing: Standing) {
   const drawn = i.sections[0] ? standing.drawing(i.sections[0]) : undefined;
   const picked = i.paths[0] ? standing.line(i.paths[0]) : undefined;
   const middle = drawn && middleOfLines(drawn.lines);
-  if (!drawn || !picked || !middle || picked.length < 2 || i.hold === 'guided') return undefined;
+  if (!drawn || !picked || !middle || picked.length < 2 || i.hold === 'guided' || i.hold === 'surface') return undefined;
   const path = distance(middle, picked[0]!) <= distance(middle, picked.at(-1)!) ? picked : picked.toReversed();
   return { lines: drawn.lines, path, square: i.hold === 'square' };
 }
@@ -53,7 +56,7 @@ export const sweep: StepDefinition<SweepInputs, 'twist' | 'scale'> = {
   verb: 'Sweep',
   group: 'raise',
   summary: 'carry a section along a path',
-  known: ['pipe', 'tube', 'follow a path', 'rail', 'wire', 'hose', 'handle'],
+  known: ['pipe', 'tube', 'follow a path', 'rail', 'wire', 'hose', 'handle', 'band', 'rib on a surface'],
   needs: 'a drawing',
   offers: (c) => {
     const section = c.profiles.filter((p) => !p.half).at(-1);
@@ -76,7 +79,15 @@ export const sweep: StepDefinition<SweepInputs, 'twist' | 'scale'> = {
     { profiles: 'sections' },
     text('along'),
     { picks: 'paths', what: 'paths', most: 1 },
-    ...usualChoice(step.inputs, 'hold', ['square', 'kept square to it'], ['fixed', 'only moved along'], ['guided', 'led by a second rail']),
+    ...usualChoice(
+      step.inputs,
+      'hold',
+      ['square', 'kept square to it'],
+      ['fixed', 'only moved along'],
+      ['guided', 'led by a second rail'],
+      ['surface', 'kept upright on a face'],
+    ),
+    ...(step.inputs.hold === 'surface' ? [{ picks: 'ground', what: 'faces', most: 1 } as const] : []),
     ...(step.inputs.hold === 'guided'
       ? [
           { picks: 'rail', what: 'paths', most: 1 } as const,
@@ -114,7 +125,7 @@ export const sweep: StepDefinition<SweepInputs, 'twist' | 'scale'> = {
   },
   uses: (i) => {
     const own = skinUses(i);
-    const rail = pickUses(i.hold === 'guided' ? (i.rail ?? []) : []);
+    const rail = pickUses(i.hold === 'guided' ? (i.rail ?? []) : i.hold === 'surface' ? (i.ground ?? []) : []);
     return {
       ...own,
       bodies: [...own.bodies, ...rail.bodies],
