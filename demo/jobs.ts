@@ -45,6 +45,11 @@ export const JOBS: readonly Job[] = [
     load: at(() => import('./jobs/thermometer-clip.lathe.json')),
   },
   {
+    name: 'Locker key band',
+    words: 'A helix laid on a cylinder, sections swept along it upright, eyes set on the band, a field of pillow tiles, lower towards its sides.',
+    load: at(() => import('./jobs/locker-key-band.lathe.json')),
+  },
+  {
     name: 'Bath-salt cellar',
     words:
       'A quarter turned, trimmed by a V, skinned behind, set four times round, closed by its stopper, rounded, the stopper parted off.',

@@ -26,6 +26,9 @@ interface Block {
   uses: Use[];
 }
 
+/** What kind of shape it is in its own life: seven marks, alone on their line. */
+const FLAGS = /^[01]{7}\s*$/;
+
 const number = (x: number): string => (Math.abs(x) < 1e-300 ? '0' : x.toPrecision(17));
 const list = (xs: readonly number[]): string => xs.map(number).join(' ');
 
@@ -58,11 +61,16 @@ export class BrepText {
     let i = 0;
     for (let n = Number(shapes![1]); n > 0; n--) {
       const head: string[] = [];
-      while (i < lines.length && !lines[i]!.trimEnd().endsWith('*')) head.push(lines[i++]!);
-      const last = lines[i++];
-      if (last === undefined) return undefined;
+      // Uses come after a line of flags, ten to a line.
+      while (i < lines.length && !FLAGS.test(lines[i]!)) head.push(lines[i++]!);
+      const flags = lines[i++];
+      if (flags === undefined) return undefined;
+      head.push(flags);
+      const list: string[] = [];
+      while (i < lines.length && !list.at(-1)?.trimEnd().endsWith('*')) list.push(lines[i++]!);
+      if (!list.at(-1)?.trimEnd().endsWith('*')) return undefined;
       const uses: Use[] = [];
-      for (const m of last.matchAll(/([+-])(\d+) (\d+)/g)) {
+      for (const m of list.join(' ').matchAll(/([+-])(\d+) (\d+)/g)) {
         uses.push({ of: Number(m[2]), sense: m[1] === '+' ? 1 : -1, ...(m[3] === '0' ? {} : { by: Number(m[3]) }) });
       }
       blocks.push({ head: head.join('\n'), uses });

@@ -1,11 +1,12 @@
 /** Dimples and bumps put into a face by the hundred: holes of the face, ball caps and rolled rims beside them, written as topology and read in one go. */
 import type { TopoDS_Face } from 'replicad-opencascadejs';
 import { type Cap, type CapSize, cap, type On, rimPlace, type Uv } from '../core/detail/dimple';
-import type { BentSurface } from '../core/detail/lay';
+import { type BentSurface, bentSpline } from '../core/detail/lay';
 import type { Sheet } from '../core/detail/rows';
 import { along, cross, distance, dot, minus, triple, unit, type Vec3 } from '../core/geometry/vectors';
 import { fail, ok, type Result } from '../core/result';
 import { closedThrough, curveAt, dimension, interpolateSurface, type SplineSpace, type SplineSurface } from '../core/surfaces/space';
+import { splineOf } from './amounts';
 import { BrepText, type NewShape, type Use } from './brep-text';
 import { attempt, type Kernel, type Shape, scoped } from './open';
 import { facesOf, subShapes, surfaceReader, unmeshed, xyzOf } from './shapes';
@@ -114,12 +115,18 @@ export function groundOf(kernel: Kernel, shape: Shape, index: number): Ground {
     }),
   );
   const reader = surfaceReader(kernel, face);
+  // Of a large spline the kernel tells a place in the time in which its poles tell twenty.
+  const spline = splineOf(kernel, face);
+  const bent: BentSurface =
+    spline && !spline.weights
+      ? bentSpline(spline, flip)
+      : (a, b) => {
+          const r = reader.at(a, b);
+          return r && { p: r.point, n: r.normal, du: r.du, dv: r.dv, bend: r.bend };
+        };
   return {
     on,
-    bent: (a, b) => {
-      const r = reader.at(a, b);
-      return r && { p: r.point, n: r.normal, du: r.du, dv: r.dv, bend: r.bend };
-    },
+    bent,
     sheet: { at, u, v, closed, border },
     outline,
     seam,

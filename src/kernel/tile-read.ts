@@ -57,8 +57,6 @@ const LEVEL = 1e-6;
 /** Curves over parameters are met so well, in shares of the face's range. */
 const NEAR = 2e-7;
 const MOST_SPANS = 64;
-/** The room that facets take falls short of that of the body by less than this share. */
-const WIDER = 1.01;
 const NO_FOOT = 'its lowest place is no flat face that it could stand on';
 
 /** Sub-shapes in the order they are written, as often as they are used, each with its own sense. */
@@ -214,8 +212,7 @@ export function readTile(kernel: Kernel, shape: Shape, facets: ArrayLike<number>
     end();
     return fail(foot ? 'it stands on several flat faces' : NO_FOOT);
   }
-  const half = (k: 0 | 1): readonly [number, number] =>
-    [-1, 1].map((end) => (end * WIDER * (room.max[k]! - room.min[k]!)) / 2) as [number, number];
+  const half = (k: 0 | 1): readonly [number, number] => [(room.min[k]! - room.max[k]!) / 2, (room.max[k]! - room.min[k]!) / 2];
   return ok({
     foot,
     others: faces.filter((f) => f !== foot),

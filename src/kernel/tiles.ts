@@ -15,10 +15,14 @@ import { BETWEEN, evenSpace, type FlatCurve, type Tile, type TileFace } from './
 import { blankText } from './wrapped';
 
 /** New surfaces and edges lie so near to what they are to be, mm; where that takes more than so many spans, what was reached is their tolerance. */
-const NEAR = 5e-6;
+const NEAR = 3e-6;
 const MOST_SPANS = 16;
 /** What is met worse than this is not met, mm. */
 const LOOSE = 2e-3;
+
+/** Between the places that are looked at it may be off by as much as is left to faces and edges, mm. */
+const LEAST = 2 * NEAR;
+const LOOKED_AT = [0, 0.07, 0.21, 0.34, 0.46, 0.61, 0.78, 0.93, 1];
 
 /** How many spans faces and edges take: what one tile took the next takes at once. */
 export interface Effort {
@@ -81,14 +85,14 @@ function laid(tile: Tile, faces: readonly TileFace[], put: Put, effort: Effort):
       for (const { edge, flat } of uses) {
         const { space, poles } = edges[edge]!;
         const [from, to] = tile.edges[edge]!.range;
-        for (const share of [0, 0.21, 0.46, 0.83, 1]) {
+        for (const share of LOOKED_AT) {
           const t = from + share * (to - from);
           const on = surfaceAt(surfaces.get(f)!, ...(curveAt(flat.space, flat.poles, t) as [number, number]));
           off = Math.max(off, distance(on, curveAt(space, poles, t) as unknown as Vec3));
         }
       }
   if (off > LOOSE) return fail(`it bends too sharply there to be followed: ${off.toFixed(3)} mm off`);
-  return ok({ surfaces, edges, vertices: tile.vertices.map(put), tolerance: Math.max(1e-7, 2 * off) });
+  return ok({ surfaces, edges, vertices: tile.vertices.map(put), tolerance: Math.max(LEAST, 2 * off) });
 }
 
 /** Two places within the middle span each way. */

@@ -5,6 +5,8 @@
  */
 import type { Point2 } from '../curves/planar';
 import { along, cross, distance, dot, minus, triple, unit, type Vec3 } from '../geometry/vectors';
+import type { PoleSurface } from '../surfaces/flow';
+import { jetsOf } from '../surfaces/jet';
 import { basisAt, greville, interpolateCurve, type SplineSpace } from '../surfaces/space';
 import type { On, Uv } from './dimple';
 
@@ -14,6 +16,29 @@ export interface Bent extends On {
   readonly bend: (direction: Vec3) => number;
 }
 export type BentSurface = (u: number, v: number) => Bent | undefined;
+
+/** A spline surface as one that tells how it bends. @param flip -1 where it is seen from behind */
+export function bentSpline(surface: PoleSurface, flip: 1 | -1): BentSurface {
+  const { basis, jetOf } = jetsOf(surface);
+  return (u, v) => {
+    const [p, du, dv, duu, duv, dvv] = jetOf(basis(0, u), basis(1, v));
+    const n = unit(cross(du, dv));
+    if (!n) return undefined;
+    const out = triple((k) => flip * n[k]);
+    return {
+      p,
+      n: out,
+      du,
+      dv,
+      bend: (way) => {
+        const step = tangentSteps({ du, dv }, way);
+        if (!step) return 0;
+        const [a, b] = step;
+        return -(a * a * dot(duu, out) + 2 * a * b * dot(duv, out) + b * b * dot(dvv, out)) / dot(way, way);
+      },
+    };
+  };
+}
 
 export interface Box2 {
   readonly x: readonly [number, number];
@@ -120,11 +145,13 @@ function goneTo(on: BentSurface, from: Going, places: readonly number[], most: n
   return out;
 }
 
-const even = ([from, to]: readonly [number, number], spans: number): SplineSpace => ({
-  degree: 5,
-  knots: Array.from({ length: spans + 1 }, (_, i) => from + ((to - from) * i) / spans),
-  periodic: false,
-});
+/** By so much, as a share, more is laid than the room that a piece is told to take: that may be told by facets. */
+const WIDER = 0.01;
+const even = ([from, to]: readonly [number, number], spans: number): SplineSpace => {
+  const more = WIDER * (to - from);
+  const knots = Array.from({ length: spans + 1 }, (_, i) => from - more + ((to - from + 2 * more) * i) / spans);
+  return { degree: 5, knots, periodic: false };
+};
 
 /**
  * @param uv the place of the piece's origin @param way the direction its x leads in, made tangent

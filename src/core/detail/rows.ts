@@ -95,6 +95,12 @@ const fitting = (room: number, pitch: number): number => (room < -1e-9 ? 0 : Mat
 const spread = (count: number, room: number): number[] =>
   Array.from({ length: count }, (_, i) => (count === 1 ? room / 2 : (room * i) / (count - 1)));
 
+/** Whether a sheet is longer along its second way than along its first, in its middle. */
+export function longerAcross({ at, u, v }: Sheet): boolean {
+  const [a, b] = [(u[0] + u[1]) / 2, (v[0] + v[1]) / 2];
+  return ruler((t) => at(a, t), ...v).length > ruler((t) => at(t, b), ...u).length;
+}
+
 export function rowsOver(sheet: Sheet, asked: RowsAsked): Rows {
   const { u, v, closed } = sheet;
   const inset = asked.margin + asked.size / 2;

@@ -48,12 +48,24 @@ export function faceWords(name: string, project: Project): string {
     const where = skinWhere(project, step!.id, Number(patch[1]));
     return `skin ${Number(patch[1]) + 1}${where && `, ${where},`} of ${body}${piece}`;
   }
+  // A face that a line of the first section was carried to, and which of them in turn where there are several.
+  const carried = step && !profile ? carriedLine(step.inputs.sections, rest, project) : undefined;
+  if (carried) return `${carried} of ${project.bodies[step!.id]?.name ?? stepTitle(step!.id, project)}${piece}`;
   if (step && !profile)
     return `${rest === 'cut' ? 'cut face' : rest} of ${project.bodies[step.id]?.name ?? stepTitle(step.id, project)}${piece}`;
   const side = step && profile && sidesOf(project, step, profile).get(rest);
   if (side) return `${side} of ${project.bodies[step.id]?.name ?? profile.name}${piece}`;
   if (rest === 'start' || rest === 'end') return `${rest} face of ${profile?.name ?? first}${piece}`;
   return `${curveWords(profile, rest)} of ${profile?.name ?? 'a removed step'}${piece}`;
+}
+
+/** `arc 2, part 1`: what became of a line of the first drawing among sections. */
+function carriedLine(sections: unknown, rest: string, project: Project): string | undefined {
+  const [first] = Array.isArray(sections) ? sections : [];
+  const profile = project.profiles.find((p) => p.id === first);
+  const found = /^(.+?)(?:\.(\d+))?$/.exec(rest);
+  const curve = profile?.curves.find((c) => c.id === found?.[1]);
+  return curve && `${curveWords(profile, curve.id)}${found![2] ? `, part ${found![2]}` : ''}`;
 }
 
 export function edgeWords(name: string, project: Project): string {

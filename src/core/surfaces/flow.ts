@@ -2,7 +2,7 @@
  * What a face adds to the area, volume and centroid of the skin it is part of: integrals over the part of a surface that a border encloses in its
  * parameters, by Green's theorem: ∬ f du dv = ∮ (∫ f du) dv. Source: any calculus; Gauss's rule on every stretch on which all is smooth.
  */
-import { basisDerivatives, findSpan } from '../curves/bspline';
+import { basisSlopes, findSpan } from '../curves/bspline';
 import { cross, dot, minus, type Vec3 } from '../geometry/vectors';
 import { gauss } from '../quadrature';
 
@@ -125,7 +125,7 @@ interface Station {
 
 function station(degree: number, knots: readonly number[], at: number, w: number): Station {
   const span = findSpan(degree, knots, knots.length - degree - 1, at);
-  const [values, slopes] = basisDerivatives(degree, knots, span, at, 1) as [number[], number[]];
+  const [values, slopes] = basisSlopes(degree, knots, span, at);
   return { at, first: span - degree, values, slopes, w };
 }
 
@@ -165,15 +165,20 @@ export function splinePatch({ degrees, knots, poles, weights }: PoleSurface): Pa
       const sign = to < from ? -1 : 1;
       const other = (1 - way) as Way;
       const [line, slope] = lines;
-      const size = 4 * counts[way];
-      line.fill(0, 0, size);
-      slope.fill(0, 0, size);
+      // The poles that count between the two places.
+      const p = degrees[way];
+      const [first, end] = [
+        4 * (findSpan(p, knots[way], counts[way], low) - p),
+        Math.min(4 * counts[way], 4 * (findSpan(p, knots[way], counts[way], high) + 1)),
+      ];
+      line.fill(0, first, end);
+      slope.fill(0, first, end);
       const held = station(degrees[other], knots[other], fixed, 1);
       const [stepWay, stepOther] = way === 0 ? [4 * counts[1], 4] : [4, 4 * counts[1]];
       for (let k = 0; k <= degrees[other]; k++) {
         const [a, b] = [held.values[k]!, held.slopes[k]!];
-        let at = stepOther * (held.first + k);
-        for (let i = 0; i < size; i += 4, at += stepWay)
+        let at = stepOther * (held.first + k) + (first / 4) * stepWay;
+        for (let i = first; i < end; i += 4, at += stepWay)
           for (let c = 0; c < 4; c++) {
             line[i + c] = line[i + c]! + a * net[at + c]!;
             slope[i + c] = slope[i + c]! + b * net[at + c]!;

@@ -1,5 +1,6 @@
 /** A small body laid over faces again and again: spaced and laid in core, put into the body as topology, verified as any solid. */
 import { type Field, type FieldAsked, fieldOver } from '../../core/detail/field';
+import { longerAcross } from '../../core/detail/rows';
 import { along, minus, type Vec3 } from '../../core/geometry/vectors';
 import { bodyWords, faceWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
@@ -163,8 +164,8 @@ function laidOut(
   return ok({ bodies: [{ id: inputs.body, body: made }], gone, volumeChange: made.volume - body.volume, warnings, note });
 }
 
-const groundFor = ({ on, sheet, seam }: Ground): TileGround => ({
-  on: (uv) => on(...uv),
+const groundFor = ({ bent, sheet, seam }: Ground): TileGround => ({
+  on: (uv) => bent(...uv),
   closes: sheet.closed ? { at: sheet.u[0], period: sheet.u[1] - sheet.u[0] } : undefined,
   seam,
 });
@@ -183,6 +184,7 @@ function plan(
   const foot = footOutline(tile);
   const out: Planned[] = [];
   for (const { index, ground } of grounds) {
+    const { sheet } = ground;
     const asked: FieldAsked = {
       pattern: inputs.pattern,
       by: inputs.by,
@@ -191,7 +193,7 @@ function plan(
       rows: Math.round(rows),
       perRow: Math.round(perRow),
       margin: values.margin,
-      turned: inputs.way === 'v',
+      turned: inputs.way === 'long' ? !sheet.closed && longerAcross(sheet) : inputs.way === 'v',
       box: tile.box,
       foot,
       thin: inputs.thin === 'none' ? undefined : { towards: inputs.thin, over: values.over, least: values.least },

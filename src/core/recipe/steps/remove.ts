@@ -9,7 +9,7 @@ export const remove: StepDefinition<RemoveInputs, never> = {
   verb: 'Put away',
   group: 'combine',
   summary: 'take bodies away that only helped',
-  known: ['delete a body', 'remove a body', 'discard', 'hide', 'clean up'],
+  known: ['take away', 'delete a body', 'remove a body', 'discard', 'hide', 'clean up'],
   needs: 'two bodies',
   offers: (c) => {
     const bodies = [...c.solids, ...c.skins];

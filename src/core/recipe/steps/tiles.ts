@@ -12,8 +12,8 @@ const inputs = z.object({
   pattern: z.enum(['staggered', 'rows', 'rings']),
   /** As many as fit at least distances, or so many rows of so many. */
   by: z.enum(['pitch', 'count']),
-  /** Which of the two ways of the face rows run along. */
-  way: z.enum(['u', 'v']),
+  /** Which of the two ways of the face rows run along: round about where it closes, else the longer, or as chosen. */
+  way: z.enum(['long', 'u', 'v']),
   /** Towards which borders heights grow less: none, those beside the rows, or the rows' ends too. */
   thin: z.enum(['none', 'sides', 'all']),
   /** Whether the tile itself stays. */
@@ -72,7 +72,7 @@ export const tiles: StepDefinition<TilesInputs, keyof typeof VALUES> = {
               as: 'raised',
               pattern: 'staggered',
               by: 'pitch',
-              way: 'u',
+              way: 'long',
               thin: 'none',
               tooling: 'used',
             },
@@ -106,7 +106,11 @@ export const tiles: StepDefinition<TilesInputs, keyof typeof VALUES> = {
         : [value('rows'), text('×'), value('perRow')]),
       ...usually(still(step, VALUES, 'margin'), text(', free along borders'), value('margin')),
       ...usually(still(step, VALUES, 'turn'), text(', turned by'), value('turn')),
-      ...usually(i.way === 'u', text(', rows along'), choice('way', ['u', 'the one way of the face'], ['v', 'its other way'])),
+      ...usually(
+        i.way === 'long',
+        text(', rows along'),
+        choice('way', ['long', 'the longer way of the face'], ['u', 'its one way'], ['v', 'its other way']),
+      ),
       ...usually(
         i.thin === 'none',
         text(','),
