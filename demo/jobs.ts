@@ -46,7 +46,8 @@ export const JOBS: readonly Job[] = [
   },
   {
     name: 'Locker key band',
-    words: 'A helix laid on a cylinder, sections swept along it upright, eyes set on the band, a field of pillow tiles, lower towards its sides.',
+    words:
+      'A helix laid on a cylinder, sections swept along it upright, eyes set on the band, a field of pillow tiles, lower towards its sides.',
     load: at(() => import('./jobs/locker-key-band.lathe.json')),
   },
   {

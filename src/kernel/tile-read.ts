@@ -2,7 +2,7 @@
 import type { TopAbs_ShapeEnum, TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
 import type { Uv } from '../core/detail/dimple';
 import type { Box2 } from '../core/detail/lay';
-import { distance, triple, type Vec3 } from '../core/geometry/vectors';
+import { triple, type Vec3 } from '../core/geometry/vectors';
 import { bounds } from '../core/mesh/mesh';
 import { fail, ok, type Result } from '../core/result';
 import { curveAt, interpolateCurve, type SplineSpace } from '../core/surfaces/space';
@@ -15,7 +15,7 @@ export interface FlatCurve {
   readonly poles: readonly (readonly number[])[];
 }
 
-export interface TileEdge {
+interface TileEdge {
   readonly range: readonly [number, number];
   /** Where it runs; of a pole its place. */
   readonly at: (t: number) => Vec3;
@@ -24,7 +24,7 @@ export interface TileEdge {
   readonly pole: boolean;
 }
 
-export interface TileUse {
+interface TileUse {
   readonly edge: number;
   readonly sense: 1 | -1;
   readonly flat: FlatCurve;
@@ -224,6 +224,3 @@ export function readTile(kernel: Kernel, shape: Shape, facets: ArrayLike<number>
     end,
   });
 }
-
-/** How far apart a place of the spline and of what it stands for are. */
-export const apart = (a: readonly number[], b: Vec3): number => distance(a as unknown as Vec3, b);

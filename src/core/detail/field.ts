@@ -27,7 +27,7 @@ export interface FieldAsked extends Omit<RowsAsked, 'size' | 'across'> {
   readonly up: (p: Vec3) => number;
 }
 
-export interface FieldPiece {
+interface FieldPiece {
   readonly piece: LaidPiece;
   readonly centre: Vec3;
   /** Out of the face there, unit. */
@@ -161,7 +161,7 @@ function within([u, v]: Uv, borders: readonly (readonly [Uv, Uv])[]): boolean {
 const sides = (outline: readonly Uv[]): (readonly [Uv, Uv])[] => outline.map((p, i) => [p, outline[(i + 1) % outline.length]!]);
 
 /** Rows that keep a margin lie on it: so much of it is not asked for again. */
-const SLACK = 1e-6;
+const SLACK = 1e-5;
 
 /** Whether a room and places beside it lie within a face's borders, and none of these within the room. */
 function clear(room: readonly Uv[], beside: readonly Uv[], borders: readonly (readonly [Uv, Uv])[], from: number, period: number): boolean {

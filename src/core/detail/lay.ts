@@ -58,9 +58,9 @@ export interface LaidPiece {
 
 /** Spans each way of the splines that the piece is laid by: as many as bring it so near to the surface, mm, or the most. */
 const SPANS = [2, 4, 8] as const;
-const NEAR = 1e-6;
+const NEAR = 3e-7;
 /** Steps to the wider half of a piece at least. */
-const STEPS = 4;
+const STEPS = 6;
 
 /** A place on its way, its direction a unit; or how fast both change. */
 interface Going {

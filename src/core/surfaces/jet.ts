@@ -9,7 +9,7 @@ export type Jet = readonly [Vec3, Vec3, Vec3, Vec3, Vec3, Vec3];
 type Orders = readonly [readonly number[], readonly number[], readonly number[]];
 
 /** The basis functions that are not zero at a place, and their first two derivatives. */
-export interface Basis {
+interface Basis {
   readonly first: number;
   readonly values: readonly (readonly number[])[];
 }
