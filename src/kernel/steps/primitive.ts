@@ -1,11 +1,13 @@
 /** Plain solids, drawn as profiles and raised the way the maker would. */
-import { type Frame, shifted, tilted, toPlane, toSpace } from '../../core/curves/frame';
+import { type Frame, normalOf, shifted, tilted, toPlane, toSpace } from '../../core/curves/frame';
 import { arcAbout, type PlanarCurve } from '../../core/curves/planar';
-import { triple } from '../../core/geometry/vectors';
+import { dot, minus, triple } from '../../core/geometry/vectors';
 import type { Outline } from '../../core/profile/outline';
 import type { Region } from '../../core/profile/regions';
 import type { PrimitiveInputs } from '../../core/recipe/steps';
+import { planeWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
+import { fixed } from '../../core/units/units';
 import { asBody, type KernelBody, type StepFailure } from '../body';
 import { nameFaces } from '../names';
 import { attempt, scoped } from '../open';
@@ -26,19 +28,26 @@ const WORDS: Readonly<Record<PrimitiveInputs['shape'], string>> = {
   torus: 'the ring',
 };
 
+/** A place so far off the plane is told to be, mm. */
+const OFF = 1e-6;
+
 export const raisePrimitive: RaiserOf<'primitive'> = (context, trial) => {
   const inputs = context.step.inputs;
   const plane = frameOf(inputs.plane, context.planes, context.project);
   if (!plane.ok) return plane;
   let frame = plane.value;
+  let note: string | undefined;
   const at = inputs.places[0];
   if (at) {
     const place = placeOf(context, at);
     if (!place.ok) return place;
     frame = { ...frame, origin: toSpace(frame, toPlane(frame, place.value)) };
+    const off = dot(minus(place.value, frame.origin), normalOf(frame));
+    if (Math.abs(off) > OFF)
+      note = `stands on ${planeWords(inputs.plane, context.project)}: the place lies ${fixed(Math.abs(off), 2)} mm ${off > 0 ? 'before' : 'behind'} that`;
   }
   const solid = inputs.shape === 'box' ? box(context, frame) : round(context, inputs.shape, frame, trial);
-  return solid.ok ? ok({ solids: [solid.value], words: WORDS[inputs.shape] }) : solid;
+  return solid.ok ? ok({ solids: [solid.value], words: WORDS[inputs.shape], ...(note ? { note } : {}) }) : solid;
 };
 
 const line = (ax: number, ay: number, bx: number, by: number): PlanarCurve => ({ kind: 'line', a: { x: ax, y: ay }, b: { x: bx, y: by } });

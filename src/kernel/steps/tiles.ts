@@ -109,7 +109,8 @@ function laidOut(
   const warnings: StepWarning[] = [];
   const dropped = planned.value.reduce((sum, p) => sum + p.field.dropped, 0);
   if (dropped > 0) warnings.push({ message: `${dropped} are left out because they would lie over a border` });
-  const note = planned.value.map((p) => told(p.field)).join('; ');
+  const several = planned.value.length > 1;
+  const note = planned.value.map((p) => `${several ? `${faceWords(body.faces[p.index]!, project)}: ` : ''}${told(p.field)}`).join('; ');
   const gone = inputs.tooling === 'used' ? [inputs.tile] : [];
   const name = (n: number, face: number): string => `${step.id}/${n}(${small.faces[face]!})`;
   const effort = newEffort();
