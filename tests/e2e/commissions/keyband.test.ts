@@ -291,4 +291,4 @@ it('is wound, swept, carries its eyes and tiles, is changed and saved', async ()
   await page.getByRole('link', { name: 'Bench' }).click();
   await keepJob(page, 'Locker key band');
   expect(errors).toEqual([]);
-}, 480_000);
+}, 600_000);
