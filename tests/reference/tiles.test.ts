@@ -9,7 +9,7 @@ import { cross, distance, dot, minus, triple, unit, type Vec3 } from '../../src/
 import { patchStep } from '../../src/core/recipe/edit';
 import type { Project } from '../../src/core/recipe/schema';
 import { interpolateSurface, unrolled } from '../../src/core/surfaces/space';
-import { add, at, box, empty, engine } from '../support/parts';
+import { add, at, box, empty, engine, extrude, flat } from '../support/parts';
 
 beforeAll(() => engine.start());
 
@@ -203,6 +203,17 @@ describe('a field of tiles', () => {
     );
     expect([cone.said, /laid in true scale/.test(cone.note)]).toEqual(['done', true]);
   }, 120_000);
+  it('goes on bodies of many faces, whose text runs on over lines', async () => {
+    const corners = Array.from({ length: 14 }, (_, i): [number, number] => [
+      30 * Math.cos((Math.PI * i) / 7),
+      30 * Math.sin((Math.PI * i) / 7),
+    ]);
+    const p = box(extrude(empty(), flat('p', 'level', corners), {}, { length: '20' }), [w, d, h]);
+    const area = 7 * 900 * Math.sin(Math.PI / 7);
+    const { said, of, count } = await built(add(p, 'tiles', { ...KIND, faces: [{ face: 's1/end' }] }, VALUES));
+    expect(said).toMatch(/^(done|warned)/);
+    expect((of('s1') - 20 * area) / (count * w * d * h)).toBeCloseTo(1, 6);
+  });
   it('is lower towards borders by the law that is told', async () => {
     const high = async (values: Record<string, string>, thin: string) => (await built(tiled({ as: 'apart', thin }, values))).of('s3');
     const full = await high({}, 'none');

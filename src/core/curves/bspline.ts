@@ -26,8 +26,8 @@ export function findSpan(degree: number, knots: readonly number[], poleCount: nu
   return mid;
 }
 
-/** Values of the degree+1 basis functions that are non-zero on the span (A2.2). */
-export function basisValues(degree: number, knots: readonly number[], span: number, t: number): number[] {
+/** Values of the degree+1 basis functions that are non-zero on the span (A2.2). @param slopes gets their first derivatives (eq. 2.7 of the same book) */
+export function basisValues(degree: number, knots: readonly number[], span: number, t: number, slopes?: number[]): number[] {
   const values = new Array<number>(degree + 1).fill(0);
   values[0] = 1;
   for (let j = 1; j <= degree; j++) {
@@ -38,33 +38,14 @@ export function basisValues(degree: number, knots: readonly number[], span: numb
       const temp = values[r]! / (right + left);
       values[r] = saved + right * temp;
       saved = left * temp;
-    }
-    values[j] = saved;
-  }
-  return values;
-}
-
-/** Values and first derivatives of the degree+1 basis functions that are non-zero on the span (A2.2, and eq. 2.7 of the same book). */
-export function basisSlopes(degree: number, knots: readonly number[], span: number, t: number): readonly [number[], number[]] {
-  const values = new Array<number>(degree + 1).fill(0);
-  const slopes = new Array<number>(degree + 1).fill(0);
-  values[0] = 1;
-  for (let j = 1; j <= degree; j++) {
-    let saved = 0;
-    for (let r = 0; r < j; r++) {
-      const right = knots[span + r + 1]! - t;
-      const left = t - knots[span + 1 - j + r]!;
-      const temp = values[r]! / (right + left);
-      values[r] = saved + right * temp;
-      saved = left * temp;
-      if (j === degree) {
-        slopes[r] = slopes[r]! - degree * temp;
+      if (slopes && j === degree) {
+        slopes[r] = (r === 0 ? 0 : slopes[r]!) - degree * temp;
         slopes[r + 1] = degree * temp;
       }
     }
     values[j] = saved;
   }
-  return [values, slopes];
+  return values;
 }
 
 /** Values and derivatives up to `order` of the degree+1 basis functions that are non-zero on the span (A2.3). */

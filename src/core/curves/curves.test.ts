@@ -1,7 +1,7 @@
 import { Bezier } from 'bezier-js';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { basisDerivatives, evaluateBSpline, findSpan, interpolateCubic, knotMultiplicities } from './bspline';
+import { basisDerivatives, basisValues, evaluateBSpline, findSpan, interpolateCubic, knotMultiplicities } from './bspline';
 import {
   arcThrough,
   curvatureAt,
@@ -27,6 +27,24 @@ const points = fc
   .filter((p) => p.every((q, i) => i === 0 || Math.hypot(q[0] - p[i - 1]![0], q[1] - p[i - 1]![1]) > 1));
 
 describe('B-splines', () => {
+  it('tells values and slopes by the short way as by the long one, and their sums', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 7 }), fc.double({ min: 0, max: 6, noNaN: true }), (degree, t) => {
+        const knots = [...new Array<number>(degree).fill(0), 0, 1, 1.5, 2, 2, 4, 6, ...new Array<number>(degree).fill(6)];
+        const span = findSpan(degree, knots, knots.length - degree - 1, t);
+        const slopes = new Array<number>(degree + 1).fill(Number.NaN);
+        const values = basisValues(degree, knots, span, t, slopes);
+        const long = basisDerivatives(degree, knots, span, t, 1);
+        expect(values).toEqual(long[0]);
+        slopes.forEach((x, i) => {
+          expect(x).toBeCloseTo(long[1]![i]!, 9);
+        });
+        // They are shares of one, which does not change.
+        expect(values.reduce((a, b) => a + b)).toBeCloseTo(1, 12);
+        expect(slopes.reduce((a, b) => a + b)).toBeCloseTo(0, 9);
+      }),
+    );
+  });
   // The NURBS Book, Piegl & Tiller, example 2.3 (from memory).
   it('have the basis functions of the textbook example', () => {
     const knots = [0, 0, 0, 1, 2, 3, 4, 4, 5, 5, 5];

@@ -2,7 +2,7 @@
  * What a face adds to the area, volume and centroid of the skin it is part of: integrals over the part of a surface that a border encloses in its
  * parameters, by Green's theorem: ∬ f du dv = ∮ (∫ f du) dv. Source: any calculus; Gauss's rule on every stretch on which all is smooth.
  */
-import { basisSlopes, findSpan } from '../curves/bspline';
+import { basisValues, findSpan } from '../curves/bspline';
 import { cross, dot, minus, type Vec3 } from '../geometry/vectors';
 import { gauss } from '../quadrature';
 
@@ -125,7 +125,8 @@ interface Station {
 
 function station(degree: number, knots: readonly number[], at: number, w: number): Station {
   const span = findSpan(degree, knots, knots.length - degree - 1, at);
-  const [values, slopes] = basisSlopes(degree, knots, span, at);
+  const slopes = new Array<number>(degree + 1).fill(0);
+  const values = basisValues(degree, knots, span, at, slopes);
   return { at, first: span - degree, values, slopes, w };
 }
 

@@ -15,6 +15,18 @@ const inputs = z.object({
 });
 export type DimplesInputs = z.infer<typeof inputs>;
 
+/** How rows lie, and what says how many there are. */
+export const IN_ROWS = [
+  choice(
+    'pattern',
+    ['staggered', 'every other row half a place on'],
+    ['rows', 'in rows in line'],
+    ['rings', 'each row with as many as it takes'],
+  ),
+  text(','),
+  choice('by', ['pitch', 'as many as fit, at least apart'], ['count', 'rows and in each:']),
+] as const;
+
 export const dimples: StepDefinition<DimplesInputs, 'diameter' | 'depth' | 'rim' | 'pitch' | 'rows' | 'perRow' | 'margin'> = {
   kind: 'dimples',
   verb: 'Dimple',
@@ -69,14 +81,7 @@ export const dimples: StepDefinition<DimplesInputs, 'diameter' | 'depth' | 'rim'
       text('of'),
       { body: 'body' },
       text(','),
-      choice(
-        'pattern',
-        ['staggered', 'every other row half a place on'],
-        ['rows', 'in rows in line'],
-        ['rings', 'each row with as many as it takes'],
-      ),
-      text(','),
-      choice('by', ['pitch', 'as many as fit, at least apart'], ['count', 'rows and in each:']),
+      ...IN_ROWS,
       ...(i.by === 'pitch' ? [value('pitch')] : [value('rows'), text('×'), value('perRow')]),
       ...usually(still(step, dimples.values, 'margin'), text(', free along borders'), value('margin')),
       ...usually((i.way ?? 'u') === 'u', text(', rows along'), choice('way', ['u', 'the one way of the face'], ['v', 'its other way'])),

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { choice, faceRefSchema, idSchema, type StepDefinition, still, text, usualChoice, usually, value } from './definition';
+import { IN_ROWS } from './dimples';
 
 const inputs = z.object({
   /** The small body that is laid, standing on its lowest face. */
@@ -93,14 +94,7 @@ export const tiles: StepDefinition<TilesInputs, keyof typeof VALUES> = {
       { body: 'tile' },
       choice('as', ['raised', 'joined to it'], ['sunk', 'cut out of it'], ['apart', 'as bodies of their own']),
       text(','),
-      choice(
-        'pattern',
-        ['staggered', 'every other row half a place on'],
-        ['rows', 'in rows in line'],
-        ['rings', 'each row with as many as it takes'],
-      ),
-      text(','),
-      choice('by', ['pitch', 'as many as fit, at least apart'], ['count', 'rows and in each:']),
+      ...IN_ROWS,
       ...(i.by === 'pitch'
         ? [value('pitch'), text('in rows'), value('across'), text('apart')]
         : [value('rows'), text('×'), value('perRow')]),
