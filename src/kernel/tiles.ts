@@ -6,7 +6,7 @@ import type { On, Uv } from '../core/detail/dimple';
 import { type LaidPiece, tangentSteps } from '../core/detail/lay';
 import { distance, minus, type Vec3 } from '../core/geometry/vectors';
 import { fail, ok, type Result } from '../core/result';
-import { curveAt, interpolateCurve, interpolateSurface, type SplineSurface, surfaceAt } from '../core/surfaces/space';
+import { curveAt, interpolateCurve, interpolateSurface, type SplineSpace, type SplineSurface, surfaceAt } from '../core/surfaces/space';
 import { BrepText, type NewShape, type Use } from './brep-text';
 import { type Seam, seamParted } from './dimples';
 import { attempt, type Kernel, type Shape, scoped } from './open';
@@ -52,12 +52,13 @@ type Put = (p: Vec3) => Vec3;
 function laid(tile: Tile, faces: readonly TileFace[], put: Put, effort: Effort): Result<Laid> {
   const surfaces = new Map<TileFace, SplineSurface>();
   for (const f of faces) {
-    for (let spans = effort.faces.get(f.index) ?? 1; ; spans *= 2) {
+    const known = effort.faces.get(f.index);
+    for (let spans = known ?? 1; ; spans *= 2) {
       const [u, v] = [evenSpace(...f.u, spans), evenSpace(...f.v, spans)];
       const made = interpolateSurface(u, v, (a, b) => put(f.at(a, b)));
-      const off =
-        spans < MOST_SPANS ? Math.max(...middles(u.knots, v.knots).map(([a, b]) => distance(surfaceAt(made, a, b), put(f.at(a, b))))) : 0;
-      if (off > NEAR) continue;
+      const places = looks(u, known).flatMap((a) => looks(v, known).map((b) => [a, b] as const));
+      const off = Math.max(...places.map(([a, b]) => distance(surfaceAt(made, a, b), put(f.at(a, b)))));
+      if (off > NEAR && spans < MOST_SPANS) continue;
       effort.faces.set(f.index, spans);
       surfaces.set(f, made);
       break;
@@ -65,13 +66,11 @@ function laid(tile: Tile, faces: readonly TileFace[], put: Put, effort: Effort):
   }
   const edges = tile.edges.map((e, k) => {
     const [from, to] = e.range;
-    for (let spans = effort.edges.get(k) ?? 1; ; spans *= 2) {
+    const known = effort.edges.get(k);
+    for (let spans = known ?? 1; ; spans *= 2) {
       const space = evenSpace(from, to, spans);
       const poles = interpolateCurve(space, (t) => put(e.at(t)));
-      const off = BETWEEN.map((x) => {
-        const t = from + ((Math.floor(spans / 2) + x) / spans) * (to - from);
-        return distance(curveAt(space, poles, t) as unknown as Vec3, put(e.at(t)));
-      });
+      const off = looks(space, known).map((t) => distance(curveAt(space, poles, t) as unknown as Vec3, put(e.at(t))));
       if (e.pole || spans >= MOST_SPANS || Math.max(...off) < NEAR) {
         effort.edges.set(k, spans);
         return { space, poles };
@@ -95,13 +94,11 @@ function laid(tile: Tile, faces: readonly TileFace[], put: Put, effort: Effort):
   return ok({ surfaces, edges, vertices: tile.vertices.map(put), tolerance: Math.max(LEAST, 2 * off) });
 }
 
-/** Two places within the middle span each way. */
-function middles(u: readonly number[], v: readonly number[]): Uv[] {
-  const inside = (knots: readonly number[]): number[] => {
-    const i = Math.floor((knots.length - 1) / 2);
-    return [0.13, 0.42, 0.81].map((x) => knots[i]! + x * (knots[i + 1]! - knots[i]!));
-  };
-  return inside(u).flatMap((a) => inside(v).map((b): Uv => [a, b]));
+/** Places between those that are fitted: of the first tile in every span, of those after it, for which as many are taken at once, in the middle one. */
+function looks({ knots }: SplineSpace, known: number | undefined): number[] {
+  const spans = knots.length - 1;
+  const within = known === undefined ? Array.from({ length: spans }, (_, i) => i) : [Math.floor(spans / 2)];
+  return within.flatMap((i) => BETWEEN.map((x) => knots[i]! + x * (knots[i + 1]! - knots[i]!)));
 }
 
 /** What a text already holds of a tile's flat curves. */
@@ -120,7 +117,8 @@ interface Written {
   readonly faces: readonly Use[];
   /** The borders of what it stands on, as they run on the face it is laid on; first the outer one. */
   readonly feet: readonly (readonly Use[])[];
-  readonly crossing: Crossing | undefined;
+  /** Where they cross the line along which the face closes; more often than it is known what to do about. */
+  readonly crossing: Crossing | 'often' | undefined;
   readonly tolerance: number;
 }
 type Crossing = Parameters<typeof seamParted>[0]['crossing'][number];
@@ -227,7 +225,7 @@ function write(
       cuts.set(edge, list);
       ends.push(...list);
     }
-  if (ends.length !== 0 && ends.length !== 2) return fail('it lies over the line along which the face closes in more than one stretch');
+  if (ends.length !== 0 && ends.length !== 2) return ok({ faces: [], feet: [], crossing: 'often', tolerance });
   const crosses = ends.length === 2;
   const curves = made.edges.map((e, k) => (tile.edges[k]!.pole ? -1 : text.spline3d(e.space, e.poles)));
   const onFaces = new Map<number, { on: number; sense: 1 | -1; by: number }[]>();
@@ -353,7 +351,7 @@ const putOn =
  * The body with tiles on one of its faces, raised over it or sunk into it. New faces come after the old ones: those of each tile in its own order, without
  * its foot; then, where it has holes, what of the face shows within them.
  * @param index of the face in the body
- * @returns undefined where the body's text can't be worked on
+ * @returns undefined where the body's text can't be worked on, or something crosses the line along which the face closes that can't be parted there
  */
 export function withTiles(
   kernel: Kernel,
@@ -381,6 +379,7 @@ export function withTiles(
     const made = laid(tile, tile.others, putOn(piece, raised ? 1 : -1), effort);
     const written = made.ok ? write(text, tile, made.value, known, { surface, piece, ground, shift, sense }) : made;
     if (!written.ok) return written;
+    if (written.value.crossing === 'often') return undefined;
     const [outer, ...inner] = written.value.feet;
     faces.push(...written.value.faces.map((f): Use => ({ ...f, sense: (f.sense * shell) as 1 | -1 })));
     for (const wire of inner)
