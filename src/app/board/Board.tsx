@@ -84,7 +84,7 @@ function Board({ project, stored }: { project: Project; stored: Profile }) {
   const space = useSpace(svg);
   const { size, folded } = space;
   const around = useAround(profile, project, !folded);
-  const { view, setView, showAll, px, toMm } = useView(svg, space, profile, solved, scope, around);
+  const { view, setView, showAll, px, toMm } = useView(svg, space, profile, solved, scope, around, (regions?.regions.length ?? 0) > 0);
   const grid = GRIDS.find((g) => g * view.k >= 7) ?? 100;
 
   const choose = (t: Tool): void => {

@@ -8,6 +8,11 @@ import { asDrawn } from '../../core/profile/session';
 import type { Profile } from '../../core/recipe/schema';
 import type { View } from './tools';
 
+/** What is drawn is shown as if it were at least so large, mm. */
+const LEAST = 2;
+/** Less than this share of the board each way is small. */
+const SMALL = 0.25;
+
 /** Lower than this there is no board but its strip, px. */
 const FOLDED = 24;
 
@@ -37,6 +42,8 @@ export function useView(
   solved: ReturnType<typeof resolveProfile>,
   scope: Scope,
   around: readonly Around[],
+  /** Something drawn encloses something. */
+  closed: boolean,
 ) {
   const [view, setView] = useState<View>({ x: 0, y: 50, k: 2 });
   const { half } = profile;
@@ -49,14 +56,14 @@ export function useView(
     const own = drawn.ok ? [...drawn.value.points.values(), ...drawn.value.curves.flatMap((c) => flatten(c.curve, 0.5))] : [];
     // Where nothing is drawn yet, what it will be drawn about.
     const pts = own.length > 0 ? own : around.flatMap((a) => a.lines.flat());
-    const w = Math.max(20, ...pts.map((p) => Math.abs(p.x)));
+    const w = Math.max(own.length > 0 ? LEAST / 2 : 20, ...pts.map((p) => Math.abs(p.x)));
     // An empty half profile stands on its origin, an empty drawing lies about it.
     const empty = pts.length === 0 ? (half ? [0, 60] : [-30, 30]) : [];
     const lo = Math.min(0, ...empty, ...pts.map((p) => p.y));
     const hi = Math.max(...empty, ...pts.map((p) => p.y));
     // Values stand at the right edge; a drawing to both sides keeps clear of them.
     const beside = half ? 0 : Math.min(232, el.clientWidth * 0.35);
-    const k = Math.min((el.clientWidth - beside - 60) / (2.5 * w), (el.clientHeight - 70) / Math.max(10, hi - lo));
+    const k = Math.min((el.clientWidth - beside - 60) / (2.5 * w), (el.clientHeight - 70) / Math.max(own.length > 0 ? LEAST : 10, hi - lo));
     const scale = Math.min(200, Math.max(0.2, k));
     setView({ x: beside / 2 / scale, y: (lo + hi) / 2, k: scale });
     return true;
@@ -77,6 +84,16 @@ export function useView(
     });
     if (outside) showAll();
   }, [profile]);
+  // Once it encloses something, a drawing that is small beside what it was drawn about is shown large.
+  const enlarged = useRef('');
+  // biome-ignore lint/correctness/useExhaustiveDependencies: looked at when it is closed, not when the view changes
+  useEffect(() => {
+    if (!closed || enlarged.current === profile.id || byHand.current === profile.id || !solved.ok || size.w === 0 || folded) return;
+    enlarged.current = profile.id;
+    const drawn = solved.value.curves.flatMap((c) => flatten(c.curve, 0.5)).map(px);
+    const reach = (f: (p: Point2) => number): number => Math.max(...drawn.map(f)) - Math.min(...drawn.map(f));
+    if (reach((p) => p.x) < SMALL * size.w && reach((p) => p.y) < SMALL * size.h) showAll();
+  }, [closed, profile.id]);
   // What an empty drawing will be drawn about comes a moment after it.
   // biome-ignore lint/correctness/useExhaustiveDependencies: looked at when that comes, not when the view changes
   useEffect(() => {
