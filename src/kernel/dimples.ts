@@ -9,7 +9,7 @@ import { closedThrough, curveAt, dimension, interpolateSurface, type SplineSpace
 import { splineOf } from './amounts';
 import { BrepText, type NewShape, type Use } from './brep-text';
 import { attempt, type Kernel, type Shape, scoped } from './open';
-import { facesOf, subShapes, surfaceReader, unmeshed, xyzOf } from './shapes';
+import { bentBy, facesOf, subShapes, surfaceReader, unmeshed, xyzOf } from './shapes';
 
 const ROUNDS = 2 * Math.PI;
 /** Degree of borders round about. */
@@ -115,15 +115,9 @@ export function groundOf(kernel: Kernel, shape: Shape, index: number): Ground {
     }),
   );
   const reader = surfaceReader(kernel, face);
-  // Of a large spline the kernel tells a place in the time in which its poles tell twenty.
+  // The kernel is slow at places of a spline.
   const spline = splineOf(kernel, face);
-  const bent: BentSurface =
-    spline && !spline.weights
-      ? bentSpline(spline, flip)
-      : (a, b) => {
-          const r = reader.at(a, b);
-          return r && { p: r.point, n: r.normal, du: r.du, dv: r.dv, bend: r.bend };
-        };
+  const bent = spline && !spline.weights ? bentSpline(spline, flip) : bentBy(reader);
   return {
     on,
     bent,

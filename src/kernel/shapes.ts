@@ -2,6 +2,7 @@
 
 import type { gp_Pln, TopAbs_ShapeEnum, TopoDS_Edge, TopoDS_Face } from 'replicad-opencascadejs';
 import { type Frame, normalOf } from '../core/curves/frame';
+import type { BentSurface } from '../core/detail/lay';
 import { cross, dot, triple, type Vec3 } from '../core/geometry/vectors';
 import { type Bounds, bounds } from '../core/mesh/mesh';
 import { type Kernel, type Scope, type Shape, scoped } from './open';
@@ -453,3 +454,11 @@ export function surfaceReader(
     },
   };
 }
+
+/** A face that is read off, as a surface that tells how it bends. */
+export const bentBy =
+  ({ at }: Pick<ReturnType<typeof surfaceReader>, 'at'>): BentSurface =>
+  (u, v) => {
+    const r = at(u, v);
+    return r && { p: r.point, n: r.normal, du: r.du, dv: r.dv, bend: r.bend };
+  };

@@ -1,14 +1,14 @@
 /** Stands a body on a face of another, square to it. */
 import type { Frame } from '../../core/curves/frame';
 import { carry } from '../../core/curves/motion';
-import { type BentSurface, walkOver } from '../../core/detail/lay';
+import { walkOver } from '../../core/detail/lay';
 import { along, cross, dot, triple, unit, type Vec3 } from '../../core/geometry/vectors';
 import { bodyWords, faceWords } from '../../core/recipe/words';
 import { fail, ok } from '../../core/result';
 import { fixed } from '../../core/units/units';
 import { wanting } from '../body';
 import { faceOf, nearestOn, placeOf } from '../refer';
-import { boundsOf, surfaceReader } from '../shapes';
+import { bentBy, boundsOf, surfaceReader } from '../shapes';
 import { transformed } from '../transform';
 import { needBody } from './combine';
 import { type ContextOf, changed, type StepOutcome } from './operation';
@@ -33,10 +33,7 @@ export function seton(context: ContextOf<'seton'>): StepOutcome {
   if (picked && !picked.ok) return picked;
   const reader = surfaceReader(kernel, face.value);
   try {
-    const on: BentSurface = (u, v) => {
-      const r = reader.at(u, v);
-      return r && { p: r.point, n: r.normal, du: r.du, dv: r.dv, bend: r.bend };
-    };
+    const on = bentBy(reader);
     const { u, v } = reader.range;
     const uv = picked ? nearestOn(kernel, face.value, picked.value) : ([(u[0] + u[1]) / 2, (v[0] + v[1]) / 2] as const);
     const start = uv && on(...uv);
