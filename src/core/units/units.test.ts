@@ -27,6 +27,9 @@ describe('units', () => {
   });
   it('shows litres from a litre on', () => {
     expect(formatVolume(421_600, 'mm')).toBe('421.6 cm³');
+    expect(formatVolume(27.648, 'mm')).toBe('0.028 cm³');
+    expect(formatVolume(27.648, 'in')).toBe('0.0017 in³');
+    expect(formatVolume(0, 'mm')).toBe('0.0 cm³');
     expect(formatVolume(1_250_000, 'mm')).toBe('1.250 L');
   });
   it('shows volumes, areas and contents of a project in inches in its units', () => {

@@ -96,9 +96,14 @@ export function shownIn(value: number, unit: string, digits: number, project: Le
 
 const joined = ({ text, unit }: { text: string; unit: string }): string => `${text} ${unit}`;
 
-/** A volume for reading: cm³ below a litre, litres from there; cubic inches in a project in inches. @param mm3 cubic millimetres */
+/**
+ * A volume for reading: cm³ below a litre, to a thousandth below one of them, litres from there; cubic inches in a project in inches.
+ * @param mm3 cubic millimetres
+ */
 export const formatVolume = (mm3: number, project: LengthUnit): string =>
-  project === 'mm' && Math.abs(mm3) >= 1e6 ? `${fixed(mm3 / 1e6, 3)} L` : joined(shownIn(mm3 / 1000, 'cm³', 1, project));
+  project === 'mm' && Math.abs(mm3) >= 1e6
+    ? `${fixed(mm3 / 1e6, 3)} L`
+    : joined(shownIn(mm3 / 1000, 'cm³', Math.abs(mm3) < 1000 && mm3 !== 0 ? 3 : 1, project));
 
 /** What a vessel holds, for reading: litres, or fluid ounces. @param mm3 cubic millimetres */
 export const formatCapacity = (mm3: number, project: LengthUnit): string =>
