@@ -59,7 +59,7 @@ it('is built, measured in inches, and saved', async () => {
   await next(/^Place a plane on a flat face/, 'flat face');
   await pickFrom('Below');
   await settled();
-  expect(await page.getByTestId(await last()).textContent()).toContain('c1 of Body 2');
+  expect(await page.getByTestId(await last()).textContent()).toContain('line 1 of Body 2');
   await next(/^New drawing on the plane of step 4/, 'drawing');
   await page.keyboard.press('Escape');
   await choose('More', /^Follow edges/);
