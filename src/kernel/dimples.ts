@@ -1,15 +1,13 @@
 /** Dimples and bumps put into a face by the hundred: holes of the face, ball caps and rolled rims beside them, written as topology and read in one go. */
 import type { TopoDS_Face } from 'replicad-opencascadejs';
 import { type Cap, type CapSize, cap, type On, rimPlace, type Uv } from '../core/detail/dimple';
-import { type BentSurface, bentSpline } from '../core/detail/lay';
 import type { Sheet } from '../core/detail/rows';
 import { along, cross, distance, dot, minus, triple, unit, type Vec3 } from '../core/geometry/vectors';
 import { fail, ok, type Result } from '../core/result';
 import { closedThrough, curveAt, dimension, interpolateSurface, type SplineSpace, type SplineSurface } from '../core/surfaces/space';
-import { splineOf } from './amounts';
 import { BrepText, type NewShape, type Use } from './brep-text';
 import { attempt, type Kernel, type Shape, scoped } from './open';
-import { bentBy, facesOf, subShapes, surfaceReader, unmeshed, xyzOf } from './shapes';
+import { facesOf, subShapes, unmeshed, xyzOf } from './shapes';
 
 const ROUNDS = 2 * Math.PI;
 /** Degree of borders round about. */
@@ -20,7 +18,7 @@ const ACROSS: SplineSpace = { degree: 5, knots: [0, 0.5, 1], periodic: false };
 const ALONG = 96;
 
 /** Where a surface closes: parameters of the edge there, and the second parameter of the face at both. */
-export interface Seam {
+interface Seam {
   readonly t: readonly [number, number];
   readonly v: readonly [number, number];
 }
@@ -28,16 +26,18 @@ export interface Seam {
 /** A face that detail is set on, by its parameters. */
 export interface Ground {
   readonly on: (u: number, v: number) => On | undefined;
-  /** The same with how it bends. */
-  readonly bent: BentSurface;
   readonly sheet: Sheet;
-  /** Its borders by parameters, in short straight pieces; without the line along which it closes. */
-  readonly outline: readonly (readonly [Uv, Uv])[];
+  /** Where it is written. */
+  readonly face: TopoDS_Face;
   readonly seam: Seam | undefined;
   /** Where a place of it is in the body. */
   readonly world: (p: Vec3) => Vec3;
   readonly end: () => void;
 }
+
+/** Whether places of an edge all lie where the first way of a closed face begins or ends. */
+export const alongSeam = (u: readonly [number, number], places: readonly Uv[]): boolean =>
+  u.some((w) => places.every((p) => Math.abs(p[0] - w) < 1e-7));
 
 /** @param index of the face in the body */
 export function groundOf(kernel: Kernel, shape: Shape, index: number): Ground {
@@ -79,54 +79,36 @@ export function groundOf(kernel: Kernel, shape: Shape, index: number): Ground {
     return distance(at(u[0], w), at(u[1], w)) < 1e-6;
   });
   let seam: Ground['seam'];
-  const outline: (readonly [Uv, Uv])[] = [];
   const border = scoped((s) =>
     subShapes(kernel, face, 'TopAbs_EDGE').flatMap((e) => {
       const edge = kernel.TopoDS.Edge(e);
+      if (kernel.BRep_Tool.Degenerated(edge)) return [];
       const flat = s.keep(new kernel.BRepAdaptor_Curve2d(edge, face));
       const [a, b] = [flat.FirstParameter(), flat.LastParameter()];
-      const bordered = (along: typeof flat): void => {
-        const places = Array.from({ length: ALONG + 1 }, (_, i): Uv => {
-          const q = s.keep(along.Value(a + ((b - a) * i) / ALONG));
-          return [q.X(), q.Y()];
-        });
-        for (let i = 0; i < ALONG; i++) outline.push([places[i]!, places[i + 1]!]);
-      };
-      if (kernel.BRep_Tool.Degenerated(edge)) {
-        bordered(flat);
-        return [];
-      }
       const curve = s.keep(new kernel.BRepAdaptor_Curve(edge));
-      const [first, middle, last] = [a, (a + b) / 2, b].map((t) => s.keep(flat.Value(t)));
+      const [first, middle, last] = [a, (a + b) / 2, b].map((t): Uv => {
+        const q = s.keep(flat.Value(t));
+        return [q.X(), q.Y()];
+      }) as [Uv, Uv, Uv];
       // Along the seam the surface closes: that is no border.
-      if (closed && [u[0], u[1]].some((w) => [first!, middle!, last!].every((q) => Math.abs(q.X() - w) < 1e-7))) {
-        const even = Math.abs(middle!.Y() - (first!.Y() + last!.Y()) / 2) < 1e-9 * (1 + Math.abs(middle!.Y()));
-        if (even) seam = { t: [a, b], v: [first!.Y(), last!.Y()] };
+      if (closed && alongSeam(u, [first, middle, last])) {
+        const even = Math.abs(middle[1] - (first[1] + last[1]) / 2) < 1e-9 * (1 + Math.abs(middle[1]));
+        if (even) seam = { t: [a, b], v: [first[1], last[1]] };
         return [];
       }
-      bordered(flat);
-      // Where it closes the second way, both its sides are.
-      if (kernel.BRep_Tool.IsClosed(edge, face))
-        bordered(s.keep(new kernel.BRepAdaptor_Curve2d(kernel.TopoDS.Edge(edge.Reversed()), face)));
       return Array.from({ length: ALONG + 1 }, (_, i): Vec3 => {
         curve.D0(a + ((b - a) * i) / ALONG, p);
         return xyzOf(p);
       });
     }),
   );
-  const reader = surfaceReader(kernel, face);
-  // The kernel is slow at places of a spline.
-  const spline = splineOf(kernel, face);
-  const bent = spline && !spline.weights ? bentSpline(spline, flip) : bentBy(reader);
   return {
     on,
-    bent,
+    face,
     sheet: { at, u, v, closed, border },
-    outline,
     seam,
     world,
     end: () => {
-      reader.dispose();
       for (const held of [surface, p, su, sv]) held.delete();
     },
   };

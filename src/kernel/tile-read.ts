@@ -5,7 +5,7 @@ import type { Box2 } from '../core/detail/lay';
 import { triple, type Vec3 } from '../core/geometry/vectors';
 import { bounds } from '../core/mesh/mesh';
 import { fail, ok, type Result } from '../core/result';
-import { curveAt, interpolateCurve, type SplineSpace } from '../core/surfaces/space';
+import { curveAt, interpolateCurve, quintic, type SplineSpace } from '../core/surfaces/space';
 import type { Kernel, Shape } from './open';
 import { facesOf, hashOf, xyzOf } from './shapes';
 
@@ -72,11 +72,6 @@ function within(kernel: Kernel, shape: Shape, kind: TopAbs_ShapeEnum): { readonl
   return out;
 }
 
-export const evenSpace = (from: number, to: number, spans: number): SplineSpace => ({
-  degree: 5,
-  knots: Array.from({ length: spans + 1 }, (_, i) => from + ((to - from) * i) / spans),
-  periodic: false,
-});
 /** Places between those that are fitted, as shares of a span. */
 export const BETWEEN = [0.11, 0.39, 0.64, 0.87] as const;
 
@@ -96,7 +91,7 @@ function flatOf(at: (t: number) => Uv, [from, to]: readonly [number, number], si
   const straight: FlatCurve = { space: { degree: 1, knots: [from, to], periodic: false }, poles: [at(from), at(to)] };
   if (off(straight) < NEAR) return straight;
   for (let spans = 1; ; spans *= 2) {
-    const space = evenSpace(from, to, spans);
+    const space = quintic(from, to, spans);
     const made = { space, poles: interpolateCurve(space, at) };
     if (spans >= MOST_SPANS || off(made) < NEAR) return made;
   }
@@ -196,18 +191,14 @@ export function readTile(kernel: Kernel, shape: Shape, facets: ArrayLike<number>
     return fail(NO_FOOT);
   }
   origin = [(room.min[0] + room.max[0]) / 2, (room.min[1] + room.max[1]) / 2, least];
-  const feet = faces.filter((f) =>
-    f.wires.every((w) =>
-      w.uses.every(({ edge }) => {
-        const e = edges[edge]!;
-        return [0, 0.3, 0.6, 1].every((x) => Math.abs(e.at(e.range[0] + x * (e.range[1] - e.range[0]))[2]) < LEVEL);
-      }),
-    ),
+  const shares = [0, 0.3, 0.6, 1];
+  const between = ([from, to]: readonly [number, number], x: number): number => from + x * (to - from);
+  const level = (p: Vec3): boolean => Math.abs(p[2]) < LEVEL;
+  const [foot, second] = faces.filter(
+    (f) =>
+      shares.every((x) => level(f.at(between(f.u, x), between(f.v, x)))) &&
+      f.wires.every((w) => w.uses.every(({ edge }) => shares.every((x) => level(edges[edge]!.at(between(edges[edge]!.range, x)))))),
   );
-  const level = feet.filter((f) =>
-    [0.2, 0.5, 0.8].every((x) => Math.abs(f.at(f.u[0] + x * (f.u[1] - f.u[0]), f.v[0] + x * (f.v[1] - f.v[0]))[2]) < LEVEL),
-  );
-  const [foot, second] = level;
   if (!foot || second) {
     end();
     return fail(foot ? 'it stands on several flat faces' : NO_FOOT);

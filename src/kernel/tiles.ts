@@ -2,16 +2,27 @@
  * Small solids laid on a face, written as topology: their faces keep their own parameters, so that the curves on them stay what they are, and get new
  * surfaces; what they stand on becomes a hole of the face. Nothing is intersected or sewn.
  */
-import type { On, Uv } from '../core/detail/dimple';
-import { type LaidPiece, tangentSteps } from '../core/detail/lay';
-import { distance, minus, type Vec3 } from '../core/geometry/vectors';
+import type { TopoDS_Face } from 'replicad-opencascadejs';
+import type { Uv } from '../core/detail/dimple';
+import type { FieldGround } from '../core/detail/field';
+import { bentSpline, footFrom, type LaidPiece } from '../core/detail/lay';
+import { distance, type Vec3 } from '../core/geometry/vectors';
 import { fail, ok, type Result } from '../core/result';
-import { curveAt, interpolateCurve, interpolateSurface, type SplineSpace, type SplineSurface, surfaceAt } from '../core/surfaces/space';
+import {
+  curveAt,
+  interpolateCurve,
+  interpolateSurface,
+  quintic,
+  type SplineSpace,
+  type SplineSurface,
+  surfaceAt,
+} from '../core/surfaces/space';
+import { splineOf } from './amounts';
 import { BrepText, type NewShape, type Use } from './brep-text';
-import { type Seam, seamParted } from './dimples';
+import { alongSeam, type Ground, groundOf, seamParted } from './dimples';
 import { attempt, type Kernel, type Shape, scoped } from './open';
-import { facesOf, unmeshed } from './shapes';
-import { BETWEEN, evenSpace, type FlatCurve, type Tile, type TileFace } from './tile-read';
+import { bentBy, facesOf, subShapes, surfaceReader, unmeshed } from './shapes';
+import { BETWEEN, type FlatCurve, type Tile, type TileFace } from './tile-read';
 import { blankText } from './wrapped';
 
 /** New surfaces and edges lie so near to what they are to be, mm; where that takes more than so many spans, what was reached is their tolerance. */
@@ -32,17 +43,60 @@ export interface Effort {
 export const newEffort = (): Effort => ({ faces: new Map(), edges: new Map() });
 
 /** The face that tiles are laid on, by its parameters. */
-export interface TileGround {
-  readonly on: (uv: Uv) => On | undefined;
+export interface TileGround extends Ground, FieldGround {
   /** Where its first way closes: the parameter there and the whole way round. */
   readonly closes: { readonly at: number; readonly period: number } | undefined;
-  readonly seam: Seam | undefined;
+}
+
+/** Pieces that each edge of a border is read in. */
+const ALONG = 96;
+
+/** @param index of the face in the body */
+export function tileGroundOf(kernel: Kernel, shape: Shape, index: number): TileGround {
+  const ground = groundOf(kernel, shape, index);
+  const { face, sheet } = ground;
+  const reader = surfaceReader(kernel, face);
+  // The kernel is slow at places of a spline.
+  const spline = splineOf(kernel, face);
+  const bent = spline && !spline.weights ? bentSpline(spline, face.Orientation() === 'TopAbs_REVERSED' ? -1 : 1) : bentBy(reader);
+  return {
+    ...ground,
+    bent,
+    outline: outlineOf(kernel, face, sheet),
+    closes: sheet.closed ? { at: sheet.u[0], period: sheet.u[1] - sheet.u[0] } : undefined,
+    end: () => {
+      reader.dispose();
+      ground.end();
+    },
+  };
+}
+
+/** The borders of a face by its parameters, poles and where it closes the second way included. */
+function outlineOf(kernel: Kernel, face: TopoDS_Face, { u, closed }: Ground['sheet']): (readonly [Uv, Uv])[] {
+  return scoped((s) =>
+    subShapes(kernel, face, 'TopAbs_EDGE').flatMap((e) => {
+      const edge = kernel.TopoDS.Edge(e);
+      const pole = kernel.BRep_Tool.Degenerated(edge);
+      const along = (of: typeof edge): Uv[] => {
+        const flat = s.keep(new kernel.BRepAdaptor_Curve2d(of, face));
+        const [a, b] = [flat.FirstParameter(), flat.LastParameter()];
+        return Array.from({ length: ALONG + 1 }, (_, i): Uv => {
+          const q = s.keep(flat.Value(a + ((b - a) * i) / ALONG));
+          return [q.X(), q.Y()];
+        });
+      };
+      const one = along(edge);
+      if (!pole && closed && alongSeam(u, [one[0]!, one[ALONG / 2]!, one[ALONG]!])) return [];
+      const lines = !pole && kernel.BRep_Tool.IsClosed(edge, face) ? [one, along(kernel.TopoDS.Edge(edge.Reversed()))] : [one];
+      return lines.flatMap((line) => line.slice(1).map((q, i) => [line[i]!, q] as const));
+    }),
+  );
 }
 
 /** A tile with its new geometry. */
 interface Laid {
   readonly surfaces: ReadonlyMap<TileFace, SplineSurface>;
-  readonly edges: readonly { readonly space: ReturnType<typeof evenSpace>; readonly poles: readonly (readonly number[])[] }[];
+  readonly edges: readonly FlatCurve[];
   readonly vertices: readonly Vec3[];
   readonly tolerance: number;
 }
@@ -54,7 +108,7 @@ function laid(tile: Tile, faces: readonly TileFace[], put: Put, effort: Effort):
   for (const f of faces) {
     const known = effort.faces.get(f.index);
     for (let spans = known ?? 1; ; spans *= 2) {
-      const [u, v] = [evenSpace(...f.u, spans), evenSpace(...f.v, spans)];
+      const [u, v] = [quintic(...f.u, spans), quintic(...f.v, spans)];
       const made = interpolateSurface(u, v, (a, b) => put(f.at(a, b)));
       const places = looks(u, known).flatMap((a) => looks(v, known).map((b) => [a, b] as const));
       const off = Math.max(...places.map(([a, b]) => distance(surfaceAt(made, a, b), put(f.at(a, b)))));
@@ -68,7 +122,7 @@ function laid(tile: Tile, faces: readonly TileFace[], put: Put, effort: Effort):
     const [from, to] = e.range;
     const known = effort.edges.get(k);
     for (let spans = known ?? 1; ; spans *= 2) {
-      const space = evenSpace(from, to, spans);
+      const space = quintic(from, to, spans);
       const poles = interpolateCurve(space, (t) => put(e.at(t)));
       const off = looks(space, known).map((t) => distance(curveAt(space, poles, t) as unknown as Vec3, put(e.at(t))));
       if (e.pole || spans >= MOST_SPANS || Math.max(...off) < NEAR) {
@@ -130,6 +184,9 @@ interface Stretch {
   readonly to: number;
 }
 
+/** Steps to a place of the face from where splines say it is. */
+const STEPS = 2;
+
 /** An edge of the foot over the face's parameters, with how far it lies beside the edge there, mm. */
 function onGround(
   tile: Tile,
@@ -140,36 +197,22 @@ function onGround(
   const { at, range } = tile.edges[edge]!;
   const flat = (t: number): Uv => {
     const [x, y] = at(t);
-    const [u, v] = nearest(ground, piece.uv({ x, y }), curveAt(space, poles, t) as unknown as Vec3);
+    const near = piece.uv({ x, y });
+    const [u, v] = footFrom(ground.bent, near, curveAt(space, poles, t) as unknown as Vec3, STEPS) ?? near;
     return [u + shift, v];
   };
   for (let spans = space.knots.length - 1; ; spans *= 2) {
-    const own = evenSpace(...range, spans);
+    const own = quintic(...range, spans);
     const curve = { space: own, poles: interpolateCurve(own, flat) };
     let off = 0;
     for (let i = 0; i < spans; i++)
       for (const share of BETWEEN) {
         const t = range[0] + ((i + share) / spans) * (range[1] - range[0]);
-        const on = ground.on(curveAt(own, curve.poles, t) as unknown as Uv)?.p;
+        const on = ground.bent(...(curveAt(own, curve.poles, t) as unknown as Uv))?.p;
         if (on) off = Math.max(off, distance(on, curveAt(space, poles, t) as unknown as Vec3));
       }
     if (off < NEAR || spans >= MOST_SPANS) return { curve, off };
   }
-}
-
-/** Steps that lead to the parameters of a place of the face from beside it: each squares what is missing. */
-const STEPS = 2;
-
-/** The parameters of a place of the face, from near them. */
-function nearest({ on }: TileGround, from: Uv, place: Vec3): Uv {
-  let uv = from;
-  for (let i = 0; i < STEPS; i++) {
-    const o = on(uv);
-    const step = o && tangentSteps(o, minus(place, o.p));
-    if (!step) break;
-    uv = [uv[0] + step[0], uv[1] + step[1]];
-  }
-  return uv;
 }
 
 /**

@@ -15,7 +15,16 @@ import { checking } from './clock';
 import { nearFaces } from './nearest';
 import type { Kernel, Shape } from './open';
 import { compoundOf, distanceBetween, edgesWithFaces, facesOf, solidsOf, surfaceReader, vertexAt } from './shapes';
-import { type BodyMesh, displayDeflection, isClosedMesh, tessellate, tessellateOnto, VERIFY_ANGLE, weldedMesh } from './tessellate';
+import {
+  type BodyMesh,
+  displayDeflection,
+  isClosedMesh,
+  tessellate,
+  tessellateOnto,
+  turnFor,
+  VERIFY_ANGLE,
+  weldedMesh,
+} from './tessellate';
 
 export interface Refusal {
   /** Which check refused, for tests and the curious. */
@@ -56,6 +65,13 @@ export interface Verified {
 /** Checks that hold for any solid: one solid, volume, the kernel's own check, a closed mesh of the same volume, bounds. */
 export const verifySolid = (kernel: Kernel, result: Shape, expect: Expectation = {}): Result<Verified, Refusal> =>
   checking(() => solidChecked(kernel, result, expect));
+
+/** Checks of a solid after detail was raised over its skin or sunk into it. @param before its volume without, mm³ @param faces how many it has now */
+export const verifyDetail = (kernel: Kernel, result: Shape, before: number, raised: boolean, faces: number): Result<Verified, Refusal> =>
+  verifySolid(kernel, result, {
+    volume: raised ? [before, Number.POSITIVE_INFINITY] : [0, before],
+    angle: turnFor(faces, VERIFY_ANGLE),
+  });
 
 function solidChecked(kernel: Kernel, result: Shape, expect: Expectation): Result<Verified, Refusal> {
   const refuse = (check: Refusal['check'], why: string): Result<never, Refusal> => fail({ check, why });

@@ -7,7 +7,15 @@ import { distance, triple, type Vec3 } from '../core/geometry/vectors';
 import { areaAndCentroid, type OutlineCurve } from '../core/profile/outline';
 import type { Region } from '../core/profile/regions';
 import { fail, ok, type Result } from '../core/result';
-import { curveAt, interpolateCurve, interpolateSurface, type SplineSpace, type SplineSurface, surfaceAt } from '../core/surfaces/space';
+import {
+  curveAt,
+  interpolateCurve,
+  interpolateSurface,
+  quintic,
+  type SplineSpace,
+  type SplineSurface,
+  surfaceAt,
+} from '../core/surfaces/space';
 import { BrepText, type NewShape, type Use } from './brep-text';
 import { attempt, type Kernel, type Shape, scoped } from './open';
 import { unmeshed } from './shapes';
@@ -22,11 +30,6 @@ const LOOSE = 1e-3;
 const BENT = 8;
 
 const ACROSS: SplineSpace = { degree: 1, knots: [0, 1], periodic: false };
-const even = (from: number, to: number, spans: number): SplineSpace => ({
-  degree: 5,
-  knots: Array.from({ length: spans + 1 }, (_, i) => from + ((to - from) * i) / spans),
-  periodic: false,
-});
 /** Places between those that are fitted, as shares. */
 const BETWEEN = [0.07, 0.21, 0.39, 0.5, 0.64, 0.83, 0.96];
 
@@ -114,7 +117,7 @@ function fitted(part: Part, at: (p: Point2, over: number) => Vec3, low: number, 
   const p = (t: number): Point2 => pointAt(part.curve, part.from + t * (part.to - part.from));
   // A bent one in short stretches: what lies within it is integrated stretch by stretch.
   for (let spans = part.curve.kind === 'line' ? 1 : BENT; ; spans *= 2) {
-    const space = even(0, 1, spans);
+    const space = quintic(0, 1, spans);
     const flat = interpolateCurve(space, (t) => [p(t).x, p(t).y]);
     const [lower, upper] = [low, high].map((h) => interpolateCurve(space, (t) => at(p(t), h)));
     const base = ground && interpolateCurve(space, (t) => ground.uv(p(t)));
@@ -142,7 +145,7 @@ function fitted(part: Part, at: (p: Point2, over: number) => Vec3, low: number, 
 /** A face over a rectangle of the drawing. */
 function sheetOver(box: Box, at: (p: Point2) => Vec3): { readonly surface: SplineSurface; readonly off: number } {
   for (let spans = 2; ; spans *= 2) {
-    const [u, v] = [even(box.x[0], box.x[1], spans), even(box.y[0], box.y[1], spans)];
+    const [u, v] = [quintic(...box.x, spans), quintic(...box.y, spans)];
     const surface = interpolateSurface(u, v, (x, y) => at({ x, y }));
     let off = 0;
     for (const a of BETWEEN)

@@ -13,7 +13,7 @@ export interface FieldGround {
   readonly outline: readonly (readonly [Uv, Uv])[];
 }
 
-export interface FieldAsked extends Omit<RowsAsked, 'size' | 'across'> {
+export interface FieldAsked extends Omit<RowsAsked, 'size' | 'across' | 'begun'> {
   /** Least distance of rows, mm. */
   readonly across: number;
   /** Rows run along the face's second way. */
@@ -54,11 +54,16 @@ export interface Field {
 /** Of a height that is missing at the border, so much is left this far in, in shares of how far it is made up over: e to the minus six. */
 const STEEP = 6;
 
+/** None in the middle of where a face closes, so that as few as can be lie over that. */
+const BEGUN = [0.75, 0.25] as const;
+
 export function fieldOver({ sheet, bent, outline }: FieldGround, asked: FieldAsked): Result<Field, { readonly at: Vec3 | undefined }> {
   const { box, turned } = asked;
   const width = (r: readonly [number, number]): number => r[1] - r[0];
-  const along: Sheet = turned ? { ...sheet, at: (a, b) => sheet.at(b, a), u: sheet.v, v: sheet.u, closed: false } : sheet;
-  const rows = rowsOver(along, { ...asked, size: width(box.x), across: { size: width(box.y), pitch: asked.across } });
+  // Borders are held by what each takes, not by its middle.
+  const own: Sheet = { ...sheet, border: [] };
+  const along = turned ? { ...own, at: (a: number, b: number) => sheet.at(b, a), u: sheet.v, v: sheet.u, closed: false } : own;
+  const rows = rowsOver(along, { ...asked, size: width(box.x), across: { size: width(box.y), pitch: asked.across }, begun: BEGUN });
   const period = sheet.closed ? width(sheet.u) : 0;
   const shareOf = thinned(along, asked.thin);
   const sense = upwards(bent, sheet, turned, asked.up);
@@ -106,13 +111,12 @@ function thinned(along: Sheet, thin: FieldAsked['thin']): (place: Uv) => ((uv: U
     lines.set(key, known);
     return known;
   };
-  const missing = (l: number, length: number): number =>
-    (1 - (1 - thin.least) * Math.exp(-STEEP * (Math.max(0, l) / thin.over) ** 2)) *
-    (1 - (1 - thin.least) * Math.exp(-STEEP * (Math.max(0, length - l) / thin.over) ** 2));
+  const beside = (l: number): number => 1 - (1 - thin.least) * Math.exp(-STEEP * (Math.max(0, l) / thin.over) ** 2);
+  const between = (l: number, length: number): number => beside(l) * beside(length - l);
   return ([u, v]) => {
     const across = ruler((t) => along.at(u, t), ...along.v);
     const inRow = thin.towards === 'all' && !along.closed ? kept(v, () => ruler((t) => along.at(t, v), ...along.u)) : undefined;
-    return ([a, b]) => missing(across.to(b), across.length) * (inRow ? missing(inRow.to(a), inRow.length) : 1);
+    return ([a, b]) => between(across.to(b), across.length) * (inRow ? between(inRow.to(a), inRow.length) : 1);
   };
 }
 

@@ -4,10 +4,10 @@
  * by about half the curvature times the square of the distance, which is measured. Millimetres.
  */
 import type { Point2 } from '../curves/planar';
-import { along, cross, distance, dot, minus, triple, unit, type Vec3 } from '../geometry/vectors';
+import { along, cross, distance, dot, minus, squareTo, triple, unit, type Vec3 } from '../geometry/vectors';
 import type { PoleSurface } from '../surfaces/flow';
 import { jetsOf } from '../surfaces/jet';
-import { basisAt, greville, interpolateCurve, type SplineSpace } from '../surfaces/space';
+import { basisAt, greville, interpolateCurve, quintic, type SplineSpace } from '../surfaces/space';
 import type { On, Uv } from './dimple';
 
 /** A place of a surface that tells how it bends. */
@@ -69,12 +69,31 @@ interface Going {
 }
 
 /** What leads so far along a surface, by its parameters; undefined where it has no two directions there. */
-export function tangentSteps({ du, dv }: Pick<On, 'du' | 'dv'>, way: Vec3): Uv | undefined {
+function tangentSteps({ du, dv }: Pick<On, 'du' | 'dv'>, way: Vec3): Uv | undefined {
   const [E, F, G] = [dot(du, du), dot(du, dv), dot(dv, dv)];
   const det = E * G - F * F;
   if (!(det > 0)) return undefined;
   const [x, y] = [dot(way, du), dot(way, dv)];
   return [(G * x - F * y) / det, (E * y - F * x) / det];
+}
+
+/** Less than so much farther on is no step, mm. */
+const ARRIVED = 1e-9;
+
+/**
+ * The foot of a place on a surface, by Newton's method from parameters near it: each step squares what is missing.
+ * @param most steps; @returns undefined where the surface has no two directions on the way
+ */
+export function footFrom(on: BentSurface, from: Uv, place: Vec3, most: number): Uv | undefined {
+  let uv = from;
+  for (let k = 0; k < most; k++) {
+    const o = on(...uv);
+    const step = o && tangentSteps(o, minus(place, o.p));
+    if (!step) return undefined;
+    uv = [uv[0] + step[0], uv[1] + step[1]];
+    if (Math.hypot(...triple((i) => step[0] * o.du[i] + step[1] * o.dv[i])) < ARRIVED) break;
+  }
+  return uv;
 }
 
 /** Parameters and direction change so fast along a geodesic: it bends with the surface and no other way. */
@@ -149,8 +168,7 @@ function goneTo(on: BentSurface, from: Going, places: readonly number[], most: n
 const WIDER = 0.01;
 const even = ([from, to]: readonly [number, number], spans: number): SplineSpace => {
   const more = WIDER * (to - from);
-  const knots = Array.from({ length: spans + 1 }, (_, i) => from - more + ((to - from + 2 * more) * i) / spans);
-  return { degree: 5, knots, periodic: false };
+  return quintic(from - more, to + more, spans);
 };
 
 /**
@@ -160,7 +178,7 @@ const even = ([from, to]: readonly [number, number], spans: number): SplineSpace
  */
 export function layPiece(on: BentSurface, uv: Uv, way: Vec3, box: Box2, share: (uv: Uv) => number = () => 1): LaidPiece | undefined {
   const start = on(...uv);
-  const first = start && unit(along(way, start.n, -dot(way, start.n)));
+  const first = start && unit(squareTo(way, start.n));
   if (!first) return undefined;
   for (const spans of SPANS) {
     const made = laidBy(on, { uv, way: first }, box, share, spans);

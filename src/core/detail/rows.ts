@@ -27,6 +27,8 @@ export interface RowsAsked {
   readonly size: number;
   /** What each takes from row to row, and the rows' least distance, where these are others than along the row, mm. */
   readonly across?: { readonly size: number; readonly pitch: number };
+  /** How far from where a sheet closes rows begin, and those that are shifted, as shares of the distance in the row. */
+  readonly begun?: readonly [number, number];
 }
 
 export interface Rows {
@@ -124,10 +126,9 @@ export function rowsOver(sheet: Sheet, asked: RowsAsked): Rows {
     const shifted = asked.pattern === 'staggered' && j % 2 === 1;
     const step = closed ? rooms[j]! / n : n > 1 ? Math.max(0, rooms[j]!) / (n - 1) : 0;
     // A row that is shifted has one less where it has ends.
-    // None in the middle of where it closes, but for what may lie over that.
-    const begun = asked.across ? (shifted ? 0.25 : 0.75) : shifted ? 0 : 0.5;
+    const [plain, half] = asked.begun ?? [0.5, 0];
     const offsets = closed
-      ? Array.from({ length: n }, (_, i) => (i + begun) * step)
+      ? Array.from({ length: n }, (_, i) => (i + (shifted ? half : plain)) * step)
       : spread(n, Math.max(0, rooms[j]!)).flatMap((l, i) => (shifted ? (i < n - 1 ? [inset + l + step / 2] : []) : [inset + l]));
     if (n > 1) [few, many] = [Math.min(few, step), Math.max(many, step)];
     for (const l of offsets) {
@@ -135,7 +136,7 @@ export function rowsOver(sheet: Sheet, asked: RowsAsked): Rows {
       const p = sheet.at(...uv);
       if (!p) continue;
       // Rows keep their margins already; other borders are held here.
-      if (!asked.across && sheet.border.some((b) => distance(b, p) < inset - 1e-3 * asked.size - 1e-6)) {
+      if (sheet.border.some((b) => distance(b, p) < inset - 1e-3 * asked.size - 1e-6)) {
         dropped++;
         continue;
       }

@@ -4,9 +4,9 @@
  */
 import type { Point2 } from '../curves/planar';
 import { circleThrough } from '../form/circle';
-import { cross, dot, minus, triple, unit, type Vec3 } from '../geometry/vectors';
+import { cross, dot, minus, squareTo, triple, unit, type Vec3 } from '../geometry/vectors';
 import { fail, ok, type Result } from '../result';
-import { curveAt, interpolateCurve, type SplineSpace } from '../surfaces/space';
+import { curveAt, interpolateCurve, quintic } from '../surfaces/space';
 import type { On } from './dimple';
 
 /** A face all whose sections square to an axis are circles about it. */
@@ -68,7 +68,7 @@ export function turnedFace(
     if (others.some((b) => Math.abs(b.r - a!.r) > ROUND * size || Math.abs(b.z - a!.z) > ROUND * size)) return undefined;
   }
   // From the front; where the axis itself looks there, from above.
-  const zero = unit(square([0, -1, 0], axis)) ?? unit(square([0, 0, 1], axis));
+  const zero = unit(squareTo([0, -1, 0], axis)) ?? unit(squareTo([0, 0, 1], axis));
   if (!zero) return undefined;
   const quarter = cross(axis, zero);
   const angle = (p: Vec3): number => {
@@ -141,7 +141,7 @@ function meridianOf(
   const share = (s: number): number => shareAt(up ? s : length - s);
   const straight = Math.hypot(dr, dz) > length * (1 - 1e-9);
   for (let spans = 4; spans <= 256; spans *= 2) {
-    const space: SplineSpace = { degree: 5, knots: Array.from({ length: spans + 1 }, (_, i) => (length * i) / spans), periodic: false };
+    const space = quintic(0, length, spans);
     let bad = false;
     const value = (s: number): number[] => {
       const r = read(share(s));
@@ -163,10 +163,6 @@ function meridianOf(
 }
 
 const wrapped = (x: number): number => x - TURN * Math.round(x / TURN);
-const square = (d: Vec3, axis: Vec3): Vec3 => {
-  const along = dot(d, axis);
-  return triple((k) => d[k] - along * axis[k]);
-};
 /** A direction turned to look upwards, or to the right or the back where it lies level. */
 function upwards(d: Vec3): Vec3 {
   const first = Math.abs(d[2]) > 1e-6 ? d[2] : Math.abs(d[0]) > 1e-6 ? d[0] : d[1];

@@ -15,6 +15,8 @@ export function unit(a: Vec3): [number, number, number] | undefined {
   const l = Math.hypot(a[0], a[1], a[2]);
   return l > 1e-12 ? [a[0] / l, a[1] / l, a[2] / l] : undefined;
 }
+/** What of a vector is square to a unit direction. */
+export const squareTo = (a: Vec3, n: Vec3): [number, number, number] => along(a, n, -dot(a, n));
 export const distance = (a: Vec3, b: Vec3): number => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
 /** The same the other way. */
 export const opposite = (a: Vec3): [number, number, number] => [-a[0], -a[1], -a[2]];

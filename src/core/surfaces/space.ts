@@ -13,6 +13,13 @@ export interface SplineSpace {
   readonly periodic: boolean;
 }
 
+/** A clamped space of degree five over even spans. */
+export const quintic = (from: number, to: number, spans: number): SplineSpace => ({
+  degree: 5,
+  knots: Array.from({ length: spans + 1 }, (_, i) => from + ((to - from) * i) / spans),
+  periodic: false,
+});
+
 /** Number of poles. */
 export const dimension = (s: SplineSpace): number => (s.periodic ? s.knots.length - 1 : s.knots.length - 1 + s.degree);
 

@@ -61,8 +61,8 @@ function placesOf(context: ContextOf<'curve'>, refs: CurveInputs['places'], want
   return ok(out);
 }
 
-/** Places a curve is laid on a face at: as many as keep it so near to the face, mm, or the most. */
-const LAID = [97, 385] as const;
+/** Places a curve is laid on a face at: many where a few do not keep it so near to the face, mm. */
+const LAID = { few: 97, many: 385 } as const;
 const KEPT = 1e-3;
 
 /** A curve on a face: its places pulled to the nearest ones there, or moved along a plane's normal. */
@@ -90,7 +90,7 @@ function laidOn(context: ContextOf<'curve'>, inputs: CurveInputs, say: (words: s
       const hit = nearestOnLine(kernel, line, face.value, p);
       return hit;
     });
-  for (const count of LAID) {
+  const laidAt = (count: number): Result<{ readonly spline: SpaceCurve; readonly off: number }, StepFailure> => {
     const places: Vec3[] = [];
     for (let i = 0; i < count; i++) {
       const p = path.value.at(i / (count - 1)).point;
@@ -109,11 +109,13 @@ function laidOn(context: ContextOf<'curve'>, inputs: CurveInputs, say: (words: s
     // How far it leaves the face between the places it was laid at.
     let off = 0;
     for (let i = 0; i < 64; i++) off = Math.max(off, distanceTo(kernel, face.value, spaceAt(spline, (i + 0.5) / 64).p));
-    if (off > KEPT && count !== LAID.at(-1)) continue;
-    say(`keeps to the face within ${fixed(off, 5)} mm`);
-    return ok([spline]);
-  }
-  return refuse('no place of it falls on the face', ['pick a larger face']);
+    return ok({ spline, off });
+  };
+  const few = laidAt(LAID.few);
+  const made = few.ok && few.value.off > KEPT ? laidAt(LAID.many) : few;
+  if (!made.ok) return made;
+  say(`keeps to the face within ${fixed(made.value.off, 5)} mm`);
+  return ok([made.value.spline]);
 }
 
 const distanceTo = (kernel: Kernel, shape: Shape, p: Vec3): number =>

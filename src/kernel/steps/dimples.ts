@@ -8,9 +8,8 @@ import { fixed } from '../../core/units/units';
 import { asBody, type Fix, type StepFailure, wanting } from '../body';
 import { capsOver, type Ground, groundOf, overlapping, type Placed, withCaps } from '../dimples';
 import { pickedFaces } from '../refer';
-import { turnFor, VERIFY_ANGLE } from '../tessellate';
 import { cutsThrough, NO_WALL, thinnestUnder } from '../under';
-import { verifySolid } from '../verify';
+import { verifyDetail } from '../verify';
 import { needBody } from './combine';
 import { type ContextOf, changed, type StepOutcome, type StepWarning } from './operation';
 
@@ -93,10 +92,7 @@ export function dimples(context: ContextOf<'dimples'>): StepOutcome {
       ];
     }
     const before = body.value.volume;
-    const verified = verifySolid(kernel, shape, {
-      angle: turnFor(names.length, VERIFY_ANGLE),
-      volume: raised ? [before, Number.POSITIVE_INFINITY] : [0, before],
-    });
+    const verified = verifyDetail(kernel, shape, before, raised, names.length);
     if (!verified.ok)
       return fail({
         what,

@@ -2,7 +2,7 @@
 import type { Frame } from '../../core/curves/frame';
 import { carry } from '../../core/curves/motion';
 import { walkOver } from '../../core/detail/lay';
-import { along, cross, dot, triple, unit, type Vec3 } from '../../core/geometry/vectors';
+import { along, cross, squareTo, triple, unit } from '../../core/geometry/vectors';
 import { bodyWords, faceWords } from '../../core/recipe/words';
 import { fail, ok } from '../../core/result';
 import { fixed } from '../../core/units/units';
@@ -38,7 +38,7 @@ export function seton(context: ContextOf<'seton'>): StepOutcome {
     const uv = picked ? nearestOn(kernel, face.value, picked.value) : ([(u[0] + u[1]) / 2, (v[0] + v[1]) / 2] as const);
     const start = uv && on(...uv);
     const level = start && Math.hypot(start.n[0], start.n[1]) < LEVEL;
-    const up = start && unit(square(level ? [0, 1, 0] : [0, 0, 1], start.n));
+    const up = start && unit(squareTo(level ? [0, 1, 0] : [0, 0, 1], start.n));
     const there = up && walkOver(on, uv, cross(up, start.n), values.along, values.up);
     if (!there)
       return fail({
@@ -71,5 +71,3 @@ export function seton(context: ContextOf<'seton'>): StepOutcome {
     reader.dispose();
   }
 }
-
-const square = (d: Vec3, n: Vec3): Vec3 => along(d, n, -dot(d, n));

@@ -1,16 +1,16 @@
 /** Carries sections along a path, kept square to it with least twist, closed to a solid and checked by Pappus. */
 import { type CarriedFrames, carriedFrames, pathAlong, type SpacePath } from '../../core/curves/path';
-import { tangentSteps } from '../../core/detail/lay';
-import { along, cross, distance, dot, minus, triple, unit, type Vec3 } from '../../core/geometry/vectors';
+import { footFrom } from '../../core/detail/lay';
+import { cross, distance, dot, minus, squareTo, triple, unit, type Vec3 } from '../../core/geometry/vectors';
 import type { SweepInputs } from '../../core/recipe/steps';
 import { fail, ok, type Result } from '../../core/result';
-import { curveAt, interpolateCurve, type SplineSpace } from '../../core/surfaces/space';
+import { curveAt, interpolateCurve, quintic } from '../../core/surfaces/space';
 import { type Guide, guideAlong, type LocalSection, type SweepOptions, sweep as swept } from '../../core/surfaces/sweep';
 import { fixed } from '../../core/units/units';
 import { type KernelBody, type StepFailure, wanting } from '../body';
 import { frameOf } from '../placed';
 import { faceOf, nearestOn, pathOf } from '../refer';
-import { type SurfacePoint, surfaceReader } from '../shapes';
+import { bentBy, surfaceReader } from '../shapes';
 import { skinBody } from '../skin';
 import { tubeAlong } from '../tube';
 import { type PlacedSection, roundedCorner, sectionOf } from './loft';
@@ -157,7 +157,8 @@ const orthogonal = (v: Vec3, d: Vec3): Vec3 => {
 
 /** The face below a path is read so far apart, mm, but no less and no more often than this. */
 const READ = { least: 32, most: 600, apart: 1 } as const;
-const square = (d: Vec3, n: Vec3): Vec3 => along(d, n, -dot(d, n));
+/** Steps to the foot of a place of the path, from that of the one before it. */
+const STEPS = 12;
 
 /** Its across leads out of the face that the path runs along. */
 function uprightOn(context: ContextOf<'sweep'>, inputs: SweepInputs, path: SpacePath): Result<Guide, StepFailure> {
@@ -168,23 +169,25 @@ function uprightOn(context: ContextOf<'sweep'>, inputs: SweepInputs, path: Space
   const reader = surfaceReader(context.kernel, face.value);
   try {
     const spans = Math.min(READ.most, Math.max(READ.least, Math.ceil(path.length / READ.apart)));
-    const space: SplineSpace = { degree: 5, knots: Array.from({ length: spans + 1 }, (_, i) => i / spans), periodic: false };
+    const space = quintic(0, 1, spans);
+    const on = bentBy(reader);
     let uv = nearestOn(context.kernel, face.value, path.at(0).point);
     let lost: Vec3 | undefined;
     // Each from the one before it.
     const normals = interpolateCurve(space, (s) => {
       const { point, direction } = path.at(s);
-      const on = uv && footOf(reader.at, uv, point);
-      const x = on && unit(square(on.at.normal, direction));
+      const foot = uv && footFrom(on, uv, point, STEPS);
+      const below = foot && on(...foot);
+      const x = below && unit(squareTo(below.n, direction));
       if (!x) lost ??= point;
-      else uv = on.uv;
+      else uv = foot;
       return x ?? [0, 0, 1];
     });
     if (lost) return refuse('there is no face below its path', ['pick the face that the path runs along'], lost);
     const frames: CarriedFrames = {
       at: (s) => {
         const { direction: d } = path.at(s);
-        const x = unit(square(curveAt(space, normals, s) as unknown as Vec3, d))!;
+        const x = unit(squareTo(curveAt(space, normals, s) as unknown as Vec3, d))!;
         return { x, y: cross(d, x) };
       },
     };
@@ -193,27 +196,6 @@ function uprightOn(context: ContextOf<'sweep'>, inputs: SweepInputs, path: Space
   } finally {
     reader.dispose();
   }
-}
-
-/** Steps to the foot of a place on a face, from near it. */
-const STEPS = 12;
-/** The foot of a place on the surface of a face, from parameters near it; it may lie beyond the face's borders. */
-function footOf(
-  at: ReturnType<typeof surfaceReader>['at'],
-  from: readonly [number, number],
-  place: Vec3,
-): { readonly at: SurfacePoint; readonly uv: readonly [number, number] } | undefined {
-  let uv = from;
-  for (let k = 0; k < STEPS; k++) {
-    const o = at(...uv);
-    if (!o) return undefined;
-    const step = tangentSteps(o, minus(place, o.point));
-    if (!step) return undefined;
-    uv = [uv[0] + step[0], uv[1] + step[1]];
-    if (Math.hypot(...triple((i) => step[0] * o.du[i] + step[1] * o.dv[i])) < 1e-9) break;
-  }
-  const o = at(...uv);
-  return o && { at: o, uv };
 }
 
 /** The second rail as the path sees it; undefined where there is none. */

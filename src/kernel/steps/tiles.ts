@@ -6,14 +6,13 @@ import { bodyWords, faceWords } from '../../core/recipe/words';
 import { fail, ok, type Result } from '../../core/result';
 import { fixed } from '../../core/units/units';
 import { asBody, type Fix, type KernelBody, type StepFailure, wanting } from '../body';
-import { type Ground, groundOf } from '../dimples';
 import { pickedFaces } from '../refer';
 import { compoundOf } from '../shapes';
 import { displayDeflection, tessellateOnto, turnFor, VERIFY_ANGLE, weldedMesh } from '../tessellate';
 import { readTile, type Tile } from '../tile-read';
-import { footOutline, newEffort, type TileGround, tileSolid, withTiles } from '../tiles';
+import { footOutline, newEffort, type TileGround, tileGroundOf, tileSolid, withTiles } from '../tiles';
 import { cutsThrough, NO_WALL, thinnestUnder } from '../under';
-import { verifySolid } from '../verify';
+import { verifyDetail, verifySolid } from '../verify';
 import { needBody } from './combine';
 import type { ContextOf, StepOutcome, StepWarning } from './operation';
 
@@ -24,7 +23,7 @@ const TOLD = 5e-4;
 
 interface Planned {
   readonly index: number;
-  readonly ground: Ground;
+  readonly ground: TileGround;
   readonly field: Field;
 }
 
@@ -59,9 +58,9 @@ export function tiles(context: ContextOf<'tiles'>): StepOutcome {
       why: read.error,
       tryInstead: ['part it by a plane below, so that it stands on a flat face', 'choose another tile'],
     });
-  const grounds: { index: number; ground: Ground }[] = [];
+  const grounds: { index: number; ground: TileGround }[] = [];
   try {
-    for (const f of picked.value) grounds.push({ index: f.index, ground: groundOf(kernel, body.value.shape, f.index) });
+    for (const f of picked.value) grounds.push({ index: f.index, ground: tileGroundOf(kernel, body.value.shape, f.index) });
     return laidOut(context, what, body.value, small.value, read.value, grounds);
   } finally {
     read.value.end();
@@ -69,7 +68,7 @@ export function tiles(context: ContextOf<'tiles'>): StepOutcome {
   }
 }
 
-type Grounds = readonly { readonly index: number; readonly ground: Ground }[];
+type Grounds = readonly { readonly index: number; readonly ground: TileGround }[];
 
 function laidOut(
   context: ContextOf<'tiles'>,
@@ -138,7 +137,7 @@ function laidOut(
   const islands = tile.foot.wires.length - 1;
   let number = 0;
   for (const { index, ground, field } of planned.value) {
-    const made = withTiles(kernel, shape, index, groundFor(ground), tile, field.pieces, raised, effort);
+    const made = withTiles(kernel, shape, index, ground, tile, field.pieces, raised, effort);
     if (!made)
       return fail({
         what,
@@ -156,20 +155,11 @@ function laidOut(
       names.push(...tile.others.map((f) => name(number, f.index)), ...new Array<string>(islands).fill(body.faces[index]!));
     }
   }
-  const verified = verifySolid(kernel, shape, {
-    angle: turnFor(names.length, VERIFY_ANGLE),
-    volume: raised ? [body.volume, Number.POSITIVE_INFINITY] : [0, body.volume],
-  });
+  const verified = verifyDetail(kernel, shape, body.volume, raised, names.length);
   if (!verified.ok) return unsound(verified.error.why, verified.error.at);
   const made = asBody(verified.value, names);
   return ok({ bodies: [{ id: inputs.body, body: made }], gone, volumeChange: made.volume - body.volume, warnings, note });
 }
-
-const groundFor = ({ bent, sheet, seam }: Ground): TileGround => ({
-  on: (uv) => bent(...uv),
-  closes: sheet.closed ? { at: sheet.u[0], period: sheet.u[1] - sheet.u[0] } : undefined,
-  seam,
-});
 
 type Spacing = Pick<ContextOf<'tiles'>['values'], 'pitch' | 'across' | 'rows' | 'perRow'>;
 

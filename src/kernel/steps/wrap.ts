@@ -14,8 +14,7 @@ import { nameFaces } from '../names';
 import { placedProfile } from '../placed';
 import { pickedFaces } from '../refer';
 import { facesOf } from '../shapes';
-import { turnFor, VERIFY_ANGLE } from '../tessellate';
-import { verifySolid } from '../verify';
+import { verifyDetail, verifySolid } from '../verify';
 import { type Base, embossed, type WrappedSolid, wrappedSolid } from '../wrapped';
 import { needBody } from './combine';
 import { type ContextOf, changed, type StepOutcome } from './operation';
@@ -181,10 +180,7 @@ function byTopology(
   const made = embossed(kernel, body.shape, index, base, laid.at, regions, raised ? values.height : -values.height);
   if (!made?.ok) return undefined;
   const { shape, added } = made.value;
-  const verified = verifySolid(kernel, shape, {
-    volume: raised ? [body.volume, Number.POSITIVE_INFINITY] : [0, body.volume],
-    angle: turnFor(body.faces.length + added.length, VERIFY_ANGLE),
-  });
+  const verified = verifyDetail(kernel, shape, body.volume, raised, body.faces.length + added.length);
   if (!verified.ok) return undefined;
   const own = added.map((f) => (f === 'island' ? body.faces[index]! : nameOf(step.id, f)));
   const names = [...body.faces, ...own];
