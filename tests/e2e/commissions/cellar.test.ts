@@ -116,7 +116,7 @@ it('is turned, trimmed, skinned, set round, knit, closed by its stopper, rounded
   await radius.press('Enter');
   await page.keyboard.press('Escape');
   await settled();
-  await done(round, /^− 0\.\d cm/);
+  await done(round, /^− 0\.\d+ cm/);
   const rounded = await gauge('volume');
   expect(rounded).toBeLessThan(solid);
 
