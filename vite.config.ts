@@ -66,10 +66,11 @@ const gather = (): Plugin =>
       },
     },
   }) as Plugin;
-/** What comes in another way than by the page's and the workers' own modules: by the style sheet, and by the worker that keeps the application. */
+/** What comes in another way than by the page's and the workers' own modules: by the style sheet, as letters that were written down, and by the worker that keeps the application. */
 const BESIDE = [
   '@fontsource-variable/hanken-grotesk',
   '@fontsource-variable/red-hat-mono',
+  '@fontsource/bitter',
   'workbox-core',
   'workbox-precaching',
   'workbox-routing',

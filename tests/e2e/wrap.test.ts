@@ -29,10 +29,28 @@ it('lays a text round a cone, raised or sunk, and follows its sizes', async () =
   expect(await gauge('volume')).toBeCloseTo(frustum(60) / 1000, 2);
 
   await next(/^New drawing on the front plane/, 'drawing');
-  await choose(/^Draw$|^Line, poly/, /^Text outline/);
-  await page.getByRole('textbox', { name: 'Text to outline' }).fill('SALT');
-  await places('-14,-4');
+  // In letters with serifs, along an arc, farther apart than the font has them.
+  await choose(/^Draw$|^Line, poly/, /^Circle/);
+  await places('0,-60', '0,-4');
   await page.keyboard.press('Escape');
+  await page.keyboard.press('Escape');
+  await page.getByRole('checkbox', { name: 'construction only' }).click();
+  await choose(/^Draw$|^Circle/, /^Text outline/);
+  await page.getByRole('textbox', { name: 'Text to outline' }).fill('SALT');
+  await page.getByRole('combobox', { name: 'Font' }).selectOption('with serifs');
+  await places('0,-4');
+  await page.keyboard.press('Escape');
+  await page.getByRole('combobox', { name: 'What the text leads along' }).selectOption('circle c1');
+  // Above the circle's middle it reads from left to right on the outside.
+  expect(await page.getByRole('combobox', { name: 'Side of the line' }).inputValue()).toBe('other');
+  await page.getByRole('combobox', { name: 'What of the text lies at its point' }).selectOption('its middle');
+  const apart = page.getByRole('textbox', { name: 'Between letters, more than the font has' });
+  await apart.fill('0.5 mm');
+  await apart.press('Enter');
+  await page
+    .getByTestId('text-thin')
+    .getByText(/^Strokes from 0\.\d\d mm, gaps from \d\.\d\d mm/)
+    .waitFor();
   await next(/^Wrap Profile 2 round/, 'emboss');
   const step = await last();
   await page.waitForTimeout(600);

@@ -5,9 +5,10 @@ import { distance2, flatten, type Point2 } from '../../core/curves/planar';
 import type { PlaneDrawing } from '../../core/exchange/drawing';
 import { smallGaps } from '../../core/profile/alter';
 import { withFollowed, withoutFollowed } from '../../core/profile/follow';
+import { filled } from '../../core/profile/material';
 import { areaAndCentroid, findOutline, outlineLength, turnedVolume } from '../../core/profile/outline';
 import { readPoles } from '../../core/profile/pole';
-import { findRegions } from '../../core/profile/regions';
+import { findRegions, type Region } from '../../core/profile/regions';
 import { readings as readAll } from '../../core/profile/relate';
 import { type ResolvedProfile, resolveProfile } from '../../core/profile/resolve';
 import { asDrawn, settle } from '../../core/profile/session';
@@ -201,11 +202,20 @@ function Board({ project, stored }: { project: Project; stored: Profile }) {
       const { area, centroid } = areaAndCentroid(outline.value);
       return `turned ${formatVolume(turnedVolume(outline.value), units)} · half ${formatArea(Math.abs(area), units)} · centroid ${at(centroid)} · outline ${formatLength(outlineLength(outline.value), units, 1)}`;
     }
-    const first = regions?.regions[0];
-    if (!first) return '';
-    const several = regions.regions.length > 1 ? `${regions.regions.length} regions · ` : '';
-    const holes = first.holes.length > 0 ? ` · ${first.holes.length} hole${first.holes.length > 1 ? 's' : ''}` : '';
-    return `${several}${formatArea(first.area, units)} · centroid ${at(first.centroid)} · border ${formatLength(first.length, units, 1)}${holes}`;
+    // What is filled: a letter's eye is no region of its own.
+    const all = filled(regions?.regions ?? []);
+    if (all.length === 0) return '';
+    const sum = (f: (r: Region) => number): number => all.reduce((n, r) => n + f(r), 0);
+    const area = sum((r) => r.area);
+    const centroid = { x: sum((r) => r.area * r.centroid.x) / area, y: sum((r) => r.area * r.centroid.y) / area };
+    const several = all.length > 1 ? `${all.length} regions · ` : '';
+    const holes = sum((r) => r.holes.length);
+    const holed = holes > 0 ? ` · ${holes} hole${holes > 1 ? 's' : ''}` : '';
+    return `${several}${formatArea(area, units)} · centroid ${at(centroid)} · border ${formatLength(
+      sum((r) => r.length),
+      units,
+      1,
+    )}${holed}`;
   }, [half, outline, regions, units]);
 
   return (

@@ -6,10 +6,9 @@ import type { ResolvedProfile } from '../../core/profile/resolve';
 import { endsOf } from '../../core/profile/solver/terms';
 import { curveWords } from '../../core/profile/words';
 import type { Handle, Profile, ProfileCurve } from '../../core/recipe/schema';
-import { fail } from '../../core/result';
 import { fixed, shortNumber } from '../../core/units/units';
-import { ValueField } from '../ui/ValueField';
 import { Row } from './Row';
+import { TextFields } from './TextFields';
 
 /** How a curve passes into its neighbours at both ends. */
 function Joins({
@@ -172,7 +171,7 @@ export function CurveFields({
           </select>
         </Row>
       )}
-      {curve.kind === 'text' && <TextFields curve={curve} set={set} />}
+      {curve.kind === 'text' && <TextFields profile={profile} curve={curve} resolved={resolved} set={set} />}
       {curve.kind === 'spline' && (
         <div className="flex flex-wrap gap-x-2 border-t border-line pt-1 text-[12px]">
           {['start', ...curve.through, 'end'].map((key) => {
@@ -216,37 +215,6 @@ export function CurveFields({
           )}
         </div>
       )}
-    </>
-  );
-}
-
-function TextFields({ curve, set }: { curve: Extract<ProfileCurve, { kind: 'text' }>; set: (c: ProfileCurve) => void }) {
-  return (
-    <>
-      <Row label="Text">
-        <ValueField
-          label="Text"
-          value={curve.text}
-          check={(t) => (t ? { ok: true, value: t } : fail('a text has letters'))}
-          onCommit={(text) => set({ ...curve, text: text.slice(0, 60) })}
-        />
-      </Row>
-      <Row label="Height">
-        <ValueField
-          label="Height of capitals"
-          value={curve.height}
-          check={(t) => ({ ok: true, value: t })}
-          onCommit={(height) => set({ ...curve, height })}
-        />
-      </Row>
-      <Row label="Slope">
-        <ValueField
-          label="Slope of the text"
-          value={curve.angle}
-          check={(t) => ({ ok: true, value: t })}
-          onCommit={(angle) => set({ ...curve, angle })}
-        />
-      </Row>
     </>
   );
 }

@@ -6,6 +6,7 @@ import type { Derived, Profile, Project } from '../../core/recipe/schema';
 import { degrees, fixed } from '../../core/units/units';
 import { tableOf } from '../state/project';
 import { ValueField } from '../ui/ValueField';
+import { Choice } from './Choice';
 import { Row } from './Row';
 
 /** Values of an offset, a mirror image, a row or a ring, with the arithmetic shown. */
@@ -34,13 +35,7 @@ export function DerivedFields({
   );
   const choice = <V extends string>(label: string, value: V, options: readonly (readonly [V, string])[], commit: (v: V) => void) => (
     <Row label={label}>
-      <select aria-label={label} className="field" value={value} onChange={(e) => commit(e.target.value as V)}>
-        {options.map(([v, words]) => (
-          <option key={v} value={v}>
-            {words}
-          </option>
-        ))}
-      </select>
+      <Choice label={label} value={value} options={Object.fromEntries(options) as Readonly<Record<V, string>>} onChange={commit} />
     </Row>
   );
   return (

@@ -1,6 +1,8 @@
 import { useLayoutEffect, useRef, useState } from 'react';
 import type { Scope } from '../../core/dimensions/expression';
 import { type DrawOptions, PLACES, type Place, placeOfSize } from '../../core/profile/shapes';
+import { Choice } from './Choice';
+import { FONT_WORDS } from './fonts';
 import { readPlace, type TypedPlace } from './place';
 import { isDraw, type Tool } from './tools';
 
@@ -143,6 +145,7 @@ export function Prompt({
               onChange={(e) => setOptions({ ...options, textHeight: e.target.value })}
             />
           </label>
+          <Choice label="Font" value={options.font ?? 'sans'} options={FONT_WORDS} onChange={(font) => setOptions({ ...options, font })} />
         </>
       )}
       {(tool === 'round' || tool === 'cut') && (

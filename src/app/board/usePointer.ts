@@ -1,6 +1,6 @@
 import { useRef, useState } from 'react';
 import { toast } from 'sonner';
-import { distance2, type Point2 } from '../../core/curves/planar';
+import { distance2, nearestOn, type Point2 } from '../../core/curves/planar';
 import { evaluateAs } from '../../core/dimensions/expression';
 import { breakAtCrossings, extend, softenCorner, trim } from '../../core/profile/alter';
 import type { Around } from '../../core/profile/around';
@@ -10,7 +10,7 @@ import { scalePicture } from '../../core/profile/picture';
 import { type ResolvedProfile, splineChord } from '../../core/profile/resolve';
 import { type ProfileDrag, settle, startDrag } from '../../core/profile/session';
 import { type DrawOptions, drawShape, PLACES, type Place } from '../../core/profile/shapes';
-import { type Keep, nearestOn, type Snap, snap as snapTo } from '../../core/profile/snap';
+import { type Keep, type Snap, snap as snapTo } from '../../core/profile/snap';
 import { constraintWords } from '../../core/profile/words';
 import type { Constraint, Handle, Profile, Project } from '../../core/recipe/schema';
 import { shortNumber } from '../../core/units/units';

@@ -26,7 +26,7 @@ import { settle, startDrag } from './session';
 import { type DrawTool, drawShape, PLACES, type Place, placeOfSize } from './shapes';
 import { diagnose } from './solver/diagnose';
 import { planRow } from './spacing';
-import { textOutline } from './text';
+import { straight, textOutline } from './text';
 
 const empty = sketchProfile({}, []);
 const solve = (p: Profile, scope = noNames): ResolvedProfile => {
@@ -373,10 +373,10 @@ describe('regions', () => {
     expect(findRegions(solve(bow), false).crossings).toHaveLength(1);
   });
   it('of a letter with a counter have one hole', () => {
-    const curves = good(textOutline('o', { x: 0, y: 0 }, 10, 0));
+    const curves = good(textOutline('o', straight({ x: 0, y: 0 }, 0), { height: 10 }));
     const r = findRegions({ ...solve(empty), curves: curves.map((curve, i) => ({ id: `c${i}`, curve, construction: false })) }, false);
     expect(r.regions[0]!.holes).toHaveLength(1);
-    const none = textOutline('漢', { x: 0, y: 0 }, 10, 0);
+    const none = textOutline('漢', straight({ x: 0, y: 0 }, 0), { height: 10 });
     expect(none.ok ? '' : none.error).toBe('the font has no “漢”');
   });
 });

@@ -62,6 +62,12 @@ export function tidy(profile: Profile): Profile {
   return {
     ...profile,
     points,
+    // A text whose line is gone stands straight again.
+    curves: profile.curves.map((c) => {
+      if (c.kind !== 'text' || !c.along || curves.has(c.along.curve)) return c;
+      const { along: _, ...upright } = c;
+      return upright;
+    }),
     constraints: profile.constraints.filter((c) => refsOf(c).every((r) => known.has(r)) && handles(c)),
     derived: profile.derived.flatMap((d) => {
       const of = d.of.filter((id) => curves.has(id));

@@ -9,7 +9,7 @@ import { findRegions, inside, type Region } from './regions';
 import type { ResolvedCurve, ResolvedProfile } from './resolve';
 
 /** Regions with an even number of others about them. */
-function filled(regions: readonly Region[]): Region[] {
+export function filled(regions: readonly Region[]): Region[] {
   const shapes = regions.map((r) => r.outer.flatMap((c) => flatten(c.curve, 0.02).slice(0, -1)));
   return regions.filter((r, i) => {
     const probe = pointInside(shapes[i]!);

@@ -9,7 +9,8 @@ import { buildSketch } from './solver/sketch';
 import { solveSketch } from './solver/solve';
 import { AXIS, type Dimension, isDimension, LEVEL, ORIGIN, type Sketch, splineFrom, valueKind } from './solver/terms';
 import type { RowPlan } from './spacing';
-import { textOutline } from './text';
+import { lettersOf } from './text';
+import { typedOf } from './typed';
 import { constraintWords, curveWords } from './words';
 
 export interface ProfileError {
@@ -79,7 +80,7 @@ export function resolveProfile(profile: Profile, scope: Scope): Result<ResolvedP
   if (!targets.ok) return targets;
   const others = [
     ...profile.derived.flatMap((d) => Object.values(d).filter((v) => typeof v === 'string')),
-    ...profile.curves.flatMap((c) => (c.kind === 'text' ? [c.height, c.angle] : [])),
+    ...profile.curves.flatMap((c) => (c.kind === 'text' ? typedOf(c) : [])),
   ].map((t) => {
     const v = evaluateAs(t, 'length', scope);
     const a = v.ok ? v : evaluateAs(t, 'angle', scope);
@@ -131,21 +132,19 @@ export function resolveSolved(profile: Profile, sketch: Sketch, scope: Scope): R
       const at = [...points.entries()].find(([id]) => 'from' in c && id === c.from)?.[1];
       return fail({ message: `${profile.name}, ${c.name ?? c.id}: ${why}`, ids: [c.id], ...(at ? { at } : {}) });
     };
-    if (c.kind === 'text') {
-      const height = evaluateAs(c.height, 'length', scope);
-      if (!height.ok) return bad(height.error);
-      const angle = evaluateAs(c.angle, 'angle', scope);
-      if (!angle.ok) return bad(angle.error);
-      const made = textOutline(c.text, points.get(c.point)!, height.value, angle.value);
-      if (!made.ok) return bad(made.error);
-      made.value.forEach((curve, i) => {
-        curves.push({ id: `${c.id}-${i + 1}`, source: c, curve, construction });
-      });
-      continue;
-    }
+    // What a text leads along may be drawn after it.
+    if (c.kind === 'text') continue;
     const r = resolveCurve(c, points, sketch);
     if (!r.ok) return bad(r.error);
     curves.push({ id: c.id, source: c, curve: r.value, construction });
+  }
+  for (const c of profile.curves) {
+    if (c.kind !== 'text') continue;
+    const made = lettersOf(c, points.get(c.point)!, curves.find((k) => k.id === c.along?.curve)?.curve, scope);
+    if (!made.ok) return fail({ message: `${profile.name}, ${c.name ?? c.id}: ${made.error}`, ids: [c.id], at: points.get(c.point)! });
+    made.value.forEach((curve, i) => {
+      curves.push({ id: `${c.id}-${i + 1}`, source: c, curve, construction: c.construction === true });
+    });
   }
   const rows = new Map<string, RowPlan>();
   for (const d of profile.derived) {

@@ -5,6 +5,7 @@ import { fail, ok, type Result } from '../result';
 import { addConstraint, addCurve, addPoint, hasConstraint, type NewConstraint, type NewCurve } from './draw';
 import type { Keep } from './snap';
 import { endsOf } from './solver/terms';
+import type { FontName } from './text';
 
 export interface Place {
   readonly at: Point2;
@@ -40,6 +41,7 @@ export interface DrawOptions {
   readonly degree: number;
   readonly text: string;
   readonly textHeight: string;
+  readonly font?: FontName;
   readonly construction: boolean;
 }
 
@@ -318,7 +320,14 @@ export function drawShape(profile: Profile, tool: DrawTool, places: readonly Pla
     }
     case 'text': {
       if (options.text.trim() === '') return fail('type the text first');
-      m.curve({ kind: 'text', point: m.place(p0), text: options.text.slice(0, 60), height: options.textHeight, angle: '0°' });
+      m.curve({
+        kind: 'text',
+        point: m.place(p0),
+        text: options.text.slice(0, 60),
+        height: options.textHeight,
+        angle: '0°',
+        ...(options.font && options.font !== 'sans' ? { font: options.font } : {}),
+      });
       return m.done();
     }
   }

@@ -1,5 +1,5 @@
 /** What a pointer falls onto while drawing, why, and which constraint would keep it there. */
-import { derivatives, type Point2, pointAt } from '../curves/planar';
+import { nearestOn, type Point2, pointAt } from '../curves/planar';
 import { type Around, nearestAround } from './around';
 import type { NewConstraint } from './draw';
 import type { ResolvedProfile } from './resolve';
@@ -15,29 +15,6 @@ export interface Snap {
   readonly point?: string;
   /** What keeps a new point there. */
   readonly keep: readonly Keep[];
-}
-
-/** Parameter of the nearest point of a curve, by sampling and Newton steps. */
-export function nearestOn(curve: Parameters<typeof pointAt>[0], p: Point2): { t: number; distance: number } {
-  let t = 0;
-  let best = Number.POSITIVE_INFINITY;
-  for (let i = 0; i <= 100; i++) {
-    const q = pointAt(curve, i / 100);
-    const d = Math.hypot(q.x - p.x, q.y - p.y);
-    if (d < best) {
-      best = d;
-      t = i / 100;
-    }
-  }
-  for (let i = 0; i < 8; i++) {
-    const e = derivatives(curve, t);
-    const w = { x: p.x - e.p.x, y: p.y - e.p.y };
-    const h = e.d1.x * e.d1.x + e.d1.y * e.d1.y - (w.x * e.d2.x + w.y * e.d2.y);
-    if (!(h > 1e-12)) break;
-    t = Math.min(1, Math.max(0, t + (w.x * e.d1.x + w.y * e.d1.y) / h));
-  }
-  const q = pointAt(curve, t);
-  return { t, distance: Math.hypot(q.x - p.x, q.y - p.y) };
 }
 
 /**

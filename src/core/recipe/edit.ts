@@ -1,6 +1,7 @@
 /** Edits of a document as pure functions: the old one is never touched, so undo is free. */
 import { ORIGIN_PLANES } from '../curves/frame';
 import { checkName, renameIn } from '../dimensions/expression';
+import { typedOf, withTypedOf } from '../profile/typed';
 import { fail, ok, type Result } from '../result';
 import { isScan } from './lineage';
 import { parallelTo } from './planes';
@@ -115,7 +116,7 @@ export function typedTexts(inputs: Record<string, unknown>): string[] {
 function mapExpressions(project: Project, f: (text: string) => string): Project {
   const opt = (t: string | undefined): string | undefined => (t === undefined ? undefined : f(t));
   const constraint = (c: Constraint): Constraint => ('value' in c ? { ...c, value: f(c.value) } : c);
-  const curve = (c: ProfileCurve): ProfileCurve => (c.kind === 'text' ? { ...c, height: f(c.height), angle: f(c.angle) } : c);
+  const curve = (c: ProfileCurve): ProfileCurve => (c.kind === 'text' ? withTypedOf(c, f) : c);
   const derived = (d: Derived): Derived => {
     switch (d.kind) {
       case 'offset':
@@ -178,7 +179,7 @@ export const setDimension = (project: Project, name: string, expr: string): Proj
 /** Every expression a profile holds. */
 const profileTexts = (p: Profile): string[] => [
   ...p.constraints.flatMap((c) => ('value' in c ? [c.value] : [])),
-  ...p.curves.flatMap((c) => (c.kind === 'text' ? [c.height, c.angle] : [])),
+  ...p.curves.flatMap((c) => (c.kind === 'text' ? typedOf(c) : [])),
   ...p.derived.flatMap((d) =>
     d.kind === 'offset'
       ? [d.distance]

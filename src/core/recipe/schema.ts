@@ -58,8 +58,30 @@ const curveSchema = z.discriminatedUnion('kind', [
     points: z.array(id).min(2).max(100),
     degree: z.number().int().min(1).max(7),
   }),
-  /** Outlines of a text in the shipped font, its baseline starting at a point. */
-  z.object({ kind: z.literal('text'), ...curveBase, point: id, text: z.string().min(1).max(60), height: value, angle: value }),
+  /** Outlines or strokes of a text in a shipped font, its baseline starting at a point, or leading along a line of the drawing from the place nearest to it. */
+  z.object({
+    kind: z.literal('text'),
+    ...curveBase,
+    point: id,
+    text: z.string().min(1).max(60),
+    height: value,
+    angle: value,
+    /** Without one the plain one. */
+    font: z.enum(['serif', 'mono', 'strokes']).optional(),
+    /** Between letters, over what the font has. */
+    apart: value.optional(),
+    /** What of it lies at the point; without it its beginning. */
+    align: z.enum(['middle', 'end']).optional(),
+    along: z
+      .object({
+        curve: id,
+        /** Read from the other side of the line, which it then runs along backwards. */
+        other: z.literal(true).optional(),
+        /** Of the baseline over the line. */
+        lift: value,
+      })
+      .optional(),
+  }),
 ]);
 
 /** A point: an id, or `origin`. A line: a curve's id, or `axis` (x = 0), or `level` (y = 0). */

@@ -1,9 +1,8 @@
 /** Parts a body by a plane, a drawn line or another body. */
 import type { TopoDS_Face } from 'replicad-opencascadejs';
 import { type Frame, heightOver, normalOf, toPlane } from '../../core/curves/frame';
-import { pointAt, tangentAt } from '../../core/curves/planar';
+import { nearestOn, pointAt, tangentAt } from '../../core/curves/planar';
 import { along, cross, minus, triple, type Vec3 } from '../../core/geometry/vectors';
-import { nearestOn } from '../../core/profile/snap';
 import { pieceIds, type SplitInputs } from '../../core/recipe/steps';
 import { split as definition } from '../../core/recipe/steps/split';
 import { bodyWords } from '../../core/recipe/words';
