@@ -103,7 +103,7 @@ export function exportBodies(
     if (faceted) return fail(`${faceted.name} is a mesh: STEP has no exact surfaces of it to write`);
     const bytes = writeStep(
       kernel,
-      parts.map((p) => ({ shape: p.body.shape, title: `${project}, ${p.name}` })),
+      parts.map((p) => ({ shape: p.body.shape, title: `${project}, ${p.name}`, colour: p.colour })),
       title,
     );
     return bytes.ok ? ok({ name, bytes: bytes.value, triangles: null }) : bytes;

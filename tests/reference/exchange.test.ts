@@ -17,8 +17,11 @@ import { Engine } from '../../src/engine/engine';
 import { exportApart, exportBodies } from '../../src/engine/export';
 import type { ExportFormat } from '../../src/engine/types';
 import type { KernelBody } from '../../src/kernel/body';
+import { writeStep } from '../../src/kernel/exchange/step';
+import { readStep } from '../../src/kernel/exchange/step-read';
 import type { Kernel } from '../../src/kernel/open';
-import { testKernel } from '../support/kernel';
+import { compoundOf } from '../../src/kernel/shapes';
+import { cylinder, testKernel } from '../support/kernel';
 
 let kernel: Kernel;
 let body: KernelBody;
@@ -40,6 +43,29 @@ const volumeOfGeometry = (g: BufferGeometry): number => {
   const indices = g.index ? Uint32Array.from(g.index.array) : Uint32Array.from({ length: p.length / 3 }, (_, i) => i);
   return massProperties(weld({ positions: p, indices, faceOf: new Uint32Array(indices.length / 3) }, 1e-4)).volume;
 };
+
+describe('names and colours in a STEP file', () => {
+  it('are read by occt-import-js, those of pieces and of what follows them too', async () => {
+    const sized = (r: number) => cylinder(kernel, r, 20).shape;
+    const written = writeStep(kernel, [
+      { shape: sized(20), title: 'Dial’s ring', colour: '#ff8000' },
+      { shape: compoundOf(kernel, [sized(3), sized(2)]), title: 'Pins', colour: '#0A6A66' },
+      { shape: sized(5), title: 'Plain $& 1' },
+      { shape: sized(6), title: 'Cap', colour: '#ffffff' },
+    ]);
+    if (!written.ok) throw new Error(written.error);
+    const { meshes } = (await occtImport()).ReadStepFile(written.value, null);
+    expect(meshes.map((m) => m.name)).toEqual(['Dial’s ring', 'Pins, piece 1', 'Pins, piece 2', 'Plain $& 1', 'Cap']);
+    // The reader gives linear shares (IEC 61966-2-1 turned about).
+    const linear = (hex: number): number => (hex / 255 <= 0.04045 ? hex / 255 / 12.92 : ((hex / 255 + 0.055) / 1.055) ** 2.4);
+    const near = (...rgb: number[]) => rgb.map((v) => expect.closeTo(linear(v), 4));
+    expect(meshes.map((m) => m.color)).toEqual([near(255, 128, 0), near(10, 106, 102), near(10, 106, 102), undefined, near(255, 255, 255)]);
+    const again = readStep(kernel, written.value);
+    expect(again.ok ? again.value.map((v) => v.volume / (Math.PI * 20)) : again.error).toEqual(
+      [400, 9, 4, 25, 36].map((v) => expect.closeTo(v, 6)),
+    );
+  });
+});
 
 describe('the diffuser, exported', () => {
   it('as STEP is read by occt-import-js as one solid with the same volume', async () => {

@@ -26,7 +26,7 @@ const FORMATS: Record<ExportFormat, { label: string; for: string; mesh: boolean 
   '3mf': { label: '3MF', for: 'printing, with units and colours inside', mesh: true },
   obj: { label: 'OBJ', for: 'rendering and mesh work', mesh: true },
   glb: { label: 'GLB', for: 'showing it, in its colours', mesh: true },
-  step: { label: 'STEP', for: 'machining and other modelers; exact surfaces', mesh: false },
+  step: { label: 'STEP', for: 'machining and other modelers; exact surfaces, colours', mesh: false },
 };
 
 /** Chosen in place of one body: all in one file, or each in one of its own. */
@@ -145,7 +145,7 @@ function MakeOf({ project }: { project: Project }) {
                     {
                       way: TOGETHER,
                       words: `All ${bodies.length} in one file`,
-                      hint: `where they stand, each under its name${{ '3mf': ' and in its colour', glb: ' and in its colour', stl: '; STL keeps no names', obj: '', step: '' }[format]}`,
+                      hint: `where they stand, each under its name${{ '3mf': ' and in its colour', glb: ' and in its colour', stl: '; STL keeps no names', obj: '', step: ' and in its colour' }[format]}`,
                     },
                     { way: APART, words: 'A file for each', hint: 'in one frame, packed together' },
                   ].map(({ way, words, hint }) => (

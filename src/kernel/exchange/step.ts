@@ -1,12 +1,13 @@
 /** STEP out, exact surfaces, millimetres. */
 import { stepText } from '../../core/exchange/encode';
+import { type StyledPart, styledStep } from '../../core/exchange/step-style';
 import { fail, ok, type Result } from '../../core/result';
 import { attempt, type Kernel, type Shape, scoped } from '../open';
 
-/** Every shape is a product of its own under its title; the first one's is the file's, unless it has one. */
+/** Every shape is a product of its own under its title, in its colour; the first one's is the file's, unless it has one. */
 export function writeStep(
   kernel: Kernel,
-  shapes: readonly { readonly shape: Shape; readonly title: string }[],
+  shapes: readonly (StyledPart & { readonly shape: Shape })[],
   fileTitle = shapes[0]?.title ?? '',
 ): Result<Uint8Array> {
   const path = '/export.step';
@@ -24,16 +25,10 @@ export function writeStep(
   );
   if (!made.ok) return fail(`the STEP file could not be written: ${made.error}`);
   if (!made.value) return fail('the STEP file could not be written');
-  // The kernel puts its own name where the product's belongs.
-  const words = shapes.map(({ title }) => stepText(title));
-  let product = 0;
-  // By a function: a name may hold what a replacement text has a meaning for.
-  const text = new TextDecoder('latin1')
-    .decode(made.value)
-    .replace(/\bPRODUCT\('[^']*'\s*,\s*'[^']*'/g, (found) => {
-      const name = words[product++];
-      return name === undefined ? found : `PRODUCT('${name}','${name}'`;
-    })
-    .replace(/FILE_NAME\('[^']*'/, () => `FILE_NAME('${stepText(fileTitle)}'`);
+  const text = styledStep(new TextDecoder('latin1').decode(made.value), shapes).replace(
+    /FILE_NAME\('[^']*'/,
+    // By a function: a name may hold what a replacement text has a meaning for.
+    () => `FILE_NAME('${stepText(fileTitle)}'`,
+  );
   return ok(Uint8Array.from(text, (c) => c.charCodeAt(0) & 255));
 }
