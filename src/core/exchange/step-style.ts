@@ -12,6 +12,8 @@ export interface StyledPart {
 
 /** What carries a name and a colour. */
 const COLOURED = new Set(['MANIFOLD_SOLID_BREP', 'BREP_WITH_VOIDS', 'FACETED_BREP', 'SHELL_BASED_SURFACE_MODEL']);
+/** What leads from a product to the shapes it has. */
+const TELLS = /^(PRODUCT(_DEFINITION\w*)?|\w*SHAPE_REPRESENTATION|SHAPE_DEFINITION_REPRESENTATION)$/;
 /** The kernel numbers its products, on and on from file to file; after the number stands which piece of it one is, where there are several. */
 const NUMBERED = /^'[^']* (\d+)((?:\.\d+)*)'/;
 
@@ -22,12 +24,15 @@ interface Product {
 
 /** @param text of the file, its products in the order of the parts */
 export function styledStep(text: string, parts: readonly StyledPart[]): string {
-  const entities = new Map(
-    [...text.matchAll(/#(\d+) = (\w+)\(([^;]*)\);/g)].map(([, id, kind, inner]) => [
-      Number(id),
-      { kind: kind!, inner: inner!, refs: [...inner!.matchAll(/#(\d+)/g)].map((m) => Number(m[1])) },
-    ]),
-  );
+  let next = 1;
+  // Of the many entities of a file only those that say what is what.
+  const entities = new Map<number, { readonly kind: string; readonly inner: string; readonly refs: readonly number[] }>();
+  for (const [, number, kind, inner] of text.matchAll(/#(\d+) = (\w+)\(([^;]*)\);/g)) {
+    const id = Number(number);
+    next = Math.max(next, id + 1);
+    if (TELLS.test(kind!) || COLOURED.has(kind!))
+      entities.set(id, { kind: kind!, inner: inner!, refs: [...inner!.matchAll(/#(\d+)/g)].map((m) => Number(m[1])) });
+  }
   const kindOf = (id: number): string | undefined => entities.get(id)?.kind;
   const products = new Map<number, Product>();
   const given: string[] = [];
@@ -38,7 +43,6 @@ export function styledStep(text: string, parts: readonly StyledPart[]): string {
     const part = parts[given.indexOf(number)];
     if (part) products.set(id, { part, name: stepText(piece ? `${part.title}, piece ${piece.slice(1)}` : part.title) });
   }
-  let next = Math.max(0, ...entities.keys()) + 1;
   let added = '';
   const add = (entity: string): number => {
     added += `#${next} = ${entity};\n`;

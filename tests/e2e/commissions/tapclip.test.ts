@@ -1,6 +1,4 @@
 /** A thermometer clip on a scanned tap, by mouse and keyboard: a sheet of quads pulled onto the scan, walled, a foot and a clip joined, changed, saved. */
-import { readFileSync } from 'node:fs';
-import occtImport from 'occt-import-js';
 import * as THREE from 'three';
 import { STLLoader } from 'three/examples/jsm/loaders/STLLoader.js';
 import { MeshBVH } from 'three-mesh-bvh';
@@ -10,6 +8,7 @@ import { writeStl } from '../../../src/core/exchange/mesh-files';
 import { type App, openApp } from '../../support/browser';
 import { formHandOn, handOn } from '../../support/hand';
 import { keepJob } from '../../support/keep';
+import { readByAnother, saveAs } from '../../support/saved';
 
 let app: App;
 beforeAll(async () => {
@@ -173,19 +172,11 @@ it('is pulled onto the scan, walled, joined, changed and saved', async () => {
   await page.getByText(/^Heat and steam: check the material’s softening temperature/).waitFor();
 
   // Saved: the clip, which is what is made, and the scan beside it.
-  const save = async (format: RegExp, button: RegExp): Promise<Buffer> => {
-    await page.getByRole('radio', { name: format }).click();
-    const download = page.waitForEvent('download');
-    await page.getByRole('button', { name: button }).click();
-    return readFileSync((await (await download).path())!);
-  };
   expect(await page.getByRole('radio', { name: /^Body 2/ }).isChecked()).toBe(true);
-  const read = (await occtImport()).ReadStepFile(await save(/^STEP/, /^Save .*\.step$/), null);
-  expect(read.success && read.meshes.length).toBe(1);
+  const { places: skin } = await readByAnother(await saveAs(page, 'step'), false);
   await page.getByRole('radio', { name: /^tap/ }).click();
-  const stl = await save(/^STL/, /^Save .*\.stl$/);
+  const stl = await saveAs(page, 'stl');
   const tree = new MeshBVH(new STLLoader().parse(stl.buffer.slice(stl.byteOffset, stl.byteOffset + stl.byteLength) as ArrayBuffer));
-  const skin = read.meshes[0]!.attributes.position.array;
   const far = Array.from(
     { length: skin.length / 3 },
     (_, i) => tree.closestPointToPoint(new THREE.Vector3(...skin.slice(3 * i, 3 * i + 3)))!.distance,
