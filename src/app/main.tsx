@@ -10,6 +10,7 @@ import { InspectPage } from './pages/InspectPage';
 import { MakePage } from './pages/MakePage';
 import { ProjectFrame } from './pages/ProjectFrame';
 import { ProjectsPage } from './pages/ProjectsPage';
+import { SizesPage } from './pages/SizesPage';
 import { PageStopped } from './ui/Pane';
 import { applyTheme } from './ui/theme';
 import './styles.css';
@@ -28,6 +29,7 @@ const router = createBrowserRouter([
       { path: 'brief', element: <BriefPage /> },
       { path: 'bench', element: <BenchPage /> },
       { path: 'inspect', element: <InspectPage /> },
+      { path: 'sizes', element: <SizesPage /> },
       { path: 'make', element: <MakePage /> },
     ],
   },

@@ -5,7 +5,7 @@
 import * as Comlink from 'comlink';
 import type { Ask } from '../core/inspect/asks';
 import type { Station } from '../core/inspect/sweep';
-import type { Measurement, Project } from '../core/recipe/schema';
+import type { Measurement, Project, Size } from '../core/recipe/schema';
 import { fail, type Result, wordsOf } from '../core/result';
 import type { Fix } from '../kernel/body';
 import type { ExportFile } from './export';
@@ -16,6 +16,8 @@ import type { RangeReport } from './range';
 import type { RangeApi } from './range-worker';
 import type { ReachReport, ReachRequest } from './reach';
 import type { ReachApi } from './reach-worker';
+import type { SizeReport, SizeWriting } from './sizes';
+import type { SizesApi } from './sizes-worker';
 import type { Checkpoint, GivenUp, MadeBody, MeasureResult, StepReport } from './types';
 import { type Alternative, untried } from './untried';
 import type { EngineApi, RebuildAnswer, StepListener } from './worker';
@@ -37,6 +39,8 @@ const WAIT_LIMIT = 10;
 const [TRIAL_LIMIT, SEARCH_LIMIT] = [60, 60] as const;
 /** Bringing a gauge to a value ends with the trial it is at after so long, s. */
 const REACH_LIMIT = 120;
+/** One size may take so long, s; and so many are worked out at once at most: each holds a kernel of its own. */
+const [SIZE_LIMIT, MOST_SIZERS] = [240, 4] as const;
 
 type Api = Comlink.Remote<EngineApi>;
 
@@ -204,6 +208,7 @@ export class EngineClient {
     this.checkpoints.clear();
     this.givenUp.clear();
     this.stopRange();
+    this.stopSizes();
     void this.connection?.api.forget();
   }
 
@@ -293,6 +298,58 @@ export class EngineClient {
   /** Gives it up, at once. */
   stopReach(): void {
     if (this.reacher.busy) this.reacher.stop();
+  }
+
+  private readonly sizers = Array.from(
+    { length: Math.min(MOST_SIZERS, globalThis.navigator?.hardwareConcurrency ?? 1) },
+    () =>
+      new Helper<SizesApi>(() => new Worker(new URL('./sizes-worker.ts', import.meta.url), { type: 'module' }), 'working it out', {
+        seconds: SIZE_LIMIT,
+        idle: 30,
+      }),
+  );
+  /** Raised by every new table; one that began under an older number gives up. */
+  private table = 0;
+
+  /**
+   * Works out sizes in workers of their own, as many at once as the machine has cores; what is built already is not built again.
+   * @param onSize called with each as it is known; in words where no answer came
+   * @returns false where it was given up
+   */
+  async sizes(
+    project: Project,
+    sizes: readonly Size[],
+    writing: SizeWriting | null,
+    onSize: (report: SizeReport) => void,
+  ): Promise<boolean> {
+    this.stopSizes();
+    const mine = this.table;
+    const made = [...this.checkpoints.values()];
+    const waiting = [...sizes];
+    await Promise.all(
+      this.sizers.slice(0, sizes.length).map(async (sizer) => {
+        await sizer.ask((api) => api.seed(made));
+        for (let size = waiting.shift(); size && mine === this.table; size = waiting.shift()) {
+          const own = size;
+          const r = await sizer.ask((api) => api.workOut(project, own, writing));
+          if (mine !== this.table) return;
+          onSize(r.ok ? r.value : { size: own.id, failed: { step: 'the build', why: r.error.words }, gauges: [], ms: 0 });
+        }
+      }),
+    );
+    return mine === this.table;
+  }
+
+  /** Gives them up, at once. */
+  stopSizes(): void {
+    this.table++;
+    for (const s of this.sizers) if (s.busy) s.stop();
+  }
+
+  /** Files in one, packed beside the page. */
+  async pack(files: readonly { readonly name: string; readonly bytes: Uint8Array }[]): Promise<Result<Uint8Array>> {
+    const r = await this.sizers[0]!.ask((api) => api.pack(files));
+    return r.ok ? r : fail(r.error.words);
   }
 
   inspect(project: Project, bodyId: string, ask: Ask, onProgress: (share: number) => void): Promise<Answer | null> {

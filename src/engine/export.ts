@@ -120,15 +120,20 @@ export function exportBodies(
 
 /** A file for each body, all in one frame, packed together: all of them, or none with what stops it. */
 export function exportApart(...[kernel, parts, format, deviation, project]: Parameters<typeof exportBodies>): Result<ExportFile> {
-  const files: Record<string, Uint8Array> = {};
+  const files: ExportFile[] = [];
   let triangles: number | null = null;
   for (const part of parts) {
     const made = exportBodies(kernel, [part], format, deviation, project);
     if (!made.ok) return made;
-    // Bodies may be called alike.
-    const name = files[made.value.name] ? made.value.name.replace(/(\.\w+)$/, `-${Object.keys(files).length + 1}$1`) : made.value.name;
-    files[name] = made.value.bytes;
+    files.push(made.value);
     if (made.value.triangles !== null) triangles = (triangles ?? 0) + made.value.triangles;
   }
-  return ok({ name: `${slug(project)}-${format}.zip`, bytes: zipSync(files, { level: 6 }), triangles });
+  return ok({ name: `${slug(project)}-${format}.zip`, bytes: packed(files), triangles });
+}
+
+/** Files in one; what is called alike, as bodies and sizes may be, is told apart. */
+export function packed(files: readonly { readonly name: string; readonly bytes: Uint8Array }[]): Uint8Array {
+  const out: Record<string, Uint8Array> = {};
+  for (const { name, bytes } of files) out[out[name] ? name.replace(/(\.\w+)$/, `-${Object.keys(out).length + 1}$1`) : name] = bytes;
+  return zipSync(out, { level: 6 });
 }

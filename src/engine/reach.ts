@@ -2,7 +2,7 @@
 import { type GaugeReading, gaugeById } from '../core/brief/gauges';
 import { judge } from '../core/brief/judge';
 import { evaluateDimensions } from '../core/dimensions/dimensions';
-import type { Kind } from '../core/dimensions/expression';
+import { kindOf } from '../core/dimensions/expression';
 import { type Probe, type Reach, reachValue } from '../core/reach/reach';
 import { setDimension } from '../core/recipe/edit';
 import { written } from '../core/recipe/held';
@@ -39,9 +39,6 @@ export interface ReachReport {
   readonly ms: number;
 }
 
-/** What a dimension is, by the powers of its length and angle. */
-const KINDS: Readonly<Record<string, Kind>> = { '0,0': 'number', '1,0': 'length', '0,1': 'angle' };
-
 /** Digits beyond those one would type: a value worked out is written as exactly as it was found. */
 const MORE = 3;
 
@@ -61,8 +58,8 @@ export async function reachGauge(
   const own = project.dimensions.find((d) => d.name === request.dimension);
   const quantity = own && evaluateDimensions(project.dimensions).scope(own.name);
   if (!gauge || !own || !quantity?.ok) return null;
-  const { value: from, length, angle } = quantity.value;
-  const kind: Kind | undefined = KINDS[`${length},${angle}`];
+  const { value: from } = quantity.value;
+  const kind = kindOf(quantity.value);
   if (!kind) return null;
   const at = (value: number): Project => setDimension(project, own.name, written(value, kind, own.expr, project.units, MORE));
   const kernel = await engine.start();

@@ -69,6 +69,18 @@ export const ACTIONS: readonly Action[] = [
     'section',
     'tangency',
   ]),
+  page('sizes', 'Go to the sizes', [
+    'family',
+    'families',
+    'configurations',
+    'variants',
+    'size table',
+    'design table',
+    'spreadsheet',
+    'parameters',
+    'series of sizes',
+    'CSV',
+  ]),
   page('make', 'Go to making and export', [
     'export',
     'print',

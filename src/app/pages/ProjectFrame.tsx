@@ -8,6 +8,7 @@ import { startBuilding } from '../state/building';
 import { openProject, redo, undo, useProject } from '../state/project';
 import { startRanging } from '../state/ranging';
 import { autosave, isUnsaved, type Saver } from '../state/saving';
+import { forgetSizes } from '../state/sizes';
 import { startTrying } from '../state/trying';
 import { openAgain, useStorage } from '../storage/rows';
 import { loadProject, onAnnouncement } from '../storage/store';
@@ -44,6 +45,7 @@ export function ProjectFrame() {
       stopTrying();
       stopRanging();
       stopBuilding();
+      forgetSizes();
       void saver.stop();
       useProject.getState().close();
     };
@@ -106,6 +108,7 @@ export function ProjectFrame() {
             ['brief', 'Brief'],
             ['bench', 'Bench'],
             ['inspect', 'Inspect'],
+            ['sizes', 'Sizes'],
             ['make', 'Make'],
           ].map(([to, label]) => (
             <NavLink

@@ -213,6 +213,10 @@ export function evaluateQuantity(text: string, scope: Scope): Result<Quantity> {
   return r;
 }
 
+/** What a quantity can be typed as; undefined for areas and other compounds. */
+export const kindOf = ({ length, angle }: Pick<Quantity, 'length' | 'angle'>): Kind | undefined =>
+  length === 0 ? (angle === 0 ? 'number' : angle === 1 ? 'angle' : undefined) : length === 1 && angle === 0 ? 'length' : undefined;
+
 /**
  * A typed value of a known kind. A plain number is millimetres where a length is meant and degrees
  * where an angle is meant.

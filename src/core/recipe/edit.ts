@@ -3,6 +3,7 @@ import { ORIGIN_PLANES } from '../curves/frame';
 import { checkName, renameIn } from '../dimensions/expression';
 import { typedOf, withTypedOf } from '../profile/typed';
 import { fail, ok, type Result } from '../result';
+import { withoutColumn } from '../sizes/sizes';
 import { isScan } from './lineage';
 import { parallelTo } from './planes';
 import {
@@ -132,6 +133,7 @@ function mapExpressions(project: Project, f: (text: string) => string): Project 
   return {
     ...project,
     dimensions: project.dimensions.map((d) => ({ ...d, expr: f(d.expr) })),
+    ...(project.sizes ? { sizes: { ...project.sizes, rows: project.sizes.rows.map((r) => ({ ...r, values: r.values.map(f) })) } } : {}),
     profiles: project.profiles.map((p) => ({
       ...p,
       curves: p.curves.map(curve),
@@ -168,7 +170,11 @@ export function renameDimension(project: Project, from: string, to: string): Res
   if (!valid.ok) return valid;
   if (project.dimensions.some((d) => d.name === to)) return fail(`there is already a dimension called “${to}”`);
   const renamed = mapExpressions(project, (t) => renameIn(t, from, to));
-  return ok({ ...renamed, dimensions: renamed.dimensions.map((d) => (d.name === from ? { ...d, name: to } : d)) });
+  return ok({
+    ...renamed,
+    dimensions: renamed.dimensions.map((d) => (d.name === from ? { ...d, name: to } : d)),
+    ...(renamed.sizes ? { sizes: { ...renamed.sizes, dimensions: renamed.sizes.dimensions.map((n) => (n === from ? to : n)) } } : {}),
+  });
 }
 
 export const setDimension = (project: Project, name: string, expr: string): Project => ({
@@ -201,12 +207,14 @@ export function usesOf(project: Project, name: string): string[] {
     if ([...Object.values(s.values), ...typedTexts(s.inputs)].some(has)) out.push(`step ${i + 1}`);
   });
   for (const t of project.brief.targets) if (has(t.min) || has(t.max)) out.push(`target ${t.gauge}`);
+  for (const r of project.sizes?.rows ?? []) if (r.values.some(has)) out.push(`size ${r.name}`);
   return out;
 }
 
 export const removeDimension = (project: Project, name: string): Project => ({
   ...project,
   dimensions: project.dimensions.filter((d) => d.name !== name),
+  ...(project.sizes ? { sizes: withoutColumn(project.sizes, name) } : {}),
 });
 
 /** A profile in the place of the one with its id; what is drawn on it is drawn on those linked with it too. */

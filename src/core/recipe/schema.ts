@@ -257,6 +257,12 @@ const measuredThingSchema = z.union([
 /** One thing by itself, or the way from it to another. */
 const measurementSchema = z.object({ id, a: measuredThingSchema, b: measuredThingSchema.optional() });
 
+/** The same thing in several sizes: what each sets some dimensions to; nothing typed leaves them as they are on the sheet. */
+const sizesSchema = z.object({
+  dimensions: z.array(z.string().max(40)).max(20),
+  rows: z.array(z.object({ id, name, values: z.array(value).max(20) })).max(60),
+});
+
 export const projectSchema = z.object({
   format: z.literal(FORMAT),
   version: z.literal(VERSION),
@@ -270,6 +276,7 @@ export const projectSchema = z.object({
   /** Steps after this one wait; null means the end. */
   marker: id.nullable(),
   bodies: z.record(id, bodySchema),
+  sizes: sizesSchema.optional(),
   /** What was measured on the bodies and is to stay. */
   measures: z.array(measurementSchema).max(100).optional(),
   /** Brought in from files: solids by the kernel's text of each, or the facets of a scan; packed. */
@@ -306,4 +313,6 @@ export type Step = z.infer<typeof stepSchema>;
 export type MeasuredThing = z.infer<typeof measuredThingSchema>;
 export type Measurement = z.infer<typeof measurementSchema>;
 export type Brief = z.infer<typeof briefSchema>;
+export type Sizes = z.infer<typeof sizesSchema>;
+export type Size = Sizes['rows'][number];
 export type Target = z.infer<typeof targetSchema>;

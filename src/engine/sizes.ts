@@ -1,0 +1,68 @@
+/** One size of a thing: the whole sheet built with what it sets, read, and written where that is asked. */
+import type { GaugeReading } from '../core/brief/gauges';
+import { judge, judgedBody } from '../core/brief/judge';
+import { evaluateDimensions } from '../core/dimensions/dimensions';
+import type { Project, Size } from '../core/recipe/schema';
+import { stepTitle } from '../core/recipe/words';
+import type { Result } from '../core/result';
+import { withSize } from '../core/sizes/sizes';
+import type { Engine } from './engine';
+import { type ExportFile, exportBodies } from './export';
+import { measureBody } from './measure';
+import type { ExportFormat } from './types';
+
+export interface SizeWriting {
+  readonly format: ExportFormat;
+  /** mm. */
+  readonly deviation: number;
+}
+
+export interface SizeReport {
+  readonly size: string;
+  /** The step that can't be made, as it is called, and why; undefined where all could. */
+  readonly failed?: { readonly step: string; readonly why: string };
+  /** Of the body the brief judges; none where it is not built. */
+  readonly gauges: readonly GaugeReading[];
+  readonly ms: number;
+  /** What was written, where that was asked and all could be made. */
+  readonly file?: Result<ExportFile>;
+}
+
+/** @param tick false gives up its measuring @returns what it reads, or which step can't be made so */
+export async function workOutSize(
+  engine: Engine,
+  sheet: Project,
+  size: Size,
+  writing: SizeWriting | null,
+  meshKernelUrl?: string,
+): Promise<SizeReport> {
+  const started = performance.now();
+  const project = withSize(sheet, size);
+  const { scope } = evaluateDimensions(project.dimensions);
+  const result = await engine.rebuild(project);
+  const kernel = await engine.start();
+  const wrong = result.steps.find((s) => s.state === 'failed');
+  const bodies = engine.bodies();
+  const judged = wrong ? null : judgedBody(project, bodies, (b) => b.id);
+  const measured = judged && (await measureBody(kernel, project, scope, judged.id, judged.body, async () => true, meshKernelUrl));
+  const gauges = judged ? judge(project, scope, judged.id, measured?.readings ?? null) : [];
+  const file =
+    writing && !wrong && bodies.length > 0
+      ? exportBodies(
+          kernel,
+          bodies
+            .filter((b) => !project.bodies[b.id]?.hidden)
+            .map(({ id, body }) => ({ body, name: project.bodies[id]?.name ?? id, colour: project.bodies[id]?.colour })),
+          writing.format,
+          writing.deviation,
+          `${project.name} ${size.name}`,
+        )
+      : undefined;
+  return {
+    size: size.id,
+    ...(wrong ? { failed: { step: stepTitle(wrong.id, project), why: [wrong.message, wrong.why].filter(Boolean).join(': ') } } : {}),
+    gauges,
+    ms: performance.now() - started,
+    ...(file ? { file } : {}),
+  };
+}
