@@ -11,6 +11,7 @@ import { danglingReferences } from '../core/recipe/references';
 import type { Project } from '../core/recipe/schema';
 import { stepTitle } from '../core/recipe/words';
 import { wordsOf } from '../core/result';
+import { sizesOf } from '../core/sizes/sizes';
 import { degrees, shownIn, wordsIn } from '../core/units/units';
 import { Engine } from '../engine/engine';
 import { exportBodies } from '../engine/export';
@@ -19,10 +20,12 @@ import { measureBody } from '../engine/measure';
 import { allNumbers } from '../engine/report';
 import { EXPORT_FORMATS, type ExportFormat } from '../engine/types';
 import { openKernel } from '../kernel/open';
+import { buildSizes } from './sizes';
 import { watchSteps } from './watch';
 
 const USAGE = `usage:
   lathe build FILE [--set name=expr]… [--out DIR] [--formats step,stl,3mf,obj,glb] [--together] [--deviation mm] [--inspect] [--limit seconds] [--json]
+  lathe sizes FILE [--out DIR] [--formats step,stl,3mf,obj,glb] [--together] [--deviation mm] [--limit seconds] [--json]
   lathe demo
   lathe validate FILE`;
 
@@ -172,6 +175,36 @@ async function build(args: string[]): Promise<number> {
   return ok ? 0 : 1;
 }
 
+/** Every size of the file's table, on all cores: exit code 1 where one can't be made. */
+async function sizes(args: string[]): Promise<number> {
+  const { values, positionals } = parseArgs({
+    args,
+    allowPositionals: true,
+    options: {
+      out: { type: 'string' },
+      formats: { type: 'string' },
+      deviation: { type: 'string' },
+      together: { type: 'boolean' },
+      limit: { type: 'string' },
+      json: { type: 'boolean' },
+    },
+  });
+  const project = read(positionals[0]);
+  if (sizesOf(project).rows.length === 0) throw new Refused(`${positionals[0]} has no sizes`);
+  if (values.formats && !values.out) throw new Refused('--formats needs --out DIR');
+  const more = (['formats', 'deviation', 'limit'] as const).flatMap((k) => (values[k] === undefined ? [] : [`--${k}`, values[k]]));
+  const all = await buildSizes(positionals[0]!, project, [...more, ...(values.together ? ['--together'] : [])], values.out, (built) => {
+    if (values.json) return;
+    const wrong = built.error ?? built.steps?.find((s) => s.state === 'failed')?.message;
+    const shown = (built.gauges ?? []).flatMap((g) =>
+      typeof g.value === 'number' && g.verdict !== 'unknown' ? [`${g.label} ${Number(g.value.toFixed(4))} ${g.unit} (${g.verdict})`] : [],
+    );
+    console.log(`${built.ok ? 'done' : 'failed'}   ${built.size}: ${built.ok ? shown.join(', ') : wordsIn(wrong ?? '', project.units)}`);
+  });
+  if (values.json) process.stdout.write(`${JSON.stringify(all)}\n`);
+  return all.every((b) => b.ok) ? 0 : 1;
+}
+
 function demo(): number {
   const dir = fileURLToPath(new URL('../../demo/', import.meta.url));
   for (const f of readdirSync(dir)
@@ -205,6 +238,8 @@ async function main(): Promise<number> {
   switch (command) {
     case 'build':
       return build(args);
+    case 'sizes':
+      return sizes(args);
     case 'demo':
       return demo();
     case 'validate':

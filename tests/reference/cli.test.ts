@@ -7,6 +7,7 @@ import { describe, expect, it } from 'vitest';
 import { steamDiffuser } from '../../demo/steam-diffuser';
 import { newProject } from '../../src/core/recipe/edit';
 import { writeProject } from '../../src/core/recipe/file';
+import { pastedSizes } from '../../src/core/sizes/table';
 
 const dir = mkdtempSync(join(tmpdir(), 'lathe-'));
 const file = (name: string, content: string): string => {
@@ -19,6 +20,38 @@ const lathe = (...args: string[]) => {
   const r = spawnSync('npm', ['run', '-s', 'lathe', '--', ...args], { encoding: 'utf8' });
   return { code: r.status, out: r.stdout, err: r.stderr.split('\n').filter((l) => l && !l.startsWith('npm warn')) };
 };
+
+describe('lathe sizes', () => {
+  const sized = (text: string): string => {
+    const project = newProject('Beaker');
+    const table = pastedSizes(text, project);
+    if (!table.ok) throw new Error(table.error);
+    return file('sized.lathe.json', writeProject({ ...project, sizes: table.value }));
+  };
+  it('builds every size of the table, in its order, each into a folder of its own; one that can’t be made is told', () => {
+    const out = join(dir, 'sizes');
+    const r = lathe('sizes', sized('size,height\nlow one,50\nflat,0\ntall,120'), '--out', out, '--formats', 'step', '--json');
+    expect(r.err).toEqual([]);
+    expect(r.code).toBe(1);
+    const all = JSON.parse(r.out);
+    expect(all.map((b: { size: string; ok: boolean }) => [b.size, b.ok])).toEqual([
+      ['low one', true],
+      ['flat', false],
+      ['tall', true],
+    ]);
+    // Frustums (mensuration).
+    expect(all[0].bodies[0].volume).toBeCloseTo((Math.PI * 50 * (625 + 750 + 900)) / 3, 2);
+    expect(all[2].bodies[0].volume).toBeCloseTo((Math.PI * 120 * (625 + 750 + 900)) / 3, 2);
+    expect(all[1].steps[0].state).toBe('failed');
+    expect(existsSync(join(out, 'low-one', 'beaker_body-1.step'))).toBe(true);
+    expect(existsSync(join(out, 'tall', 'beaker_body-1.step'))).toBe(true);
+  });
+  it('says that there are none', () => {
+    const r = lathe('sizes', beaker);
+    expect(r.code).toBe(2);
+    expect(r.err[0]).toContain('has no sizes');
+  });
+});
 
 describe('lathe build', () => {
   it('prints one JSON object with dimensions, steps, bodies, gauges and exports', () => {
