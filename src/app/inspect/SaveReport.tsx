@@ -1,15 +1,14 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { judge, judgedBody } from '../../core/brief/judge';
+import { judgedBody } from '../../core/brief/judge';
 import { slug } from '../../core/recipe/file';
 import type { Project } from '../../core/recipe/schema';
 import { bodyWords } from '../../core/recipe/words';
-import { allNumbers, numbersCsv, reportHtml } from '../../engine/report';
+import { allNumbers, numbersCsv } from '../../engine/report';
 import { engine, picture, useBench } from '../state/bench';
-import { inspect, stopInspecting, useInspect } from '../state/inspecting';
-import { tableOf } from '../state/project';
+import { inspect, useInspect } from '../state/inspecting';
 import { download } from '../ui/download';
-import { wallLimit } from './limits';
+import { allAnswers, reportPage } from './makeReport';
 
 type Format = 'html' | 'json' | 'csv';
 const TYPES: Readonly<Record<Format, string>> = { html: 'text/html', json: 'application/json', csv: 'text/csv' };
@@ -19,30 +18,26 @@ export function SaveReport({ project }: { project: Project }) {
   const [share, setShare] = useState<number | null>(null);
   const ready = useBench((s) => !s.stale && !s.measuring && (s.result?.bodies.length ?? 0) > 0);
   const save = async (format: Format): Promise<void> => {
-    const { result, scenes, measures } = useBench.getState();
+    const { result } = useBench.getState();
     const chosen = useInspect.getState().body;
     const body = judgedBody(project, result?.bodies ?? [], (b) => b.id, chosen)?.id;
     if (!body) return;
     const shown = picture.take?.() ?? null;
-    stopInspecting();
     setShare(0);
-    const answers = await engine.inspectAll(project, body, wallLimit(project), setShare).catch(() => null);
+    const told = await allAnswers(project, body, setShare);
     setShare(null);
-    if (!answers) return void toast.error('The report was not made', { description: 'It was stopped, or the body changed meanwhile.' });
-    const faces = scenes.find((s) => s.id === body)?.faceNames ?? [];
-    const readings = measures?.find((m) => m.body === body)?.readings ?? null;
-    const gauges = judge(project, tableOf(project).scope, body, readings);
+    if (!told) return void toast.error('The report was not made', { description: 'It was stopped, or the body changed meanwhile.' });
     const numbers = {
       project: project.name,
       body: bodyWords(body, project),
       units: 'mm',
-      gauges: Object.fromEntries(gauges.map((g) => [g.id, g.value])),
-      ...allNumbers(answers, faces),
+      gauges: Object.fromEntries(told.gauges.map((g) => [g.id, g.value])),
+      ...allNumbers(told.answers, told.faces),
     };
     const name = `${slug(project.name, bodyWords(body, project), 'inspection')}.${format}`;
     const text =
       format === 'html'
-        ? reportHtml(project, body, gauges, answers, faces, new Date().toLocaleDateString(undefined, { dateStyle: 'long' }), shown)
+        ? reportPage(project, body, told, shown)
         : format === 'json'
           ? JSON.stringify(numbers, null, 2)
           : numbersCsv(numbers);

@@ -19,6 +19,7 @@ import { projectFile, saveProjectFile } from '../ui/saveProject';
 import { useSame } from '../ui/useSame';
 import { ValueField } from '../ui/ValueField';
 import { VerdictMark } from '../ui/verdict';
+import { HandOver } from './HandOver';
 import { Look } from './StageLater';
 
 const FORMATS: Record<ExportFormat, { label: string; for: string; mesh: boolean }> = {
@@ -73,6 +74,8 @@ function MakeOf({ project }: { project: Project }) {
     staleTime: Infinity,
     structuralSharing: false,
   });
+  // What was put out of sight stays here, but for what is chosen by itself.
+  const shownBodies = bodies.filter((b) => !project.bodies[b.id]?.hidden || b.id === body?.id);
   const failed = result?.steps.filter((s) => s.state === 'failed') ?? [];
   const name = apart
     ? `${slug(project.name)}-${format}.zip`
@@ -192,6 +195,7 @@ function MakeOf({ project }: { project: Project }) {
               <p className="mt-2 text-ink2">In millimetres. The file name says project{together ? '' : ' and body'}.</p>
             </>
           )}
+          {body && <HandOver project={project} bodies={shownBodies} body={body} gauges={gauges} deviation={mm} ready={!busy && !stale} />}
           <h2 className="mb-1 mt-8 text-[15px] font-semibold">The project itself</h2>
           <p className="mb-2 text-ink2">Everything you entered, in one readable file that opens in any browser.</p>
           <button type="button" className="btn" onClick={() => saveProjectFile(project)}>
