@@ -91,6 +91,18 @@ await ask(/What do sections show/);
 await shot('inspect-sections');
 await page.getByRole('link', { name: 'Brief' }).click();
 await shot('brief');
+await page.getByRole('link', { name: 'Sizes' }).click();
+await page.getByRole('button', { name: 'From a table…' }).click();
+await page
+  .getByRole('textbox', { name: 'The table' })
+  .fill('size,height,belly,wall\nsmall,125,84,2.4\nas briefed,142,94,2.4\nlarge,145,100,2.6\ntravel,125,84,1.8\nsolid,,,60');
+await page.getByRole('button', { name: /^Add 5/ }).click();
+await page.getByRole('button', { name: /^Work out all/ }).click();
+await page
+  .getByTestId('sizes-told')
+  .getByText(/all worked out/)
+  .waitFor({ timeout: 240_000 });
+await shot('sizes');
 await page.getByRole('link', { name: 'Make' }).click();
 await page.waitForFunction(() => /triangles/.test(document.querySelector('[data-testid=triangles]')?.textContent ?? ''), null, {
   timeout: 60_000,
@@ -153,8 +165,6 @@ await demo('Ladle grip');
 await page.getByTestId('step-s2').click({ position: { x: 5, y: 5 } });
 await shot('loft');
 await page.getByRole('link', { name: 'Inspect' }).click();
-await ask(/How do its lines run/);
-await shot('inspect-combs');
 await ask(/How does light run/);
 await shot('inspect-light');
 await demo('Robe hook');

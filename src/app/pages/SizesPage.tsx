@@ -115,7 +115,7 @@ function SizesOf({ project }: { project: Project }) {
                     </button>
                   </th>
                 ))}
-                <th className="px-2">Worked out</th>
+                <th className="whitespace-nowrap px-2">Worked out</th>
                 {columns.map((c) => (
                   <th
                     key={c.id}
@@ -132,11 +132,11 @@ function SizesOf({ project }: { project: Project }) {
                 <td className="whitespace-nowrap px-3 py-1">as on the sheet</td>
                 <td />
                 {sizes.dimensions.map((d) => (
-                  <td key={d} className="px-2 font-mono">
+                  <td key={d} className="whitespace-nowrap px-2 font-mono">
                     {project.dimensions.find((k) => k.name === d)?.expr}
                   </td>
                 ))}
-                <td className="px-2">on the bench</td>
+                <td className="whitespace-nowrap px-2">on the bench</td>
                 <Readings columns={columns} gauges={judged.gauges} project={project} />
               </tr>
               {sizes.rows.map((r) => (
