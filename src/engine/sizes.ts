@@ -46,13 +46,16 @@ export async function workOutSize(
   const judged = wrong ? null : judgedBody(project, bodies, (b) => b.id);
   const measured = judged && (await measureBody(kernel, project, scope, judged.id, judged.body, async () => true, meshKernelUrl));
   const gauges = judged ? judge(project, scope, judged.id, measured?.readings ?? null) : [];
+  const shown = bodies.filter((b) => !project.bodies[b.id]?.hidden);
   const file =
     writing && !wrong && bodies.length > 0
       ? exportBodies(
           kernel,
-          bodies
-            .filter((b) => !project.bodies[b.id]?.hidden)
-            .map(({ id, body }) => ({ body, name: project.bodies[id]?.name ?? id, colour: project.bodies[id]?.colour })),
+          (shown.length > 0 ? shown : bodies).map(({ id, body }) => ({
+            body,
+            name: project.bodies[id]?.name ?? id,
+            colour: project.bodies[id]?.colour,
+          })),
           writing.format,
           writing.deviation,
           `${project.name} ${size.name}`,

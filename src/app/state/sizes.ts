@@ -36,8 +36,12 @@ export function knownOf(worked: SizesState['worked'], sheet: Project, size: Size
     : undefined;
 }
 
+/** Raised by every new table: one that was given up leaves the next one's marks alone. */
+let run = 0;
+
 /** Works sizes out, each shown as it is known. @returns what was written, in the order of the sizes; null where it was given up */
 export async function workOut(sheet: Project, sizes: readonly Size[], writing: SizeWriting | null = null): Promise<SizeReport[] | null> {
+  const mine = ++run;
   useSizes.setState({ waiting: new Set(sizes.map((s) => s.id)), trouble: null });
   const came = new Map<string, SizeReport>();
   try {
@@ -53,14 +57,15 @@ export async function workOut(sheet: Project, sizes: readonly Size[], writing: S
     });
     return over ? sizes.flatMap((s) => came.get(s.id) ?? []) : null;
   } catch (e) {
-    useSizes.setState({ trouble: wordsOf(e) });
+    if (mine === run) useSizes.setState({ trouble: wordsOf(e) });
     return null;
   } finally {
-    useSizes.setState({ waiting: new Set() });
+    if (mine === run) useSizes.setState({ waiting: new Set() });
   }
 }
 
 export function stopSizes(): void {
+  run++;
   engine.stopSizes();
   useSizes.setState({ waiting: new Set() });
 }
