@@ -29,6 +29,24 @@ describe('what can come next', () => {
           expect(addStep(p, o.kind, o.inputs, o.values).project.steps).toHaveLength(p.steps.length + 1);
         }
   });
+  it('raises letters as one body of several pieces, and nothing else so', () => {
+    const drawn = (text: string): Project =>
+      setProfile(newProject('Label'), {
+        ...emptyProfile('words', 'Words', 'level', false),
+        points: [{ id: 'p1', x: 0, y: 0 }],
+        curves: [{ kind: 'text', id: 'c1', point: 'p1', text, height: '5 mm', angle: '0°' }],
+      });
+    const pieces = (text: string) =>
+      nextOffers(drawn(text), NONE)
+        .offers.filter((o) => o.kind === 'extrude' && o.inputs.profile === 'words')
+        .map((o) => [o.inputs.mode, o.inputs.pieces]);
+    expect(pieces('Salt').slice(0, 3)).toEqual([
+      ['new', 'together'],
+      ['surface', undefined],
+      ['join', undefined],
+    ]);
+    expect(pieces('S')[0]).toEqual(['new', undefined]);
+  });
   it('is told apart by its words', () => {
     for (const p of PROJECTS) {
       const words = nextOffers(p, NONE).offers.map((o) => `${o.label} ${o.hint}`);

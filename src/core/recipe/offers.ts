@@ -80,6 +80,7 @@ export function offeringOf(project: Project, { skins, made, box, top }: Built): 
       onFace: liesOnFace(project, p.plane),
       closed: closes(p),
       open: p.curves.some((c) => !c.construction) && !closes(p),
+      lettered: p.curves.some((c) => c.kind === 'text' && !c.construction && c.text.length > 1),
       plane: p.plane,
       along: parallelTo(project, p.plane),
       used: project.steps.some((s) => stepDefinitions[s.kind]?.uses(s.inputs).profiles.includes(p.id)),

@@ -255,6 +255,8 @@ export interface Offering {
     readonly closed: boolean;
     /** It has lines that close none. */
     readonly open: boolean;
+    /** It has a text: several outlines that belong together. */
+    readonly lettered: boolean;
     /** A step is built from it already. */
     readonly used: boolean;
     readonly plane: string;

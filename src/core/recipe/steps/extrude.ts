@@ -120,7 +120,9 @@ export const extrude: StepDefinition<ExtrudeInputs, 'length' | 'back' | 'taper' 
           { extent: 'both', ...(p.onFace ? { way: 'back' as const } : {}) },
         )
           // What closes no outline is raised as a wall, or as a skin.
-          .map((o) => (p.open && o.inputs.mode !== 'surface' ? { ...o, inputs: { ...o.inputs, fill: 'about' as const } } : o)),
+          .map((o) => (p.open && o.inputs.mode !== 'surface' ? { ...o, inputs: { ...o.inputs, fill: 'about' as const } } : o))
+          // Letters are one body of several pieces.
+          .map((o) => (p.lettered && o.inputs.mode === 'new' ? { ...o, inputs: { ...o.inputs, pieces: 'together' as const } } : o)),
       ),
   inputs,
   values: VALUES,
