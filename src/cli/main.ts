@@ -14,7 +14,7 @@ import { wordsOf } from '../core/result';
 import { sizesOf } from '../core/sizes/sizes';
 import { degrees, shownIn, wordsIn } from '../core/units/units';
 import { Engine } from '../engine/engine';
-import { exportBodies } from '../engine/export';
+import { exportBodies, partsOf } from '../engine/export';
 import { inspectAll } from '../engine/inspect';
 import { measureBody } from '../engine/measure';
 import { allNumbers } from '../engine/report';
@@ -58,20 +58,21 @@ function withSettings(project: Project, settings: readonly string[]): Project {
   return { ...project, dimensions };
 }
 
+/** What is written and where, how long a step may take, and how it is told: of one build, or of all sizes. */
+const WRITING = {
+  out: { type: 'string' },
+  formats: { type: 'string' },
+  deviation: { type: 'string' },
+  together: { type: 'boolean' },
+  limit: { type: 'string' },
+  json: { type: 'boolean' },
+} as const;
+
 async function build(args: string[]): Promise<number> {
   const { values, positionals } = parseArgs({
     args,
     allowPositionals: true,
-    options: {
-      set: { type: 'string', multiple: true },
-      out: { type: 'string' },
-      formats: { type: 'string' },
-      deviation: { type: 'string' },
-      together: { type: 'boolean' },
-      json: { type: 'boolean' },
-      inspect: { type: 'boolean' },
-      limit: { type: 'string' },
-    },
+    options: { ...WRITING, set: { type: 'string', multiple: true }, inspect: { type: 'boolean' } },
   });
   const project = withSettings(read(positionals[0]), values.set ?? []);
   const formats = (values.formats ?? (values.out ? 'step,stl' : '')).split(',').filter(Boolean);
@@ -96,7 +97,7 @@ async function build(args: string[]): Promise<number> {
   const main = judgedBody(project, built, (b) => b.id);
   const measured = main ? await measureBody(kernel, project, table.scope, main.id, main.body, async () => true) : null;
   const exports: { format: string; path: string; bytes: number }[] = [];
-  const parts = built.map(({ id, body }) => ({ body, name: project.bodies[id]?.name ?? id, colour: project.bodies[id]?.colour }));
+  const parts = partsOf(project, built);
   for (const together of values.together ? [parts] : parts.map((p) => [p]))
     for (const format of formats) {
       const file = exportBodies(kernel, together, format as ExportFormat, deviation, project.name);
@@ -177,18 +178,7 @@ async function build(args: string[]): Promise<number> {
 
 /** Every size of the file's table, on all cores: exit code 1 where one can't be made. */
 async function sizes(args: string[]): Promise<number> {
-  const { values, positionals } = parseArgs({
-    args,
-    allowPositionals: true,
-    options: {
-      out: { type: 'string' },
-      formats: { type: 'string' },
-      deviation: { type: 'string' },
-      together: { type: 'boolean' },
-      limit: { type: 'string' },
-      json: { type: 'boolean' },
-    },
-  });
+  const { values, positionals } = parseArgs({ args, allowPositionals: true, options: WRITING });
   const project = read(positionals[0]);
   if (sizesOf(project).rows.length === 0) throw new Refused(`${positionals[0]} has no sizes`);
   if (values.formats && !values.out) throw new Refused('--formats needs --out DIR');

@@ -4,7 +4,7 @@ import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { slug } from '../core/recipe/file';
 import type { Project, Size } from '../core/recipe/schema';
-import { sizesOf } from '../core/sizes/sizes';
+import { setBy, sizesOf } from '../core/sizes/sizes';
 
 /** What a runner prints of one build, as far as it matters here. */
 interface Built {
@@ -28,8 +28,7 @@ export interface BuiltSize extends Partial<Built> {
 }
 
 /** What a size sets, as the runner's own settings. */
-const settings = (project: Project, size: Size): string[] =>
-  sizesOf(project).dimensions.flatMap((name, i) => (size.values[i]?.trim() ? ['--set', `${name}=${size.values[i]}`] : []));
+const settings = (project: Project, size: Size): string[] => setBy(project, size).flatMap(([name, typed]) => ['--set', `${name}=${typed}`]);
 
 function buildOne(file: string, project: Project, size: Size, more: readonly string[], out: string | undefined): Promise<BuiltSize> {
   const folder = out === undefined ? [] : ['--out', join(out, slug(size.name))];

@@ -4,6 +4,7 @@ import { writeGlb } from '../core/exchange/glb';
 import { type MeshPart, write3mf, writeObj, writeStl } from '../core/exchange/mesh-files';
 import { openEdgeCount, type TriMesh, triangleCount } from '../core/mesh/mesh';
 import { slug } from '../core/recipe/file';
+import type { Project } from '../core/recipe/schema';
 import { fail, ok, type Result } from '../core/result';
 import type { KernelBody } from '../kernel/body';
 import { writeStep } from '../kernel/exchange/step';
@@ -65,6 +66,12 @@ export interface ExportPart {
   readonly name: string;
   readonly colour?: string | undefined;
 }
+
+/** Built bodies as they go into files: under the names and in the colours of the document. */
+export const partsOf = (
+  { bodies }: Pick<Project, 'bodies'>,
+  built: readonly { readonly id: string; readonly body: KernelBody }[],
+): ExportPart[] => built.map(({ id, body }) => ({ body, name: bodies[id]?.name ?? id, colour: bodies[id]?.colour }));
 
 /** Formats that skins may be written in: what is shown or worked on, not printed. A scan goes on as STL too, which is what it came as. */
 const OPEN: readonly ExportFormat[] = ['obj', 'glb'];

@@ -7,7 +7,7 @@ import { stepTitle } from '../core/recipe/words';
 import type { Result } from '../core/result';
 import { withSize } from '../core/sizes/sizes';
 import type { Engine } from './engine';
-import { type ExportFile, exportBodies } from './export';
+import { type ExportFile, exportBodies, partsOf } from './export';
 import { measureBody } from './measure';
 import type { ExportFormat } from './types';
 
@@ -51,11 +51,7 @@ export async function workOutSize(
     writing && !wrong && bodies.length > 0
       ? exportBodies(
           kernel,
-          (shown.length > 0 ? shown : bodies).map(({ id, body }) => ({
-            body,
-            name: project.bodies[id]?.name ?? id,
-            colour: project.bodies[id]?.colour,
-          })),
+          partsOf(project, shown.length > 0 ? shown : bodies),
           writing.format,
           writing.deviation,
           `${project.name} ${size.name}`,

@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import type { ResolvedProfile } from '../../core/profile/resolve';
 import { thinnest } from '../../core/profile/strokes';
 import { readsFromOther } from '../../core/profile/text';
-import type { TextCurve } from '../../core/profile/typed';
+import { fontOf, type TextCurve } from '../../core/profile/typed';
 import { curveWords } from '../../core/profile/words';
 import type { Profile, ProfileCurve } from '../../core/recipe/schema';
 import { fail } from '../../core/result';
@@ -10,7 +10,7 @@ import { formatLength, type LengthUnit } from '../../core/units/units';
 import { useProject } from '../state/project';
 import { ValueField } from '../ui/ValueField';
 import { Choice } from './Choice';
-import { FONT_WORDS, fontOf } from './fonts';
+import { FONT_WORDS } from './fonts';
 import { Row } from './Row';
 
 /** A line that is printed is about so wide, mm (common practice, no source). */

@@ -1,5 +1,4 @@
-import type { FontName } from '../../core/profile/text';
-import type { TextCurve } from '../../core/profile/typed';
+import type { FontName } from '../../core/profile/typed';
 
 export const FONT_WORDS: Readonly<Record<FontName, string>> = {
   sans: 'plain',
@@ -7,6 +6,3 @@ export const FONT_WORDS: Readonly<Record<FontName, string>> = {
   mono: 'even widths',
   strokes: 'single strokes',
 };
-
-/** How a font stands in the document: the plain one not at all. */
-export const fontOf = (font: FontName): Pick<TextCurve, 'font'> => (font === 'sans' ? {} : { font });

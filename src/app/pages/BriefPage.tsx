@@ -1,6 +1,7 @@
 import { cautionsFor, USES } from '../../core/brief/cautions';
 import { gaugeById, gauges, showReading } from '../../core/brief/gauges';
 import { MATERIALS } from '../../core/brief/materials';
+import { PROCESSES } from '../../core/brief/processes';
 import { evaluateAs, evaluateQuantity } from '../../core/dimensions/expression';
 import type { Brief, Project, Target } from '../../core/recipe/schema';
 import { ok } from '../../core/result';
@@ -12,14 +13,6 @@ import { Pane } from '../ui/Pane';
 import { ValueField } from '../ui/ValueField';
 import { VerdictMark } from '../ui/verdict';
 import { Look } from './StageLater';
-
-const PROCESSES: Record<Brief['process'], string> = {
-  print: '3D print',
-  mould: 'mould',
-  mill: 'mill',
-  turn: 'turn on a lathe',
-  cast: 'slip cast',
-};
 
 /** What the body has to be: purpose, process, material, uses with their cautions, and targets. */
 export function BriefPage() {
@@ -48,7 +41,7 @@ function BriefOf({ project }: { project: Project }) {
             <label className="flex flex-col gap-1">
               <span className="heading">Made by</span>
               <select className="field" value={brief.process} onChange={(e) => set({ process: e.target.value as Brief['process'] })}>
-                {Object.entries(PROCESSES).map(([v, words]) => (
+                {Object.entries(PROCESSES).map(([v, { label: words }]) => (
                   <option key={v} value={v}>
                     {words}
                   </option>

@@ -3,6 +3,7 @@ import { toast } from 'sonner';
 import { cautionsFor } from '../../core/brief/cautions';
 import { type GaugeReading, showReading } from '../../core/brief/gauges';
 import { MATERIALS } from '../../core/brief/materials';
+import { PROCESSES } from '../../core/brief/processes';
 import { coverText, type HandedFile, handOverName, sumsText } from '../../core/exchange/handover';
 import { writeProject } from '../../core/recipe/file';
 import type { Project } from '../../core/recipe/schema';
@@ -12,6 +13,7 @@ import { allAnswers, reportPage, today } from '../inspect/makeReport';
 import { engine, picture } from '../state/bench';
 import { bodyAmount } from '../ui/amount';
 import { download } from '../ui/download';
+import { exported } from '../ui/exported';
 import { projectFile } from '../ui/saveProject';
 
 /** What goes along, and what each is for. */
@@ -20,7 +22,6 @@ const FORMATS: readonly (readonly [ExportFormat, string])[] = [
   ['3mf', 'facets with names and colours, for printing'],
   ['stl', 'facets, for printing'],
 ];
-const PROCESSES = { print: 'printing', mould: 'moulding', mill: 'milling', turn: 'turning', cast: 'casting' } as const;
 const utf8 = (text: string): Uint8Array => new TextEncoder().encode(text);
 
 /** Everything for the maker in one file: exact and faceted bodies, the report, the recipe, the cautions, and sums to check them by. */
@@ -48,13 +49,7 @@ export function HandOver({
     const missing: { what: string; why: string }[] = [];
     for (const [format, words] of FORMATS) {
       setDoing(`writing ${format.toUpperCase()}…`);
-      const made = await engine.exportBodies(
-        bodies.map(({ id, name }) => ({ id, name, colour: project.bodies[id]?.colour })),
-        format,
-        deviation,
-        project.name,
-        false,
-      );
+      const made = await engine.exportBodies(exported(project, bodies), format, deviation, project.name, false);
       if (made.ok)
         files.push({
           name: made.value.name,
@@ -81,7 +76,7 @@ export function HandOver({
       client: project.client,
       date: today(),
       purpose: project.brief.purpose,
-      process: PROCESSES[project.brief.process],
+      process: PROCESSES[project.brief.process].by,
       material: MATERIALS[project.brief.material]?.label ?? project.brief.material,
       bodies: bodies.map((b) => ({ name: b.name, words: bodyAmount(b, project.units) })),
       targets: gauges.map((g) => {

@@ -14,6 +14,7 @@ import { useJudged } from '../state/judged';
 import { tableOf, useProject } from '../state/project';
 import { bodyAmount } from '../ui/amount';
 import { download } from '../ui/download';
+import { exported } from '../ui/exported';
 import { Pane } from '../ui/Pane';
 import { projectFile, saveProjectFile } from '../ui/saveProject';
 import { useSame } from '../ui/useSame';
@@ -85,13 +86,7 @@ function MakeOf({ project }: { project: Project }) {
 
   const save = async (): Promise<void> => {
     setBusy(true);
-    const file = await engine.exportBodies(
-      written.map(({ id, name }) => ({ id, name, colour: project.bodies[id]?.colour })),
-      format,
-      mm,
-      project.name,
-      apart,
-    );
+    const file = await engine.exportBodies(exported(project, written), format, mm, project.name, apart);
     setBusy(false);
     if (!file.ok) return void toast.error('Not exported', { description: file.error });
     download(file.value.name, file.value.bytes);

@@ -1,7 +1,6 @@
-import { useRef, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
-import type { GaugeReading } from '../../core/brief/gauges';
-import { showReading } from '../../core/brief/gauges';
+import { type GaugeReading, showReading } from '../../core/brief/gauges';
 import { slug } from '../../core/recipe/file';
 import type { Project, Size, Sizes } from '../../core/recipe/schema';
 import { fail, ok } from '../../core/result';
@@ -50,7 +49,8 @@ function SizesOf({ project }: { project: Project }) {
   const [series, setSeries] = useState(false);
   const [pasting, setPasting] = useState(false);
   const known = new Map(sizes.rows.map((r) => [r.id, knownOf(worked, project, r)]));
-  const sound = sizes.rows.filter((r) => faultsOf(project, r).every((f) => f === null));
+  const faults = useMemo(() => new Map(sizesOf(project).rows.map((r) => [r.id, faultsOf(project, r)])), [project]);
+  const sound = sizes.rows.filter((r) => faults.get(r.id)!.every((f) => f === null));
   const columns = gaugeColumns([judged.gauges, ...[...known.values()].map((r) => r?.gauges ?? [])]);
   const free = project.dimensions.filter((d) => !sizes.dimensions.includes(d.name));
   const left = sound.filter((r) => !known.get(r.id));
@@ -146,6 +146,7 @@ function SizesOf({ project }: { project: Project }) {
                   sizes={sizes}
                   row={r}
                   report={known.get(r.id)}
+                  faults={faults.get(r.id)!}
                   waiting={waiting.has(r.id)}
                   columns={columns}
                 />
@@ -222,6 +223,7 @@ function Row({
   sizes,
   row,
   report,
+  faults,
   waiting,
   columns,
 }: {
@@ -229,10 +231,11 @@ function Row({
   sizes: Sizes;
   row: Size;
   report: SizeReport | undefined;
+  /** By its columns. */
+  faults: readonly (string | null)[];
   waiting: boolean;
   columns: readonly GaugeReading[];
 }) {
-  const faults = faultsOf(project, row);
   const fault = faults.find((f) => f !== null);
   return (
     <tr className="border-b border-line align-baseline last:border-0" data-testid={`size-${row.id}`}>

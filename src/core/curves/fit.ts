@@ -1,6 +1,6 @@
 /** Splines that keep within a tolerance of curves known only by their points. */
 import { interpolateCubic } from './bspline';
-import { derivatives, distance2, type PlanarCurve, type Point2, pointAt } from './planar';
+import { distance2, nearestFrom, type PlanarCurve, type Point2 } from './planar';
 
 /** The cubic through points with given unit tangents at its ends. */
 export function splineThrough(points: readonly Point2[], first: Point2, last: Point2): PlanarCurve {
@@ -15,17 +15,7 @@ export function splineThrough(points: readonly Point2[], first: Point2, last: Po
 }
 
 /** Distance from a place to a curve, near a parameter. */
-function distanceNear(curve: PlanarCurve, p: Point2, t0: number): number {
-  let t = t0;
-  for (let i = 0; i < 10; i++) {
-    const e = derivatives(curve, t);
-    const w = { x: p.x - e.p.x, y: p.y - e.p.y };
-    const h = e.d1.x * e.d1.x + e.d1.y * e.d1.y - (w.x * e.d2.x + w.y * e.d2.y);
-    if (!(h > 1e-12)) break;
-    t = Math.min(1, Math.max(0, t + (w.x * e.d1.x + w.y * e.d1.y) / h));
-  }
-  return distance2(pointAt(curve, t), p);
-}
+const distanceNear = (curve: PlanarCurve, p: Point2, t0: number): number => nearestFrom(curve, p, t0, 10).distance;
 
 /**
  * A spline along a curve given by its points.

@@ -130,15 +130,20 @@ export function nearestOn(curve: PlanarCurve, p: Point2): { t: number; distance:
       t = i / 100;
     }
   }
-  for (let i = 0; i < 8; i++) {
+  return nearestFrom(curve, p, t, 8);
+}
+
+/** The same from a parameter near it, by so many of Newton's steps at most. */
+export function nearestFrom(curve: PlanarCurve, p: Point2, from: number, steps: number): { t: number; distance: number } {
+  let t = from;
+  for (let i = 0; i < steps; i++) {
     const e = derivatives(curve, t);
     const w = { x: p.x - e.p.x, y: p.y - e.p.y };
     const h = e.d1.x * e.d1.x + e.d1.y * e.d1.y - (w.x * e.d2.x + w.y * e.d2.y);
     if (!(h > 1e-12)) break;
     t = Math.min(1, Math.max(0, t + (w.x * e.d1.x + w.y * e.d1.y) / h));
   }
-  const q = pointAt(curve, t);
-  return { t, distance: Math.hypot(q.x - p.x, q.y - p.y) };
+  return { t, distance: distance2(pointAt(curve, t), p) };
 }
 
 /** Unit tangent in the sense of the parameter; zero where the curve stands still. */

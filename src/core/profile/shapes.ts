@@ -5,7 +5,7 @@ import { fail, ok, type Result } from '../result';
 import { addConstraint, addCurve, addPoint, hasConstraint, type NewConstraint, type NewCurve } from './draw';
 import type { Keep } from './snap';
 import { endsOf } from './solver/terms';
-import type { FontName } from './text';
+import { type FontName, fontOf } from './typed';
 
 export interface Place {
   readonly at: Point2;
@@ -326,7 +326,7 @@ export function drawShape(profile: Profile, tool: DrawTool, places: readonly Pla
         text: options.text.slice(0, 60),
         height: options.textHeight,
         angle: '0°',
-        ...(options.font && options.font !== 'sans' ? { font: options.font } : {}),
+        ...fontOf(options.font ?? 'sans'),
       });
       return m.done();
     }

@@ -8,7 +8,8 @@ import type { Profile } from '../recipe/schema';
 import { tidy } from './draw';
 import { resolveProfile } from './resolve';
 import { thinnest } from './strokes';
-import { FONTS, type FontName, readsFromOther, straight, textOutline, textWidth } from './text';
+import { FONTS, readsFromOther, straight, textOutline, textWidth } from './text';
+import type { FontName } from './typed';
 
 const FILES: Readonly<Record<Exclude<FontName, 'strokes'>, string>> = { sans: 'hanken-grotesk', serif: 'bitter', mono: 'red-hat-mono' };
 const outlined = Object.keys(FILES) as Exclude<FontName, 'strokes'>[];

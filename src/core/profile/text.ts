@@ -12,9 +12,7 @@ import mono from './fonts/mono.json';
 import sans from './fonts/sans.json';
 import serif from './fonts/serif.json';
 import strokes from './fonts/strokes.json';
-import type { TextCurve } from './typed';
-
-export type FontName = 'sans' | NonNullable<TextCurve['font']>;
+import type { FontName, TextCurve } from './typed';
 
 interface Font {
   readonly font: string;

@@ -3,6 +3,11 @@ import type { ProfileCurve } from '../recipe/schema';
 
 export type TextCurve = Extract<ProfileCurve, { kind: 'text' }>;
 
+export type FontName = 'sans' | NonNullable<TextCurve['font']>;
+
+/** How a font stands in the document: the plain one not at all. */
+export const fontOf = (font: FontName): Pick<TextCurve, 'font'> => (font === 'sans' ? {} : { font });
+
 /** Every expression of a text. */
 export const typedOf = (c: TextCurve): string[] => [
   c.height,

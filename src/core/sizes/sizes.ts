@@ -1,5 +1,5 @@
 /** The same thing in several sizes: a table of what each sets the sheet's dimensions to. */
-import { evaluateDimensions } from '../dimensions/dimensions';
+import { type DimensionTable, evaluateDimensions } from '../dimensions/dimensions';
 import { type Kind, kindOf } from '../dimensions/expression';
 import type { Project, Size, Sizes } from '../recipe/schema';
 
@@ -10,10 +10,13 @@ const NAME = 80;
 
 export const sizesOf = (project: Project): Sizes => project.sizes ?? { dimensions: [], rows: [] };
 
+/** What a size sets: a dimension's name and what is typed for it. */
+export const setBy = (project: Project, size: Size): (readonly [string, string])[] =>
+  sizesOf(project).dimensions.flatMap((name, i) => (size.values[i]?.trim() ? [[name, size.values[i]!] as const] : []));
+
 /** The sheet with what a size sets; dimensions it says nothing of stay. */
 export function withSize(project: Project, size: Size): Project {
-  const { dimensions } = sizesOf(project);
-  const typed = new Map(dimensions.flatMap((name, i) => (size.values[i]?.trim() ? [[name, size.values[i]!] as const] : [])));
+  const typed = new Map(setBy(project, size));
   return typed.size === 0
     ? project
     : { ...project, dimensions: project.dimensions.map((d) => (typed.has(d.name) ? { ...d, expr: typed.get(d.name)! } : d)) };
@@ -50,20 +53,25 @@ export const changedRow = (s: Sizes, row: string, change: (r: Size) => Size): Si
 
 /** What a dimension of the sheet is typed as; undefined where it has no value. */
 export function kindOfDimension(project: Project, name: string): Kind | undefined {
-  const value = evaluateDimensions(project.dimensions).scope(name);
+  return kindIn(evaluateDimensions(project.dimensions), name);
+}
+
+function kindIn({ scope }: DimensionTable, name: string): Kind | undefined {
+  const value = scope(name);
   return value?.ok ? kindOf(value.value) : undefined;
 }
 
 /** Why a size can't be worked out, by its columns; null where a value goes. */
 export function faultsOf(project: Project, size: Size): (string | null)[] {
   const { dimensions } = sizesOf(project);
+  const sheet = evaluateDimensions(project.dimensions);
   const table = evaluateDimensions(withSize(project, size).dimensions);
   return dimensions.map((name, i) => {
     if (!size.values[i]?.trim()) return null;
     const value = table.values.get(name);
     if (!value) return `there is no dimension called “${name}”`;
     if (!value.ok) return value.error;
-    const [is, wanted] = [kindOf(value.value), kindOfDimension(project, name)];
+    const [is, wanted] = [kindOf(value.value), kindIn(sheet, name)];
     return wanted && is !== wanted
       ? `it is ${is === undefined ? 'no plain value' : `a${is === 'angle' ? 'n' : ''} ${is}`}; a${wanted === 'angle' ? 'n' : ''} ${wanted} is wanted`
       : null;

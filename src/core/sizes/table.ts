@@ -1,10 +1,10 @@
 /** Tables of sizes from and for others: files, the clipboard, series. */
 import Papa from 'papaparse';
 import { evaluateDimensions } from '../dimensions/dimensions';
-import { evaluateQuantity, kindOf } from '../dimensions/expression';
+import { evaluateQuantity, type Kind, kindOf } from '../dimensions/expression';
+import { written } from '../recipe/held';
 import type { Project, Sizes } from '../recipe/schema';
 import { fail, ok, type Result } from '../result';
-import { degrees, MM_PER_INCH, shortNumber } from '../units/units';
 import { kindOfDimension, MOST_COLUMNS, MOST_SIZES, sizesOf, withColumn, withRow } from './sizes';
 
 /** A bare number as it would stand on the sheet, with the project's unit where it is a length, or degrees; other texts as they are. */
@@ -53,6 +53,9 @@ export function pastedSizes(text: string, project: Project): Result<Sizes> {
   return ok(out);
 }
 
+/** Digits of a series beyond those one would type: parts of a turn or of a whole number seldom come out even. */
+const MORE: Readonly<Record<Kind, number>> = { length: 0, angle: 2, number: 3 };
+
 /** So many sizes, one dimension evenly from one value to another, both among them. */
 export function seriesOf(project: Project, name: string, from: string, to: string, count: number): Result<Sizes> {
   if (!(Number.isInteger(count) && count >= 2 && count <= MOST_SIZES)) return fail(`from 2 to ${MOST_SIZES} sizes`);
@@ -69,16 +72,8 @@ export function seriesOf(project: Project, name: string, from: string, to: strin
   let out = withColumn(sizesOf(project), name);
   if (out.rows.length + count > MOST_SIZES) return fail(`that would be ${out.rows.length + count} sizes; ${MOST_SIZES} are the most`);
   const at = out.dimensions.indexOf(name);
-  const shown = (v: number): string =>
-    kind === 'angle'
-      ? `${shortNumber(degrees(v), 4)}°`
-      : kind === 'number'
-        ? shortNumber(v, 6)
-        : project.units === 'in'
-          ? `${shortNumber(v / MM_PER_INCH, 4)} in`
-          : `${shortNumber(v, 3)} mm`;
   for (let i = 0; i < count; i++) {
-    const text = shown(ends[0]! + ((ends[1]! - ends[0]!) * i) / (count - 1));
+    const text = written(ends[0]! + ((ends[1]! - ends[0]!) * i) / (count - 1), kind, '', project.units, MORE[kind]);
     out = withRow(
       out,
       `${name} ${text}`,
