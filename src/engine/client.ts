@@ -12,6 +12,7 @@ import type { ExportFile } from './export';
 import { Helper } from './helper';
 import type { Answer } from './inspect';
 import { hasLeft, untilLeft } from './leaving';
+import type { WorkOut } from './moves';
 import type { RangeReport } from './range';
 import type { RangeApi } from './range-worker';
 import type { ReachReport, ReachRequest } from './reach';
@@ -41,6 +42,9 @@ const [TRIAL_LIMIT, SEARCH_LIMIT] = [60, 60] as const;
 const REACH_LIMIT = 120;
 /** One size may take so long, s; and so many are worked out at once at most: each holds a kernel of its own. */
 const [SIZE_LIMIT, MOST_SIZERS] = [240, 4] as const;
+
+/** What came of a sheet whose worker gave no answer. */
+const unbuilt = (size: string, why: string): SizeReport => ({ size, failed: { step: 'the build', why }, gauges: [], ms: 0 });
 
 type Api = Comlink.Remote<EngineApi>;
 
@@ -308,11 +312,40 @@ export class EngineClient {
         idle: 30,
       }),
   );
-  /** Raised by every new table; one that began under an older number gives up. */
-  private table = 0;
+  /** Raised by every new round of work for them; one that began under an older number gives up. */
+  private round = 0;
 
   /**
-   * Works out sizes in workers of their own, as many at once as the machine has cores; what is built already is not built again.
+   * Begins a round of work for the sizers: an older one is given up. As many pieces run at once as there are sizers, in the order they are asked for;
+   * what is built already is not built again.
+   * @returns what does a piece: null where the round was given up, in words where no answer came
+   */
+  private beginRound(): <T>(work: (api: Comlink.Remote<SizesApi>) => Promise<T>) => Promise<Result<T> | null> {
+    this.stopSizes();
+    const mine = this.round;
+    const made = [...this.checkpoints.values()];
+    const free = [...this.sizers];
+    const seeded = new Set<Helper<SizesApi>>();
+    const queue: (() => void)[] = [];
+    return async (work) => {
+      if (free.length === 0) await new Promise<void>((go) => queue.push(go));
+      const sizer = free.pop()!;
+      try {
+        if (mine !== this.round) return null;
+        if (!seeded.has(sizer)) await sizer.ask((api) => api.seed(made));
+        seeded.add(sizer);
+        const r = mine === this.round ? await sizer.ask(work) : null;
+        if (!r || mine !== this.round) return null;
+        return r.ok ? r : fail(r.error.words);
+      } finally {
+        free.push(sizer);
+        queue.shift()?.();
+      }
+    };
+  }
+
+  /**
+   * Works out sizes in workers of their own, as many at once as the machine has cores.
    * @param onSize called with each as it is known; in words where no answer came
    * @returns false where it was given up
    */
@@ -322,27 +355,29 @@ export class EngineClient {
     writing: SizeWriting | null,
     onSize: (report: SizeReport) => void,
   ): Promise<boolean> {
-    this.stopSizes();
-    const mine = this.table;
-    const made = [...this.checkpoints.values()];
-    const waiting = [...sizes];
-    await Promise.all(
-      this.sizers.slice(0, sizes.length).map(async (sizer) => {
-        await sizer.ask((api) => api.seed(made));
-        for (let size = waiting.shift(); size && mine === this.table; size = waiting.shift()) {
-          const own = size;
-          const r = await sizer.ask((api) => api.workOut(project, own, writing));
-          if (mine !== this.table) return;
-          onSize(r.ok ? r.value : { size: own.id, failed: { step: 'the build', why: r.error.words }, gauges: [], ms: 0 });
-        }
+    const one = this.beginRound();
+    const all = await Promise.all(
+      sizes.map(async (size) => {
+        const r = await one((api) => api.workOut(project, size, writing));
+        if (r) onSize(r.ok ? r.value : unbuilt(size.id, r.error));
+        return r;
       }),
     );
-    return mine === this.table;
+    return all.every((r) => r !== null);
+  }
+
+  /** Changed sheets worked out in the same workers. @param body the one that is read */
+  trials(body: string | null): WorkOut {
+    const one = this.beginRound();
+    return async (sheet) => {
+      const r = await one((api) => api.read(sheet, body));
+      return r && (r.ok ? r.value : unbuilt('', r.error));
+    };
   }
 
   /** Gives them up, at once. */
   stopSizes(): void {
-    this.table++;
+    this.round++;
     for (const s of this.sizers) if (s.busy) s.stop();
   }
 

@@ -2,10 +2,8 @@
 import { type GaugeReading, gaugeById } from '../core/brief/gauges';
 import { judge } from '../core/brief/judge';
 import { evaluateDimensions } from '../core/dimensions/dimensions';
-import { kindOf } from '../core/dimensions/expression';
+import { MORE, moverOf } from '../core/reach/mover';
 import { type Probe, type Reach, reachValue } from '../core/reach/reach';
-import { setDimension } from '../core/recipe/edit';
-import { written } from '../core/recipe/held';
 import type { Project } from '../core/recipe/schema';
 import { stepTitle } from '../core/recipe/words';
 import type { Engine } from './engine';
@@ -39,9 +37,6 @@ export interface ReachReport {
   readonly ms: number;
 }
 
-/** Digits beyond those one would type: a value worked out is written as exactly as it was found. */
-const MORE = 3;
-
 /**
  * @returns null where there is no such dimension, gauge or body, or nothing to be read as it stands
  * @param tick called before each trial with the one that is tried; false gives up
@@ -55,13 +50,9 @@ export async function reachGauge(
 ): Promise<ReachReport | null> {
   const started = performance.now();
   const gauge = gaugeById(request.gauge);
-  const own = project.dimensions.find((d) => d.name === request.dimension);
-  const quantity = own && evaluateDimensions(project.dimensions).scope(own.name);
-  if (!gauge || !own || !quantity?.ok) return null;
-  const { value: from } = quantity.value;
-  const kind = kindOf(quantity.value);
-  if (!kind) return null;
-  const at = (value: number): Project => setDimension(project, own.name, written(value, kind, own.expr, project.units, MORE));
+  const mover = moverOf(project, request.dimension);
+  if (!gauge || !mover) return null;
+  const { from, at, text: textOf } = mover;
   const kernel = await engine.start();
   const going = async (): Promise<boolean> => true;
   const probe = async (value: number): Promise<Probe> => {
@@ -78,8 +69,7 @@ export async function reachGauge(
   const now = await probe(from);
   if (now.value === null) return null;
   const reach: Reach = await reachValue(probe, { from, now: now.value, target: request.target, tick });
-  const textOf = (value: number, more = MORE): string => written(value, kind, own.expr, project.units, more);
-  const limit = ({ at: place, value, why }: Reach['low']) => ({ text: textOf(place, 0), value, why });
+  const limit = ({ at: place, value, why }: Reach['low']) => ({ text: textOf(place), value, why });
   let found: ReachReport['found'] = null;
   if (reach.at !== null) {
     const there = at(reach.at);
@@ -87,7 +77,7 @@ export async function reachGauge(
     await engine.rebuild(there);
     const body = engine.bodies().find((b) => b.id === request.body)!.body;
     const measured = await measureBody(kernel, there, scope, request.body, body, going, meshKernelUrl);
-    found = { text: textOf(reach.at), value: reach.value!, gauges: judge(there, scope, request.body, measured?.readings ?? null) };
+    found = { text: textOf(reach.at, MORE), value: reach.value!, gauges: judge(there, scope, request.body, measured?.readings ?? null) };
   }
   return {
     request,

@@ -7,7 +7,7 @@ import { openMeshKernel } from '../kernel/hold';
 import { openKernel } from '../kernel/open';
 import { Engine } from './engine';
 import { packed } from './export';
-import { type SizeReport, type SizeWriting, workOutSize } from './sizes';
+import { AS_IT_IS, type SizeReport, type SizeWriting, workOutSize } from './sizes';
 import type { Checkpoint } from './types';
 
 const engine = new Engine({ open: () => openKernel(kernelUrl), openMesh: () => openMeshKernel(meshKernelUrl) });
@@ -20,6 +20,11 @@ const api = {
   async workOut(project: Project, size: Size, writing: SizeWriting | null): Promise<SizeReport> {
     const report = await workOutSize(engine, project, size, writing, meshKernelUrl);
     return report.file?.ok ? Comlink.transfer(report, [report.file.value.bytes.buffer as ArrayBuffer]) : report;
+  },
+
+  /** A sheet by itself. @param body the one that is read */
+  read(project: Project, body: string | null): Promise<SizeReport> {
+    return workOutSize(engine, project, AS_IT_IS, null, meshKernelUrl, body);
   },
 
   pack(files: readonly { readonly name: string; readonly bytes: Uint8Array }[]): Uint8Array {

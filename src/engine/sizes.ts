@@ -28,13 +28,17 @@ export interface SizeReport {
   readonly file?: Result<ExportFile>;
 }
 
-/** @param tick false gives up its measuring @returns what it reads, or which step can't be made so */
+/** A sheet by itself, as a size that sets nothing. */
+export const AS_IT_IS: Size = { id: '', name: '', values: [] };
+
+/** @param body the one that is read; where null, the one the brief judges @returns what it reads, or which step can't be made so */
 export async function workOutSize(
   engine: Engine,
   sheet: Project,
   size: Size,
   writing: SizeWriting | null,
   meshKernelUrl?: string,
+  body: string | null = null,
 ): Promise<SizeReport> {
   const started = performance.now();
   const project = withSize(sheet, size);
@@ -43,7 +47,7 @@ export async function workOutSize(
   const kernel = await engine.start();
   const wrong = result.steps.find((s) => s.state === 'failed');
   const bodies = engine.bodies();
-  const judged = wrong ? null : judgedBody(project, bodies, (b) => b.id);
+  const judged = wrong ? null : judgedBody(project, bodies, (b) => b.id, body);
   const measured = judged && (await measureBody(kernel, project, scope, judged.id, judged.body, async () => true, meshKernelUrl));
   const gauges = judged ? judge(project, scope, judged.id, measured?.readings ?? null) : [];
   const shown = bodies.filter((b) => !project.bodies[b.id]?.hidden);

@@ -1,13 +1,16 @@
-import { Plus, Trash2 } from 'lucide-react';
+import { ChartSpline, Plus, Trash2 } from 'lucide-react';
 import { Fragment, useState } from 'react';
 import { toast } from 'sonner';
 import { evaluateDimensions } from '../../core/dimensions/dimensions';
 import type { Quantity } from '../../core/dimensions/expression';
 import { STANDARDS } from '../../core/dimensions/standards';
 import { addDimension, removeDimension, renameDimension, setDimension, usesOf } from '../../core/recipe/edit';
+import { isPlain } from '../../core/recipe/held';
 import type { Project } from '../../core/recipe/schema';
 import { fail, ok, type Result } from '../../core/result';
 import { degrees, fixed, formatInchFraction, formatLength } from '../../core/units/units';
+import { useJudged } from '../state/judged';
+import { lookAt } from '../state/moving';
 import { change, otherUnits, tableOf } from '../state/project';
 import { ValueField } from '../ui/ValueField';
 
@@ -34,6 +37,7 @@ const FITS = 14;
 export function Dimensions({ project }: { project: Project }) {
   const [adding, setAdding] = useState(false);
   const table = tableOf(project);
+  const judged = useJudged(project);
   const check = (name: string) => (text: string) =>
     evaluateDimensions(project.dimensions.map((d) => (d.name === name ? { name, expr: text } : d))).values.get(name) ?? fail('?');
 
@@ -102,7 +106,18 @@ export function Dimensions({ project }: { project: Project }) {
                   <td className="w-[25%] whitespace-nowrap py-[1px] text-right font-mono text-ink3" title={otherUnit(value, project.units)}>
                     {show(value, project.units)}
                   </td>
-                  <td className="w-5 text-right">
+                  <td className="w-9 whitespace-nowrap text-right">
+                    {judged.measured && isPlain(d.expr) && (
+                      <button
+                        type="button"
+                        aria-label={`What ${d.name} moves`}
+                        title={`What ${d.name} moves: how far it goes, and the gauges over that`}
+                        className="mr-1 text-ink3 opacity-0 hover:text-teal focus:opacity-100 group-hover:opacity-100"
+                        onClick={() => void lookAt(d.name, project, judged.measured!.body)}
+                      >
+                        <ChartSpline size={12} />
+                      </button>
+                    )}
                     <button
                       type="button"
                       aria-label={`Remove ${d.name}`}

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { type GaugeReading, showReading } from '../../core/brief/gauges';
 import { MATERIALS } from '../../core/brief/materials';
+import { changeable } from '../../core/reach/mover';
 import type { Project } from '../../core/recipe/schema';
 import { bodyWords, edgeWords } from '../../core/recipe/words';
 import { wordsIn } from '../../core/units/units';
@@ -8,7 +9,8 @@ import type { MeasureResult } from '../../engine/types';
 import { showMark, useBench } from '../state/bench';
 import { useJudged } from '../state/judged';
 import { VerdictMark } from '../ui/verdict';
-import { changeable, Reach } from './Reach';
+import { GaugeMoved, Moves } from './Moves';
+import { Reach } from './Reach';
 
 /** The brief's targets with reading, margin, verdict and place. */
 export function Gauges({ project }: { project: Project }) {
@@ -35,6 +37,7 @@ export function Gauges({ project }: { project: Project }) {
           {state()}
         </span>
       </div>
+      {measured && <Moves project={project} body={measured.body} gauges={shown} />}
       <ul className={old ? 'opacity-60' : ''}>
         {shown.map((g) => (
           <Gauge key={g.id} gauge={g} gauges={gauges} project={project} material={material} measured={measured} />
@@ -122,6 +125,7 @@ function Gauge({
           </span>
         )}
       </div>
+      {measured && gauge.unit !== 'yes/no' && <GaugeMoved gauge={gauge} project={project} body={measured.body} />}
       {reaching && reachable && <Reach {...{ gauge, gauges, project, body: measured.body, close: () => setReaching(false) }} />}
       {knife && (
         <button

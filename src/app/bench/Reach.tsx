@@ -1,16 +1,14 @@
 import { useEffect, useId, useRef, useState } from 'react';
 import { type GaugeReading, showReading } from '../../core/brief/gauges';
+import { changeable } from '../../core/reach/mover';
 import { setDimension } from '../../core/recipe/edit';
-import { isPlain } from '../../core/recipe/held';
 import type { Project } from '../../core/recipe/schema';
 import { shownIn, wordsIn } from '../../core/units/units';
 import type { ReachReport } from '../../engine/reach';
 import { engine, useBench } from '../state/bench';
+import { useMoving } from '../state/moving';
 import { change } from '../state/project';
 import { VerdictMark } from '../ui/verdict';
-
-/** Dimensions that may be changed for a gauge: what is worked out from others follows them. */
-export const changeable = (project: Project): string[] => project.dimensions.filter((d) => isPlain(d.expr)).map((d) => d.name);
 
 type Search =
   | { readonly state: 'searching'; readonly done: number; readonly of: number }
@@ -32,7 +30,8 @@ export function Reach({
   close: () => void;
 }) {
   const names = changeable(project);
-  const [dimension, setDimensionName] = useState(names[0] ?? '');
+  const looked = useMoving((s) => s.of);
+  const [dimension, setDimensionName] = useState(looked !== null && names.includes(looked) ? looked : (names[0] ?? ''));
   const unit = shownIn(1, gauge.unit, 9, project.units);
   const factor = Number(unit.text);
   const begins =

@@ -5,6 +5,7 @@ import { Keys } from '../actions/Keys';
 import { useKeys } from '../actions/useKeys';
 import { setBench } from '../state/bench';
 import { startBuilding } from '../state/building';
+import { closeMoving } from '../state/moving';
 import { openProject, redo, undo, useProject } from '../state/project';
 import { startRanging } from '../state/ranging';
 import { autosave, isUnsaved, type Saver } from '../state/saving';
@@ -46,6 +47,7 @@ export function ProjectFrame() {
       stopRanging();
       stopBuilding();
       forgetSizes();
+      closeMoving();
       void saver.stop();
       useProject.getState().close();
     };

@@ -1,5 +1,6 @@
 /** Sizes that are worked out beside the bench, what came of each, and of which sheet. */
 import { create } from 'zustand';
+import { buildsAlike } from '../../core/recipe/matters';
 import type { Project, Size } from '../../core/recipe/schema';
 import { wordsOf } from '../../core/result';
 import { sizesOf } from '../../core/sizes/sizes';
@@ -22,14 +23,11 @@ interface SizesState {
 const NOTHING: SizesState = { worked: new Map(), waiting: new Set(), trouble: null };
 export const useSizes = create<SizesState>(() => NOTHING);
 
-/** What a body depends on; names, units and the table itself don't change what is built. */
-const MATTERS = ['dimensions', 'profiles', 'steps', 'marker', 'brief', 'bodies', 'imports'] as const;
-
 /** What is known of a size as the sheet stands now; undefined where it was not worked out, or something changed since. */
 export function knownOf(worked: SizesState['worked'], sheet: Project, size: Size): SizeReport | undefined {
   const w = worked.get(size.id);
   return w &&
-    MATTERS.every((k) => w.sheet[k] === sheet[k]) &&
+    buildsAlike(w.sheet, sheet) &&
     w.size.values.join('\n') === size.values.join('\n') &&
     sizesOf(w.sheet).dimensions.join('\n') === sizesOf(sheet).dimensions.join('\n')
     ? w.report

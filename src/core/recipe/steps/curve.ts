@@ -187,7 +187,7 @@ export const curve: StepDefinition<CurveInputs, 'fillet' | 'diameter' | 'top' | 
     top: { kind: 'length', label: 'diameter at the end', initial: '30 mm', above: 0 },
     turns: { kind: 'number', label: 'turns', initial: '4', above: 0, atMost: 200 },
     pitch: { kind: 'length', label: 'rise per turn', initial: '8 mm' },
-    points: { kind: 'number', label: 'control points', initial: '8', atLeast: 2, atMost: 200 },
+    points: { kind: 'number', label: 'control points', initial: '8', whole: true, atLeast: 2, atMost: 200 },
     strength: { kind: 'number', label: 'strength', initial: '1', above: 0, atMost: 2 },
     share: { kind: 'number', label: 'share', initial: '0.5', atLeast: 0, atMost: 1 },
   },

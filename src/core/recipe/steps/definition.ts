@@ -30,6 +30,8 @@ export interface ValueSpec {
   readonly above?: number;
   readonly atLeast?: number;
   readonly atMost?: number;
+  /** It counts something. */
+  readonly whole?: true;
 }
 
 /**

@@ -61,8 +61,8 @@ export const dimples: StepDefinition<DimplesInputs, 'diameter' | 'depth' | 'rim'
     depth: { kind: 'length', label: 'depth', initial: '1.8 mm', above: 0 },
     rim: { kind: 'length', label: 'radius of the rim', initial: '0.5 mm', atLeast: 0 },
     pitch: { kind: 'length', label: 'distance', initial: '12 mm', above: 0 },
-    rows: { kind: 'number', label: 'rows', initial: '4', atLeast: 1, atMost: 100 },
-    perRow: { kind: 'number', label: 'in each row', initial: '10', atLeast: 1, atMost: 200 },
+    rows: { kind: 'number', label: 'rows', initial: '4', whole: true, atLeast: 1, atMost: 100 },
+    perRow: { kind: 'number', label: 'in each row', initial: '10', whole: true, atLeast: 1, atMost: 200 },
     margin: { kind: 'length', label: 'margin', initial: '1 mm', atLeast: 0 },
   },
   sentence: (step) => {

@@ -65,7 +65,7 @@ const line = (i: PatternInputs): readonly SentencePart[] =>
   i.axis === 'line' || i.along === 'path' ? [{ picks: 'paths', what: 'paths', most: 1 }] : [];
 
 const VALUES = {
-  count: { kind: 'number', label: 'count with the original', initial: '4', atLeast: 1, atMost: 500 },
+  count: { kind: 'number', label: 'count with the original', initial: '4', whole: true, atLeast: 1, atMost: 500 },
   length: { kind: 'length', label: 'spacing or length', initial: '10 mm' },
   margin: { kind: 'length', label: 'margin at the ends', initial: '0 mm', atLeast: 0 },
   gap: { kind: 'length', label: 'gap', initial: '2 mm', atLeast: 0 },

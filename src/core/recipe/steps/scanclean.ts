@@ -27,8 +27,8 @@ export const scanclean: StepDefinition<ScanCleanInputs, 'least' | 'round' | 'smo
   inputs,
   values: {
     least: { kind: 'number', label: 'islands of less than this share of the largest go, %', initial: '5', atLeast: 0, atMost: 99 },
-    round: { kind: 'number', label: 'holes that stay', initial: '1', atLeast: 0, atMost: 500 },
-    smooth: { kind: 'number', label: 'rounds of smoothing', initial: '0', atLeast: 0, atMost: 200 },
+    round: { kind: 'number', whole: true, label: 'holes that stay', initial: '1', atLeast: 0, atMost: 500 },
+    smooth: { kind: 'number', whole: true, label: 'rounds of smoothing', initial: '0', atLeast: 0, atMost: 200 },
   },
   sentence: (step) => [
     text('Clean'),

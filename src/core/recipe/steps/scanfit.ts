@@ -28,9 +28,9 @@ export const scanfit: StepDefinition<ScanFitInputs, 'spans' | 'within' | 'border
     })),
   inputs,
   values: {
-    spans: { kind: 'number', label: 'spans along its longer side', initial: '16', atLeast: 2, atMost: 60 },
+    spans: { kind: 'number', whole: true, label: 'spans along its longer side', initial: '16', atLeast: 2, atMost: 60 },
     within: { kind: 'length', label: 'deviation, root of the mean square', initial: '0.2 mm', above: 0, atMost: 20 },
-    border: { kind: 'number', label: 'control points of its border', initial: '100', atLeast: 8, atMost: 400 },
+    border: { kind: 'number', whole: true, label: 'control points of its border', initial: '100', atLeast: 8, atMost: 400 },
     size: { kind: 'length', label: 'diameter of the holes', initial: '8 mm', above: 0 },
   },
   sentence: (step) => [

@@ -25,8 +25,8 @@ export type TilesInputs = z.infer<typeof inputs>;
 const VALUES = {
   pitch: { kind: 'length', label: 'distance in rows', initial: '10 mm', above: 0 },
   across: { kind: 'length', label: 'distance of rows', initial: '8 mm', above: 0 },
-  rows: { kind: 'number', label: 'rows', initial: '3', atLeast: 1, atMost: 100 },
-  perRow: { kind: 'number', label: 'in each row', initial: '10', atLeast: 1, atMost: 200 },
+  rows: { kind: 'number', label: 'rows', initial: '3', whole: true, atLeast: 1, atMost: 100 },
+  perRow: { kind: 'number', label: 'in each row', initial: '10', whole: true, atLeast: 1, atMost: 200 },
   margin: { kind: 'length', label: 'margin', initial: '1 mm', atLeast: 0 },
   turn: { kind: 'angle', label: 'turn of the tile', initial: '0°' },
   over: { kind: 'length', label: 'thinned over', initial: '5 mm', above: 0 },
