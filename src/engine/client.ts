@@ -15,7 +15,7 @@ import { hasLeft, untilLeft } from './leaving';
 import type { WorkOut } from './moves';
 import type { RangeReport } from './range';
 import type { RangeApi } from './range-worker';
-import type { ReachReport, ReachRequest } from './reach';
+import type { PairReport, PairRequest, ReachReport, ReachRequest } from './reach';
 import type { ReachApi } from './reach-worker';
 import type { SizeReport, SizeWriting } from './sizes';
 import type { SizesApi } from './sizes-worker';
@@ -290,12 +290,21 @@ export class EngineClient {
   );
 
   /** Brings a gauge to what is wanted by one dimension, in a worker of its own; what is built already is not built again. In words where it came to no end. */
-  async reach(project: Project, request: ReachRequest, onTrial: (done: number, of: number) => void): Promise<Result<ReachReport | null>> {
+  reach(project: Project, request: ReachRequest, onTrial: (done: number, of: number) => void): Promise<Result<ReachReport | null>> {
+    return this.reaching((api) => api.reach(project, request, REACH_LIMIT, Comlink.proxy(onTrial)));
+  }
+
+  /** Brings two gauges to what is wanted by two dimensions together, likewise. */
+  reachPair(project: Project, request: PairRequest, onTrial: (done: number, of: number) => void): Promise<Result<PairReport | null>> {
+    return this.reaching((api) => api.pair(project, request, REACH_LIMIT, Comlink.proxy(onTrial)));
+  }
+
+  private async reaching<T>(ask: (api: Comlink.Remote<ReachApi>) => Promise<T>): Promise<Result<T>> {
     const made = [...this.checkpoints.values()];
-    const r = await this.reacher.ask(
-      (api) => api.reach(project, request, made, REACH_LIMIT, Comlink.proxy(onTrial)),
-      REACH_LIMIT + TRIAL_LIMIT,
-    );
+    const r = await this.reacher.ask(async (api) => {
+      await api.seed(made);
+      return ask(api);
+    }, REACH_LIMIT + TRIAL_LIMIT);
     return r.ok ? r : fail(r.error.words);
   }
 

@@ -6,31 +6,36 @@ import type { Project } from '../core/recipe/schema';
 import { openMeshKernel } from '../kernel/hold';
 import { openKernel } from '../kernel/open';
 import { Engine } from './engine';
-import { type ReachReport, type ReachRequest, reachGauge } from './reach';
+import { type PairReport, type PairRequest, type ReachReport, type ReachRequest, reachGauge, reachGauges } from './reach';
 import type { Checkpoint } from './types';
 
 const engine = new Engine({ open: () => openKernel(kernelUrl), openMesh: () => openMeshKernel(meshKernelUrl) });
 
+/** Tells of each trial, and gives up between two when its time is over. */
+const timed = (seconds: number, onTrial: (done: number, of: number) => void) => {
+  const ends = performance.now() + 1000 * seconds;
+  return async (done: number, of: number): Promise<boolean> => {
+    onTrial(done, of);
+    return performance.now() < ends;
+  };
+};
+
 const api = {
-  async reach(
+  seed(made: readonly Checkpoint[]): void {
+    engine.seed(made);
+  },
+
+  reach(
     project: Project,
     request: ReachRequest,
-    made: readonly Checkpoint[],
     seconds: number,
     onTrial: (done: number, of: number) => void,
   ): Promise<ReachReport | null> {
-    engine.seed(made);
-    const ends = performance.now() + 1000 * seconds;
-    return reachGauge(
-      engine,
-      project,
-      request,
-      async (done, of) => {
-        onTrial(done, of);
-        return performance.now() < ends;
-      },
-      meshKernelUrl,
-    );
+    return reachGauge(engine, project, request, timed(seconds, onTrial), meshKernelUrl);
+  },
+
+  pair(project: Project, request: PairRequest, seconds: number, onTrial: (done: number, of: number) => void): Promise<PairReport | null> {
+    return reachGauges(engine, project, request, timed(seconds, onTrial), meshKernelUrl);
   },
 };
 

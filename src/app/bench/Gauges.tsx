@@ -10,7 +10,7 @@ import { showMark, useBench } from '../state/bench';
 import { useJudged } from '../state/judged';
 import { VerdictMark } from '../ui/verdict';
 import { GaugeMoved, Moves } from './Moves';
-import { Reach } from './Reach';
+import { Reach, reachable } from './Reach';
 
 /** The brief's targets with reading, margin, verdict and place. */
 export function Gauges({ project }: { project: Project }) {
@@ -67,8 +67,7 @@ function Gauge({
 }) {
   const shown = showReading(gauge.value, gauge.unit, gauge.digits, project.units);
   const [reaching, setReaching] = useState(false);
-  const reachable =
-    measured !== null && gauge.value !== null && gauge.value > 0 && gauge.unit !== 'yes/no' && changeable(project).length > 0;
+  const goes = measured !== null && reachable(gauge) && changeable(project).length > 0;
   const wash = gauge.verdict === 'fail' ? 'bg-madderwash' : gauge.verdict === 'warn' ? 'bg-amberwash' : '';
   const ink = gauge.verdict === 'fail' ? 'text-madder' : gauge.verdict === 'warn' ? 'text-amber' : 'text-ink';
   const spots = { 'wall-min': measured?.thinnest, 'wall-max': measured?.thickest, deviation: measured?.offCage };
@@ -82,7 +81,7 @@ function Gauge({
           {gauge.id === 'mass' && <span className="text-ink2">, {MATERIALS[material]?.label ?? 'unknown'}</span>}
         </span>
         <span className={`whitespace-nowrap font-mono text-[14px] ${ink}`}>
-          {reachable ? (
+          {goes ? (
             <button
               type="button"
               className="border-b border-dashed border-line2 hover:border-teal hover:text-teal"
@@ -126,7 +125,7 @@ function Gauge({
         )}
       </div>
       {measured && gauge.unit !== 'yes/no' && <GaugeMoved gauge={gauge} project={project} body={measured.body} />}
-      {reaching && reachable && <Reach {...{ gauge, gauges, project, body: measured.body, close: () => setReaching(false) }} />}
+      {reaching && goes && <Reach {...{ gauge, gauges, project, body: measured.body, close: () => setReaching(false) }} />}
       {knife && (
         <button
           type="button"

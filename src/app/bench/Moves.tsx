@@ -1,5 +1,5 @@
 import { type GaugeReading, showReading } from '../../core/brief/gauges';
-import type { Effect } from '../../core/reach/effects';
+import { type Effect, movingOn } from '../../core/reach/effects';
 import { changeable, MORE, type Mover, moverOf } from '../../core/reach/mover';
 import type { Spot, Sweep, SweepEnd } from '../../core/reach/sweep';
 import { effectsTable, sweepTable } from '../../core/reach/tables';
@@ -213,18 +213,11 @@ function changeOf(value: number, gauge: GaugeReading, project: Project): string 
 }
 
 function Movers({ gauge, project, body, effects }: { gauge: GaugeReading; project: Project; body: string; effects: readonly Effect[] }) {
-  const rows = effects
-    .flatMap((e) => {
-      const by = e.moves.get(gauge.id);
-      const mover = by === undefined ? null : moverOf(project, e.dimension);
-      // The strongest is what changes it most for the same share of its own size.
-      return mover ? [{ ...e, change: by!, strength: Math.abs((by! * (mover.from || mover.step)) / mover.step) }] : [];
-    })
-    .toSorted((a, b) => b.strength - a.strength);
+  const rows = movingOn(effects, gauge.id, project);
   if (rows.length === 0) return null;
   return (
     <ul className="mt-0.5 text-[12px]" data-testid={`movers-${gauge.id}`}>
-      {rows.slice(0, NAMED).map((r) => (
+      {rows.slice(0, NAMED).map(({ effect: r, change: by }) => (
         <li key={r.dimension} className="flex justify-between gap-2">
           <button
             type="button"
@@ -234,7 +227,7 @@ function Movers({ gauge, project, body, effects }: { gauge: GaugeReading; projec
           >
             {r.dimension} +{r.by}
           </button>
-          <span className="whitespace-nowrap font-mono">{changeOf(r.change, gauge, project)}</span>
+          <span className="whitespace-nowrap font-mono">{changeOf(by, gauge, project)}</span>
         </li>
       ))}
     </ul>

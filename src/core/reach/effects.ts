@@ -1,5 +1,6 @@
 /** How strongly each dimension moves each reading, where the sheet stands. */
-import type { Mover } from './mover';
+import type { Project } from '../recipe/schema';
+import { type Mover, moverOf } from './mover';
 import type { Readings, Spot } from './sweep';
 
 /** What one dimension does. */
@@ -40,3 +41,21 @@ export async function effectOf(mover: Mover, now: Readings, probe: (at: number) 
   }
   return { dimension: mover.name, by, moves };
 }
+
+/** What moves a gauge, the strongest first: what changes it most for the same share of its own size. */
+export const movingOn = (
+  effects: readonly Effect[],
+  gauge: string,
+  project: Project,
+): { readonly effect: Effect; readonly change: number }[] =>
+  effects
+    .flatMap((effect) => {
+      const change = effect.moves.get(gauge);
+      const mover = change === undefined ? null : moverOf(project, effect.dimension);
+      return mover ? [{ effect, change: change!, strength: Math.abs((change! * (mover.from || mover.step)) / mover.step) }] : [];
+    })
+    .toSorted((a, b) => b.strength - a.strength);
+
+/** @returns null where nothing is known to move it */
+export const strongestOf = (effects: readonly Effect[], gauge: string, project: Project): string | null =>
+  movingOn(effects, gauge, project)[0]?.effect.dimension ?? null;

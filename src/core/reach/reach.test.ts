@@ -52,6 +52,27 @@ describe('a value is found', () => {
   });
 });
 
+describe('all values', () => {
+  const all = (f: (x: number) => number | null, x: number, target: number) => reachValue(of(f), { from: x, now: f(x)!, target, all: true });
+  it('are found on both sides, the nearest first, each once', async () => {
+    const r = await all((x) => 100 - (x - 50) ** 2, 55, 51);
+    expect([r.at!, ...r.others.map((p) => p.at)].map((v) => Number(v.toFixed(5)))).toEqual([57, 43]);
+    const wave = await all((x) => 5 + Math.sin(x / 9), 50, 5.2);
+    const roots = [wave.at!, ...wave.others.map((p) => p.at)];
+    for (const v of roots) expect(5 + Math.sin(v / 9)).toBeCloseTo(5.2, 5);
+    expect(new Set(roots.map((v) => v.toFixed(4))).size).toBe(roots.length);
+    expect(roots.length).toBeGreaterThanOrEqual(3);
+    // Where it stands is one of them.
+    const here = await all((x) => (x - 40) ** 2, 50, 100);
+    expect([here.at, Number(here.others[0]!.at.toFixed(5))]).toEqual([50, 30]);
+  });
+  it('of what rises all along is one, and of what never comes there none', async () => {
+    expect((await all((x) => x ** 3, 50, 60 ** 3)).others).toEqual([]);
+    const none = await all((x) => x ** 2, 50, 1e7);
+    expect([none.at, none.others]).toEqual([null, []]);
+  });
+});
+
 describe('what is not reached', () => {
   it('is told with how far it goes, and why not farther', async () => {
     const f = (x: number): number | null => (x > 60 ? null : x ** 2);

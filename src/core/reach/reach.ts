@@ -21,6 +21,8 @@ export interface Reach {
   /** Null where it is not reached. */
   readonly at: number | null;
   readonly value: number | null;
+  /** Where else it is that, the nearest first; none unless all were asked for. */
+  readonly others: readonly { readonly at: number; readonly value: number }[];
   /** All that was tried, the lowest first. */
   readonly probes: readonly Probe[];
   readonly low: Limit;
@@ -36,6 +38,8 @@ export interface ReachOptions {
   /** A reading counts as reached within this share of the target. */
   readonly within?: number;
   readonly trials?: number;
+  /** Goes on after the nearest, as far as it is looked on both sides. */
+  readonly all?: boolean;
   /** Called before each trial; false gives up. */
   readonly tick?: (done: number, of: number) => Promise<boolean>;
 }
@@ -53,7 +57,7 @@ const END = 0.01;
  * @param probe must answer alike for alike
  */
 export async function reachValue(probe: (at: number) => Promise<Probe>, o: ReachOptions): Promise<Reach> {
-  const { from, now, target, within = 1e-7, trials = 40, tick = async () => true } = o;
+  const { from, now, target, within = 1e-7, all = false, trials = all ? 90 : 40, tick = async () => true } = o;
   const near = Math.max(Math.abs(target), 1e-12) * within;
   const known = new Map<number, Probe>([[from, { at: from, value: now }]]);
   let [done, stopped] = [0, false];
@@ -93,32 +97,44 @@ export async function reachValue(probe: (at: number) => Promise<Probe>, o: Reach
       }
     }
   };
-  /** From where it stands outwards on one side; what is reached there. */
-  const along = async (sign: 1 | -1): Promise<Probe | null> => {
+  /** From where it stands outwards on one side; what is reached there, the first of it unless all are asked for. */
+  const along = async (sign: 1 | -1): Promise<Probe[]> => {
+    const found: Probe[] = [];
+    const cross = async (a: Probe, b: Probe): Promise<boolean> => {
+      // What was met exactly belongs to the stretch that ended there.
+      if (off(b) * off(a) > 0 || off(a) === 0) return false;
+      const there = await closeIn(a, b);
+      if (there) found.push(there);
+      return !all;
+    };
     let last = known.get(from)!;
     for (const step of STEPS) {
       const next = await tried(from + sign * step * (Math.abs(from) || 1));
-      if (stopped) return null;
+      if (stopped) return found;
       if (next.value === null) {
         // As far as it goes.
         let [good, bad] = [last, next];
         while (Math.abs(bad.at - good.at) > END * Math.abs(from || 1)) {
           const mid = await tried((good.at + bad.at) / 2);
-          if (stopped) return null;
+          if (stopped) return found;
           if (mid.value === null) bad = mid;
-          else if (off(mid) * off(good) <= 0) return closeIn(good, mid);
-          else good = mid;
+          else {
+            if (await cross(good, mid)) return found;
+            good = mid;
+          }
         }
-        return null;
+        return found;
       }
-      if (off(next) * off(last) <= 0) return closeIn(last, next);
+      if (await cross(last, next)) return found;
       last = next;
     }
-    return null;
+    return found;
   };
-  const result = (best: Probe | null): Reach => {
-    // Where a reading jumps past what is wanted, closing in ends beside it.
-    const found = best && Math.abs(off(best)) <= Math.max(near, JUMP * Math.abs(target)) ? best : null;
+  // Where a reading jumps past what is wanted, closing in ends beside it.
+  const reached = (p: Probe): boolean => Math.abs(off(p)) <= Math.max(near, JUMP * Math.abs(target));
+  const result = (found: readonly Probe[]): Reach => {
+    const there = found.filter(reached).toSorted((a, b) => Math.abs(a.at - from) - Math.abs(b.at - from));
+    const [best, ...others] = there.filter((p, i) => !there.slice(0, i).some((q) => Math.abs(q.at - p.at) <= 1e-6 * Math.abs(p.at)));
     const probes = [...known.values()].toSorted((a, b) => a.at - b.at);
     const start = probes.findIndex((p) => p.at === from);
     const limit = (way: 1 | -1): Limit => {
@@ -126,18 +142,27 @@ export async function reachValue(probe: (at: number) => Promise<Probe>, o: Reach
       while (probes[i + way] && probes[i + way]!.value !== null) i += way;
       return { at: probes[i]!.at, value: probes[i]!.value!, why: probes[i + way]?.why ?? null };
     };
-    return { at: found?.at ?? null, value: found?.value ?? null, probes, low: limit(-1), high: limit(1), stopped };
+    return {
+      at: best?.at ?? null,
+      value: best?.value ?? null,
+      others: others.map((p) => ({ at: p.at, value: p.value! })),
+      probes,
+      low: limit(-1),
+      high: limit(1),
+      stopped,
+    };
   };
-  if (Math.abs(now - target) <= near) return result(known.get(from)!);
-  const [up, down] = [await tried(from + STEPS[0] * (Math.abs(from) || 1)), await tried(from - STEPS[0] * (Math.abs(from) || 1))];
   const start = known.get(from)!;
-  for (const p of [up, down]) if (p.value !== null && off(p) * off(start) <= 0) return result(await closeIn(start, p));
+  if (Math.abs(now - target) <= near && !all) return result([start]);
+  const [up, down] = [await tried(from + STEPS[0] * (Math.abs(from) || 1)), await tried(from - STEPS[0] * (Math.abs(from) || 1))];
+  if (all) return result([...(Math.abs(now - target) <= near ? [start] : []), ...(await along(1)), ...(await along(-1))]);
+  for (const p of [up, down]) if (p.value !== null && off(p) * off(start) <= 0) return result([(await closeIn(start, p)) ?? p]);
   const gain = (p: Probe): number => (p.value === null ? Number.NEGATIVE_INFINITY : Math.abs(off(start)) - Math.abs(off(p)));
   const order: (1 | -1)[] = gain(up) >= gain(down) ? [1, -1] : [-1, 1];
   for (const sign of order) {
     if (stopped) break;
     const found = await along(sign);
-    if (found) return result(found);
+    if (found.length > 0) return result(found);
   }
-  return result(null);
+  return result([]);
 }

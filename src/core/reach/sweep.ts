@@ -25,7 +25,7 @@ export interface SweepEnd {
   readonly why: string | null;
 }
 
-export interface BriefEnd {
+interface BriefEnd {
   /** The outermost value at which the brief is met. */
   readonly at: number;
   /** Which gauge is off beyond; null where the sheet itself ends there. */
