@@ -5,6 +5,7 @@
 import * as Comlink from 'comlink';
 import type { Ask } from '../core/inspect/asks';
 import type { Station } from '../core/inspect/sweep';
+import type { Printer } from '../core/print/printer';
 import type { Measurement, Project, Size } from '../core/recipe/schema';
 import { fail, type Result, wordsOf } from '../core/result';
 import type { Fix } from '../kernel/body';
@@ -12,6 +13,7 @@ import type { ExportFile } from './export';
 import { Helper } from './helper';
 import type { Answer } from './inspect';
 import { hasLeft, untilLeft } from './leaving';
+import type { NamedLie } from './lies';
 import type { WorkOut } from './moves';
 import type { RangeReport } from './range';
 import type { RangeApi } from './range-worker';
@@ -424,6 +426,10 @@ export class EngineClient {
 
   countTriangles(ids: readonly string[], deviation: number): Promise<Result<number>> {
     return this.inWords(async (api) => api.countTriangles(ids, deviation));
+  }
+
+  lies(id: string, printer: Printer): Promise<Result<NamedLie[]>> {
+    return this.inWords(async (api) => api.lies(id, printer));
   }
 
   exportBodies(...asked: Parameters<EngineApi['exportBodies']>): Promise<Result<ExportFile>> {

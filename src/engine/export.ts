@@ -3,6 +3,7 @@ import { zipSync } from 'fflate';
 import { writeGlb } from '../core/exchange/glb';
 import { type MeshPart, write3mf, writeObj, writeStl } from '../core/exchange/mesh-files';
 import { openEdgeCount, type TriMesh, triangleCount } from '../core/mesh/mesh';
+import { type Lie, laid } from '../core/print/lie';
 import { slug } from '../core/recipe/file';
 import type { Project } from '../core/recipe/schema';
 import { fail, ok, type Result } from '../core/result';
@@ -65,16 +66,21 @@ export interface ExportPart {
   readonly body: KernelBody;
   readonly name: string;
   readonly colour?: string | undefined;
+  /** How it lies on the bed, where that was chosen: a file to print of it alone has it so. */
+  readonly lie?: Pick<Lie, 'down' | 'turn'> | undefined;
 }
 
 /** Built bodies as they go into files: under the names and in the colours of the document. */
 export const partsOf = (
   { bodies }: Pick<Project, 'bodies'>,
   built: readonly { readonly id: string; readonly body: KernelBody }[],
-): ExportPart[] => built.map(({ id, body }) => ({ body, name: bodies[id]?.name ?? id, colour: bodies[id]?.colour }));
+): ExportPart[] => built.map(({ id, body }) => ({ body, name: bodies[id]?.name ?? id, colour: bodies[id]?.colour, lie: bodies[id]?.lie }));
 
 /** Formats that skins may be written in: what is shown or worked on, not printed. A scan goes on as STL too, which is what it came as. */
 const OPEN: readonly ExportFormat[] = ['obj', 'glb'];
+
+/** Formats that are printed from. */
+const PRINTED: readonly ExportFormat[] = ['stl', '3mf'];
 
 /** What a mesh file holds of a body: refused where it is to be printed and its skin is not closed, which would only fail later, at the maker's. */
 function meshPart(kernel: Kernel, { body, name, colour }: ExportPart, format: ExportFormat, deviation: number): Result<MeshPart> {
@@ -119,7 +125,7 @@ export function exportBodies(
   for (const part of parts) {
     const made = meshPart(kernel, part, format, deviation);
     if (!made.ok) return made;
-    meshes.push(made.value);
+    meshes.push(one?.lie && PRINTED.includes(format) ? { ...made.value, mesh: laid(made.value.mesh, one.lie) } : made.value);
   }
   const bytes = { stl: writeStl, obj: writeObj, '3mf': write3mf, glb: writeGlb }[format](meshes, title);
   return ok({ name, bytes, triangles: meshes.reduce((n, { mesh }) => n + triangleCount(mesh), 0) });
@@ -130,7 +136,7 @@ export function exportApart(...[kernel, parts, format, deviation, project]: Para
   const files: ExportFile[] = [];
   let triangles: number | null = null;
   for (const part of parts) {
-    const made = exportBodies(kernel, [part], format, deviation, project);
+    const made = exportBodies(kernel, [{ ...part, lie: undefined }], format, deviation, project);
     if (!made.ok) return made;
     files.push(made.value);
     if (made.value.triangles !== null) triangles = (triangles ?? 0) + made.value.triangles;

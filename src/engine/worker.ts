@@ -7,6 +7,7 @@ import { evaluateAs } from '../core/dimensions/expression';
 import type { Ask } from '../core/inspect/asks';
 import type { Station } from '../core/inspect/sweep';
 import { triangleCount } from '../core/mesh/mesh';
+import type { Printer } from '../core/print/printer';
 import type { Measurement, Project, Step } from '../core/recipe/schema';
 import { stepOf } from '../core/recipe/steps';
 import { stepValues } from '../core/recipe/values';
@@ -19,6 +20,7 @@ import { selectFaces } from '../kernel/select';
 import { Engine } from './engine';
 import { type ExportFile, type ExportPart, exportApart, exportBodies, exportMesh } from './export';
 import { type Answer, inspectAll, inspectBody, measurements, sectionOutlines } from './inspect';
+import { type NamedLie, namedLies } from './lies';
 import { forecastWall, measureBody, sceneOf } from './measure';
 import type {
   BodyScene,
@@ -277,6 +279,15 @@ const api = {
   },
 
   /** One file of the bodies that are named, where they stand. @param apart one for each, packed together */
+  /** Ways a body can lie on a printer's bed. */
+  lies(id: string, printer: Printer): Promise<Result<NamedLie[]>> {
+    return next(async () => {
+      const kernel = await engine.start();
+      const built = engine.bodies().find((b) => b.id === id);
+      return built ? namedLies(kernel, built.body, printer) : fail(NOT_BUILT);
+    });
+  },
+
   exportBodies(
     named: readonly (Omit<ExportPart, 'body'> & { readonly id: string })[],
     format: ExportFormat,

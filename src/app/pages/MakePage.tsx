@@ -21,6 +21,7 @@ import { useSame } from '../ui/useSame';
 import { ValueField } from '../ui/ValueField';
 import { VerdictMark } from '../ui/verdict';
 import { HandOver } from './HandOver';
+import { Lying } from './Lying';
 import { Look } from './StageLater';
 
 const FORMATS: Record<ExportFormat, { label: string; for: string; mesh: boolean }> = {
@@ -55,7 +56,8 @@ function MakeOf({ project }: { project: Project }) {
   const body = judgedBody(project, bodies, (b) => b.id, together ? null : chosen) ?? undefined;
   const written = together ? bodies : body ? [body] : [];
   const shown = useSame(written.map((b) => b.id));
-  const gauges = useJudged(project, body?.id ?? null).gauges.filter((g) => g.target !== '–');
+  const read = useJudged(project, body?.id ?? null).gauges;
+  const gauges = read.filter((g) => g.target !== '–');
   const { scope } = tableOf(project);
   const check = (t: string) => {
     const r = evaluateAs(t, 'length', scope);
@@ -200,7 +202,7 @@ function MakeOf({ project }: { project: Project }) {
         <div className="sticky top-6 h-[calc(100vh-92px)] max-h-[900px] min-h-64 self-start">
           {body && (
             <Pane called="What is made">
-              <Look project={project} only={shown} />
+              <Look project={project} only={shown} down={(!together && project.bodies[body.id]?.lie?.down) || null} />
             </Pane>
           )}
         </div>
@@ -227,6 +229,7 @@ function MakeOf({ project }: { project: Project }) {
             <li className="text-ink2">The program helps with shape; it certifies nothing.</li>
           </ul>
         </aside>
+        {body && !together && project.brief.process === 'print' && <Lying project={project} body={body} gauges={read} />}
       </div>
     </main>
   );

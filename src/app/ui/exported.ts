@@ -3,4 +3,4 @@ import type { BodyReport } from '../../engine/types';
 
 /** Bodies as the engine is asked to write them: under the names that are shown, in the document's colours. */
 export const exported = (project: Project, bodies: readonly BodyReport[]) =>
-  bodies.map(({ id, name }) => ({ id, name, colour: project.bodies[id]?.colour }));
+  bodies.map(({ id, name }) => ({ id, name, colour: project.bodies[id]?.colour, lie: project.bodies[id]?.lie }));

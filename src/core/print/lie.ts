@@ -3,7 +3,7 @@
  * on upright columns: straight down to what lies beneath, or the bed.
  */
 import { hullOf, type P2 } from '../geometry/hull';
-import { cross, dot, unit, type Vec3 } from '../geometry/vectors';
+import { cross, dot, triple, unit, type Vec3 } from '../geometry/vectors';
 import { standOf } from '../inspect/stand';
 import { massProperties, type TriMesh } from '../mesh/mesh';
 import type { Printer } from './printer';
@@ -53,8 +53,8 @@ const CEILING = (85 * Math.PI) / 180;
 const [FLATS, SHARE] = [24, 0.004] as const;
 /** Ways nearer than this are the same, rad. */
 const SAME = (3 * Math.PI) / 180;
-/** Below this lean it counts as not standing, rad. */
-const SHAKY = (4 * Math.PI) / 180;
+/** Below the first lean it counts as falling over; below the second it has no foot at all, rad. */
+const [SHAKY, STANDS] = [(4 * Math.PI) / 180, (0.5 * Math.PI) / 180];
 
 /** A frame in which `down` is down: the bed's x and y, and up; what lies already stays as it is. */
 function frameOf(down: Vec3): readonly [Vec3, Vec3, Vec3] {
@@ -116,10 +116,9 @@ export function leastRectangle(hull: readonly P2[]): { readonly long: number; re
   return best;
 }
 
-/** Places as they lie: up is z, nothing beneath nought. */
-function laidPlaces(mesh: TriMesh, down: Vec3): Float64Array {
+/** Places as they lie: up is z, nothing of the body beneath nought. */
+function laidPlaces({ positions: p }: TriMesh, down: Vec3): Float64Array {
   const [u, v, w] = frameOf(down);
-  const p = mesh.positions;
   const out = new Float64Array(p.length);
   let low = Number.POSITIVE_INFINITY;
   for (let i = 0; i < p.length; i += 3) {
@@ -191,7 +190,6 @@ export function lieOf(mesh: TriMesh, down: Vec3, printer: Printer): Lie {
   const kind = new Uint8Array(count);
   let [contact, steep] = [0, 0];
   const on = new Map<number, number>();
-  const foot: P2[] = [];
   for (let t = 0; t < count; t++) {
     const [a, b, c] = [3 * indices[3 * t]!, 3 * indices[3 * t + 1]!, 3 * indices[3 * t + 2]!];
     const n = cross(
@@ -211,7 +209,6 @@ export function lieOf(mesh: TriMesh, down: Vec3, printer: Printer): Lie {
     kind[t] = lean > CEILING ? 2 : 1;
     steep += l / 2;
   }
-  for (let i = 0; i < places.length; i += 3) if (places[i + 2]! < BED / 2) foot.push([places[i]!, places[i + 1]!]);
 
   // Where an upright through the middle of each column meets the skin, all columns after one another.
   const starts = new Uint32Array(nx * ny + 1);
@@ -274,7 +271,6 @@ export function lieOf(mesh: TriMesh, down: Vec3, printer: Printer): Lie {
       else support += square * (heights[i]! - (i > starts[k]! ? heights[i - 1]! : 0));
     }
   const { centroid } = massProperties({ ...mesh, positions: places });
-  const feet = hullOf(foot);
   const face = [...on].toSorted((a, b) => b[1] - a[1])[0];
   const turn = turnToFit(long, short, printer.bed);
   return {
@@ -287,8 +283,9 @@ export function lieOf(mesh: TriMesh, down: Vec3, printer: Printer): Lie {
     steep: Math.max(0, steep - bridged),
     bridged,
     support,
-    tipping: feet.length < 3 ? -Math.PI / 2 : standOf(feet, 0, centroid).tipping,
-    layers: Math.ceil(high / printer.layer - 1e-9),
+    tipping: tippingOf(places, centroid),
+    // A hair of the mesh is not a layer.
+    layers: Math.ceil(high / printer.layer - 0.01),
   };
 }
 
@@ -349,13 +346,41 @@ function bridges(
   return out;
 }
 
-/** All ways, unsorted. @returns null where the tick gave up */
+function joined(positions: ArrayLike<number>, last: Vec3): Float64Array {
+  const out = new Float64Array(positions.length + 3);
+  out.set(positions);
+  out.set(last, positions.length);
+  return out;
+}
+
+/** The lean at which it falls over, by what of it is lowest, rad. */
+function tippingOf(places: Float64Array, centroid: Vec3): number {
+  const foot: P2[] = [];
+  for (let i = 0; i < places.length; i += 3) if (places[i + 2]! < BED / 2) foot.push([places[i]!, places[i + 1]!]);
+  const hull = hullOf(foot);
+  return hull.length < 3 ? -Math.PI / 2 : standOf(hull, 0, centroid).tipping;
+}
+
+/** Ways it stands by itself, unsorted; all that were thought of where it stands no way. @returns null where the tick gave up */
 export async function lies(
   mesh: TriMesh,
   printer: Printer,
   tick: (share: number) => Promise<boolean> = async () => true,
 ): Promise<Lie[] | null> {
-  const ways = candidates(mesh);
+  const { centroid } = massProperties(mesh);
+  const all = candidates(mesh);
+  const withCentre: TriMesh = { ...mesh, positions: joined(mesh.positions, centroid) };
+  const standing = all.filter((down) => {
+    // Its centre is within it: it is never the lowest place.
+    const places = laidPlaces(withCentre, down);
+    return (
+      tippingOf(
+        places.subarray(0, -3),
+        triple((k) => places.at(k - 3)!),
+      ) > STANDS
+    );
+  });
+  const ways = standing.length > 0 ? standing : all;
   const out: Lie[] = [];
   for (const [i, down] of ways.entries()) {
     if (!(await tick(i / ways.length))) return null;
@@ -365,7 +390,7 @@ export async function lies(
 }
 
 /** The best first: what does not fit or does not stand comes last. */
-export function sorted(all: readonly Lie[], weights: Weights): Lie[] {
+export function sorted<L extends Lie>(all: readonly L[], weights: Weights): L[] {
   const most = (of: (l: Lie) => number): number => Math.max(...all.map(of), 1e-9);
   const [support, steep, height, contact] = [most((l) => l.support), most((l) => l.steep), most((l) => l.size[2]), most((l) => l.contact)];
   const cost = (l: Lie): number =>

@@ -228,6 +228,8 @@ const bodySchema = z.object({
     .optional(),
   material: z.string().max(40).optional(),
   hidden: z.literal(true).optional(),
+  /** How it lies on a printer's bed: which way of it is down, and how far its longer side is turned from along the bed's, rad. */
+  lie: z.object({ down: z.tuple([z.number(), z.number(), z.number()]).readonly(), turn: z.number() }).optional(),
 });
 
 /** `auto` has the gauge measured without a target. */
