@@ -6,6 +6,7 @@ import { afterAll, describe, expect, it } from 'vitest';
 import { addStep, setProfile } from '../../src/core/recipe/edit';
 import type { Project } from '../../src/core/recipe/schema';
 import { add, block, box, circle, disc, empty, engine, extrude, flat, fresh, loft, square, stack, sweep } from '../support/parts';
+import { everyCase } from '../support/properties';
 import { arc, sketchProfile } from '../support/sketch';
 
 interface Case {
@@ -17,9 +18,12 @@ interface Case {
 }
 let tried = 0;
 
-async function judge(cases: readonly Case[]): Promise<void> {
+async function judge(all: readonly Case[]): Promise<void> {
   const wrong: string[] = [];
-  for (const c of cases) {
+  // Two of three, the false and the sound each by themselves, unless every case is run.
+  const of = { true: 0, false: 0 };
+  for (const c of all) {
+    if (of[`${c.sound}`]++ % 3 === 1 && !everyCase) continue;
     const r = await engine.rebuild(c.make());
     const s = r.steps.at(-1)!;
     const made = s.state === 'done' || s.state === 'warned';
@@ -284,5 +288,5 @@ describe('walls', () => {
 });
 
 afterAll(() => {
-  expect(tried).toBeGreaterThanOrEqual(400);
+  expect(tried).toBeGreaterThanOrEqual(everyCase ? 400 : 260);
 });

@@ -12,6 +12,7 @@ import { hollow } from '../../src/kernel/steps/shell';
 import { tessellate, weldedMesh } from '../../src/kernel/tessellate';
 import { edgesOf, testKernel, topFace, turned } from '../support/kernel';
 import { written } from '../support/profile';
+import { everyCase } from '../support/properties';
 
 let kernel: Kernel;
 beforeAll(async () => {
@@ -52,7 +53,7 @@ function vase(seed: number): Profile {
 
 describe('random vases', () => {
   const outcome = { made: 0, refused: 0 };
-  for (let seed = 1; seed <= 10; seed++)
+  for (let seed = 1; seed <= (everyCase ? 10 : 5); seed++)
     it(`number ${seed}, hollowed to 2 and to 16 mm`, async () => {
       const body = turned(kernel, vase(seed));
       for (const wall of [2, 16]) {
@@ -76,7 +77,8 @@ describe('random vases', () => {
         expect(bounds(skin.positions).max[2]).toBeCloseTo(100, 3);
       }
     });
-  it('are mostly made at 2 mm: refusing everything would be no answer', () => expect(outcome.made).toBeGreaterThanOrEqual(9));
+  it('are mostly made at 2 mm: refusing everything would be no answer', () =>
+    expect(outcome.made).toBeGreaterThanOrEqual(everyCase ? 9 : 4));
 
   for (let seed = 11; seed <= 16; seed++)
     it(`number ${seed}, its foot rounded`, () => {

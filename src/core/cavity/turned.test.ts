@@ -44,11 +44,11 @@ const kept = (m: TriMesh): TriMesh => {
   };
 };
 
-/** Least distance of the cavity from the skin by 1° × 0.5 mm, in space. */
+/** Least distance of the cavity from the skin by 1° × 1 mm, in space. */
 function leastWall(mesh: TriMesh, c: Parameters<typeof radiusAt>[0]): number {
   const bvh = buildBvh(kept(mesh));
   let least = Number.POSITIVE_INFINITY;
-  for (let z = c.bottom; z <= c.top; z += 0.5)
+  for (let z = c.bottom; z <= c.top; z += 1)
     for (let deg = 0; deg < 360; deg++) {
       const w = (deg * Math.PI) / 180;
       const r = radiusAt(c, z);
@@ -62,10 +62,10 @@ function leastWall(mesh: TriMesh, c: Parameters<typeof radiusAt>[0]): number {
 function idealVolume(mesh: TriMesh, bottom: number, top: number, wall: number): number {
   const bvh = buildBvh(kept(mesh));
   let volume = 0;
-  const dz = 1;
+  const dz = 2;
   for (let z = bottom + dz / 2; z < top; z += dz) {
     let ring = Number.POSITIVE_INFINITY;
-    for (let deg = 0; deg < 360; deg += 2) {
+    for (let deg = 0; deg < 360; deg += 4) {
       const [x, y] = [Math.cos((deg * Math.PI) / 180), Math.sin((deg * Math.PI) / 180)];
       let r = 0;
       // Sphere tracing outwards: the distance never allows a step through the skin.

@@ -2,6 +2,7 @@
 import * as THREE from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
 import { describe, expect, it } from 'vitest';
+import { everyCase } from '../../../tests/support/properties';
 import { massProperties } from '../mesh/mesh';
 import { type Cage, type Net, netOf, type P3 } from './cage';
 import { applyEdit } from './edit/edit';
@@ -60,7 +61,7 @@ describe('a form inside a form', () => {
   for (const [name, cage, walls] of CASES)
     it(`keeps the wall everywhere, and is smaller the thicker it is: ${name}`, () => {
       let before = volume(netIn(cage));
-      for (const wall of walls) {
+      for (const wall of everyCase ? walls : walls.slice(-2)) {
         const made = insideForm(cage, wall);
         if (!made.ok) throw new Error(`${wall}: ${made.error.why}`);
         const [least, most] = away(netIn(cage), made.value.net);
