@@ -28,7 +28,7 @@ let [passed, failed, skipped] = [0, 0, 0];
 const times = [];
 /** Browsers get the machine to themselves, two at a time: kernels beside them would run them into their time limits. */
 for (const [name, projects, more] of [
-  ['unit and reference tests', ['unit', 'reference'], []],
+  ['unit and reference tests', ['unit', 'kernel', 'reference'], []],
   // A browser on a loaded runner may stumble once; what was begun again is named so in the output.
   ['end-to-end tests', ['e2e'], ['--retry=1']],
 ]) {

@@ -13,7 +13,7 @@ import { boundsOf, facesOf } from '../../src/kernel/shapes';
 import { turn } from '../../src/kernel/steps/revolve';
 
 let shared: Promise<Kernel> | undefined;
-/** One kernel a test file. */
+/** One kernel for all that run in one worker. */
 export const testKernel = (): Promise<Kernel> => {
   shared ??= openKernel();
   return shared;
