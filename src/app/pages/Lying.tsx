@@ -73,8 +73,8 @@ export function Lying({ project, body, gauges }: { project: Project; body: BodyR
   const density = MATERIALS[project.bodies[body.id]?.material ?? project.brief.material]?.density ?? null;
   const units = project.units;
   return (
-    <section className="col-span-full border-t border-line pt-4" aria-label="How it lies on the bed">
-      <h2 className="mb-1 text-[15px] font-semibold">How it lies on the bed</h2>
+    <section className="mx-auto max-w-[1680px] px-8 pb-8" aria-label="How it lies on the bed">
+      <h2 className="mb-1 border-t border-line pt-4 text-[15px] font-semibold">How it lies on the bed</h2>
       <PrinterFields printer={printer} />
       <WallLines gauges={gauges} printer={printer} />
       <div className="mb-2 flex flex-wrap items-center gap-x-4 text-[12px]">

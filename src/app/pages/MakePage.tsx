@@ -229,8 +229,8 @@ function MakeOf({ project }: { project: Project }) {
             <li className="text-ink2">The program helps with shape; it certifies nothing.</li>
           </ul>
         </aside>
-        {body && !together && project.brief.process === 'print' && <Lying project={project} body={body} gauges={read} />}
       </div>
+      {body && !together && project.brief.process === 'print' && <Lying project={project} body={body} gauges={read} />}
     </main>
   );
 }
