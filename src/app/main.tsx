@@ -7,6 +7,7 @@ import { keepOffline } from './offline';
 import { BenchPage } from './pages/BenchPage';
 import { BriefPage } from './pages/BriefPage';
 import { InspectPage } from './pages/InspectPage';
+import { LogPage } from './pages/LogPage';
 import { MakePage } from './pages/MakePage';
 import { ProjectFrame } from './pages/ProjectFrame';
 import { ProjectsPage } from './pages/ProjectsPage';
@@ -31,6 +32,7 @@ const router = createBrowserRouter([
       { path: 'inspect', element: <InspectPage /> },
       { path: 'sizes', element: <SizesPage /> },
       { path: 'make', element: <MakePage /> },
+      { path: 'log', element: <LogPage /> },
     ],
   },
   { path: '*', element: <Navigate to="/" replace /> },

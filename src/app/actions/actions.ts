@@ -81,6 +81,7 @@ export const ACTIONS: readonly Action[] = [
     'series of sizes',
     'CSV',
   ]),
+  page('log', 'Go to the log', ['history', 'versions', 'revisions', 'snapshot', 'journal', 'compare versions', 'what changed', 'restore']),
   page('make', 'Go to making and export', [
     'export',
     'print',

@@ -11,6 +11,7 @@ import { wordsIn } from '../../core/units/units';
 import type { BodyReport, ExportFormat } from '../../engine/types';
 import { allAnswers, reportPage, today } from '../inspect/makeReport';
 import { engine, picture } from '../state/bench';
+import { keepState } from '../state/keeping';
 import { bodyAmount } from '../ui/amount';
 import { download } from '../ui/download';
 import { exported } from '../ui/exported';
@@ -96,6 +97,7 @@ export function HandOver({
     const packed = await engine.pack(reckons ? [...all, { name: 'SHA256SUMS.txt', bytes: utf8(await sumsText(all)) }] : all);
     if (!packed.ok) return void toast.error('Not saved', { description: packed.error });
     download(handOverName(project.name), packed.value, 'application/zip');
+    keepState(handOverName(project.name), 'export', gauges);
     toast.success(`${handOverName(project.name)} saved`, {
       description: `${files.length} files${missing.length > 0 ? `; not in it: ${missing.map((m) => m.what).join(', ')}` : ''}`,
     });

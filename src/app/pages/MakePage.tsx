@@ -11,6 +11,7 @@ import type { ExportFormat } from '../../engine/types';
 import { engine, useBench } from '../state/bench';
 import { buildAgain } from '../state/building';
 import { useJudged } from '../state/judged';
+import { keepState } from '../state/keeping';
 import { tableOf, useProject } from '../state/project';
 import { bodyAmount } from '../ui/amount';
 import { download } from '../ui/download';
@@ -92,6 +93,7 @@ function MakeOf({ project }: { project: Project }) {
     setBusy(false);
     if (!file.ok) return void toast.error('Not exported', { description: file.error });
     download(file.value.name, file.value.bytes);
+    keepState(file.value.name, 'export', read);
     toast.success(`${file.value.name} saved`, {
       description: `${(file.value.bytes.length / 1000).toFixed(0)} kB${file.value.triangles ? `, ${file.value.triangles.toLocaleString()} triangles` : ', exact surfaces'}, millimetres`,
     });

@@ -112,6 +112,7 @@ export function ProjectFrame() {
             ['inspect', 'Inspect'],
             ['sizes', 'Sizes'],
             ['make', 'Make'],
+            ['log', 'Log'],
           ].map(([to, label]) => (
             <NavLink
               key={to}

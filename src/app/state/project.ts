@@ -33,10 +33,23 @@ export const changeStep = (seen: Step, next: Step): void =>
   change((p) => setStep(p, changedOnto(p.steps.find((s) => s.id === seen.id) ?? seen, seen, next)));
 /** Shows millimetres instead of inches, or the other way round. */
 export const otherUnits = (): void => change((p) => ({ ...p, units: p.units === 'mm' ? 'in' : 'mm' }));
+/** Changes what is no step of the work: it is neither undone nor redone. */
+export function aside(edit: (project: Project) => Project): void {
+  const { pause, resume } = useProject.temporal.getState();
+  pause();
+  change(edit);
+  resume();
+}
+/** States that are kept stay, wherever the work is brought back to. */
+function keeping(step: () => void): void {
+  const kept = useProject.getState().project?.kept;
+  step();
+  if (useProject.getState().project?.kept !== kept) aside((p) => ({ ...p, kept }));
+}
 export const undo = (): void => {
-  if (useProject.temporal.getState().pastStates.length > 0) useProject.temporal.getState().undo();
+  if (useProject.temporal.getState().pastStates.length > 0) keeping(() => useProject.temporal.getState().undo());
 };
-export const redo = (): void => useProject.temporal.getState().redo();
+export const redo = (): void => keeping(() => useProject.temporal.getState().redo());
 
 /** Opens a project without leaving a way to undo into the one before. */
 export function openProject(id: string, project: Project): void {

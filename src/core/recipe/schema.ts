@@ -265,6 +265,20 @@ const sizesSchema = z.object({
   rows: z.array(z.object({ id, name, values: z.array(value).max(20) })).max(60),
 });
 
+/** A state of the sheet that is kept: the newest whole, the others as changes that lead back from the next. */
+const keptSchema = z.object({
+  id,
+  name: z.string().max(120),
+  /** When, ISO 8601. */
+  at: z.string().max(40),
+  by: z.enum(['hand', 'export', 'return']),
+  /** Gauges as they stood, in their own units. */
+  readings: z.record(z.string().max(40), z.number()),
+  state: z.unknown().optional(),
+  back: z.array(z.unknown()).optional(),
+});
+export type KeptState = z.infer<typeof keptSchema>;
+
 export const projectSchema = z.object({
   format: z.literal(FORMAT),
   version: z.literal(VERSION),
@@ -285,6 +299,7 @@ export const projectSchema = z.object({
   imports: z
     .record(id, z.object({ name, solids: z.array(z.string().max(4_000_000)).max(50), scan: z.string().max(4_000_000).optional() }))
     .optional(),
+  kept: z.array(keptSchema).max(600).optional(),
 });
 
 export type Project = Omit<z.infer<typeof projectSchema>, 'profiles'> & { profiles: Profile[] };

@@ -1,0 +1,210 @@
+import { useMemo, useState } from 'react';
+import { toast } from 'sonner';
+import { gaugeById, showReading } from '../../core/brief/gauges';
+import { slug } from '../../core/recipe/file';
+import type { KeptState, Project } from '../../core/recipe/schema';
+import { fail, ok } from '../../core/result';
+import { history, isKept, keptOf, sinceKept } from '../../core/revisions/kept';
+import { changeWords } from '../../core/revisions/words';
+import { csvOf } from '../../core/sizes/table';
+import { useJudged } from '../state/judged';
+import { forgetState, goBackTo, keepState, readingsOf, renameState } from '../state/keeping';
+import { useProject } from '../state/project';
+import { download } from '../ui/download';
+import { ValueField } from '../ui/ValueField';
+
+/** Sentences of one state that are shown before all are asked for. */
+const FEW = 6;
+const BY: Readonly<Record<KeptState['by'], string>> = { hand: 'kept by hand', export: 'handed on', return: 'before going back' };
+
+const dayOf = (at: string): string =>
+  new Date(at).toLocaleDateString(undefined, { weekday: 'long', day: 'numeric', month: 'long', year: 'numeric' });
+const timeOf = (at: string): string => new Date(at).toLocaleTimeString(undefined, { hour: '2-digit', minute: '2-digit' });
+
+/** What was tried, and what it measured: states of the sheet that were kept, what changed from each to the next, and the way back. */
+export function LogPage() {
+  const project = useProject((s) => s.project);
+  return project && <LogOf project={project} />;
+}
+
+function LogOf({ project }: { project: Project }) {
+  const { gauges } = useJudged(project);
+  const [name, setName] = useState('');
+  const [sought, setSought] = useState('');
+  const rows = useMemo(() => history(project, changeWords), [project]);
+  const since = useMemo(() => sinceKept(project, changeWords), [project]);
+  const kept = isKept(project);
+  const wanted = sought.trim().toLowerCase();
+  const shown = rows
+    .map((row, i) => ({ ...row, before: rows[i - 1]?.kept ?? null }))
+    .filter(({ kept: k, told }) => wanted === '' || [k.name, BY[k.by], ...told].some((w) => w.toLowerCase().includes(wanted)))
+    .reverse();
+  return (
+    <main className="h-full overflow-auto px-8 py-6">
+      <h1 className="mb-1 text-lg font-semibold">Log</h1>
+      <p className="mb-3 max-w-[72ch] text-ink2">
+        States of the sheet that are kept: by hand, and by themselves when something is saved on Make. Each tells what changed since the one
+        before, and what it measured; the work can go back to any of them. They go into the project’s file.
+      </p>
+      <form
+        className="mb-3 flex flex-wrap items-center gap-2"
+        onSubmit={(e) => {
+          e.preventDefault();
+          keepState(name, 'hand', gauges);
+          setName('');
+        }}
+      >
+        <input
+          className="field w-64"
+          aria-label="Name of the state"
+          placeholder="what it is, or why it was tried"
+          maxLength={120}
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+        />
+        <button type="submit" className="btn-strong" disabled={kept && name.trim() === ''}>
+          Keep this state
+        </button>
+        {rows.length > 0 && (
+          <>
+            <input
+              type="search"
+              className="field ml-auto w-48"
+              aria-label="Find in the log"
+              placeholder="find in the log"
+              value={sought}
+              onChange={(e) => setSought(e.target.value)}
+            />
+            <button
+              type="button"
+              className="btn"
+              onClick={() => download(`${slug(project.name)}-log.csv`, tableOf(project, rows), 'text/csv')}
+            >
+              Save as a table
+            </button>
+          </>
+        )}
+      </form>
+      {rows.length > 0 && (
+        <section aria-label="Since the last" className="mb-4 border-l-2 border-teal bg-panel px-3 py-2">
+          <h2 className="heading mb-0.5">Since then</h2>
+          {since.length === 0 ? <p className="text-ink2">Nothing has changed.</p> : <Sentences told={since} />}
+          <Moved before={keptOf(project).at(-1)!.readings} after={readingsOf(gauges)} project={project} />
+        </section>
+      )}
+      {rows.length > 0 && shown.length === 0 && <p className="text-ink2">Nothing in the log says “{sought}”.</p>}
+      <ol>
+        {shown.map(({ kept: k, told, before }, i) => {
+          const day = dayOf(k.at);
+          return (
+            <li key={k.id} data-testid={`kept-${k.id}`}>
+              {(i === 0 || dayOf(shown[i - 1]!.kept.at) !== day) && <h2 className="heading mt-3 border-b border-line pb-0.5">{day}</h2>}
+              <div className="grid grid-cols-[64px_minmax(0,1fr)_auto] gap-x-3 border-b border-line py-1.5">
+                <span className="font-mono text-ink2">{timeOf(k.at)}</span>
+                <div className="min-w-0">
+                  <ValueField
+                    label={`Name of the state of ${timeOf(k.at)}`}
+                    value={k.name}
+                    placeholder={BY[k.by]}
+                    minChars={14}
+                    className="font-sans! font-medium"
+                    check={(t) => (t.length <= 120 ? ok(t) : fail('at most 120 letters'))}
+                    onCommit={(t) => renameState(k.id, t)}
+                  />
+                  {k.name !== '' && <span className="ml-1 text-[12px] text-ink2">{BY[k.by]}</span>}
+                  {before === null ? <p className="text-[12px] text-ink2">the first that was kept</p> : <Sentences told={told} />}
+                  <Moved before={before?.readings ?? null} after={k.readings} project={project} />
+                </div>
+                <span className="whitespace-nowrap">
+                  <button
+                    type="button"
+                    className="link"
+                    onClick={() => {
+                      const r = goBackTo(k.id, gauges);
+                      if (!r.ok) toast.error('It can’t go back to that', { description: r.error });
+                      else
+                        toast.success('The sheet is as it was then', {
+                          description: 'What it was before is kept, and Undo brings it back.',
+                        });
+                    }}
+                  >
+                    go back to it
+                  </button>{' '}
+                  <button
+                    type="button"
+                    className="text-ink3 hover:text-madder"
+                    aria-label={`Forget the state of ${timeOf(k.at)}`}
+                    onClick={() => forgetState(k.id)}
+                  >
+                    ×
+                  </button>
+                </span>
+              </div>
+            </li>
+          );
+        })}
+      </ol>
+    </main>
+  );
+}
+
+function Sentences({ told }: { told: readonly string[] }) {
+  const [all, setAll] = useState(false);
+  if (told.length === 0) return <p className="text-[12px] text-ink2">nothing changed</p>;
+  return (
+    <ul className="text-[13px]">
+      {(all ? told : told.slice(0, FEW)).map((w) => (
+        <li key={w}>{w}</li>
+      ))}
+      {told.length > FEW && (
+        <li>
+          <button type="button" className="link text-[12px]" onClick={() => setAll(!all)}>
+            {all ? 'fewer' : `and ${told.length - FEW} more`}
+          </button>
+        </li>
+      )}
+    </ul>
+  );
+}
+
+/** Gauges that read otherwise than before; all of them where there is no before. */
+function Moved({
+  before,
+  after,
+  project,
+}: {
+  before: Readonly<Record<string, number>> | null;
+  after: Readonly<Record<string, number>>;
+  project: Project;
+}) {
+  const rows = Object.entries(after).flatMap(([id, value]) => {
+    const gauge = gaugeById(id);
+    if (!gauge || gauge.unit === 'yes/no') return [];
+    const text = (v: number | undefined): string | null => {
+      if (v === undefined) return null;
+      const r = showReading(v, gauge.unit, gauge.digits, project.units);
+      return `${r.text} ${r.unit}`;
+    };
+    const [was, is] = [text(before?.[id]), text(value)!];
+    return was === is ? [] : [`${gauge.label} ${was === null ? is : `${was} → ${is}`}`];
+  });
+  return rows.length === 0 ? null : <p className="font-mono text-[11px] text-ink2">{rows.join(' · ')}</p>;
+}
+
+function tableOf(project: Project, rows: ReturnType<typeof history>): string {
+  const gauges = [...new Set(rows.flatMap((r) => Object.keys(r.kept.readings)))];
+  return csvOf(
+    ['when', 'name', 'kept', 'what changed', ...gauges.map((g) => gaugeById(g)?.label ?? g)],
+    rows.map(({ kept: k, told }) => [
+      k.at,
+      k.name,
+      BY[k.by],
+      told.join('; '),
+      ...gauges.map((g) => {
+        const gauge = gaugeById(g);
+        const v = k.readings[g];
+        return v === undefined || !gauge ? '' : showReading(v, gauge.unit, gauge.digits, project.units).text;
+      }),
+    ]),
+  );
+}
