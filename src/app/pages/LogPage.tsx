@@ -7,6 +7,7 @@ import { fail, ok } from '../../core/result';
 import { history, isKept, keptOf, sinceKept } from '../../core/revisions/kept';
 import { changeWords } from '../../core/revisions/words';
 import { csvOf } from '../../core/sizes/table';
+import { useBench } from '../state/bench';
 import { useJudged } from '../state/judged';
 import { forgetState, goBackTo, keepState, readingsOf, renameState } from '../state/keeping';
 import { useProject } from '../state/project';
@@ -29,6 +30,8 @@ export function LogPage() {
 
 function LogOf({ project }: { project: Project }) {
   const { gauges } = useJudged(project);
+  const stale = useBench((s) => s.stale);
+  const measuring = useBench((s) => s.measuring);
   const [name, setName] = useState('');
   const [sought, setSought] = useState('');
   const rows = useMemo(() => history(project, changeWords), [project]);
@@ -89,7 +92,7 @@ function LogOf({ project }: { project: Project }) {
         <section aria-label="Since the last" className="mb-4 border-l-2 border-teal bg-panel px-3 py-2">
           <h2 className="heading mb-0.5">Since then</h2>
           {since.length === 0 ? <p className="text-ink2">Nothing has changed.</p> : <Sentences told={since} />}
-          <Moved before={keptOf(project).at(-1)!.readings} after={readingsOf(gauges)} project={project} />
+          <Moved before={keptOf(project).at(-1)!.readings} after={readingsOf(gauges, { stale, measuring })} project={project} />
         </section>
       )}
       {rows.length > 0 && shown.length === 0 && <p className="text-ink2">Nothing in the log says “{sought}”.</p>}

@@ -3,11 +3,16 @@ import type { GaugeReading } from '../../core/brief/gauges';
 import type { KeptState, Project } from '../../core/recipe/schema';
 import type { Result } from '../../core/result';
 import { forget, isKept, keep, keptOf, restored } from '../../core/revisions/kept';
+import { useBench } from './bench';
 import { aside, change, useProject } from './project';
 
-/** Gauges as they are kept. */
-export const readingsOf = (gauges: readonly GaugeReading[]): Record<string, number> =>
-  Object.fromEntries(gauges.flatMap((g) => (g.applies && g.value !== null ? [[g.id, g.value]] : [])));
+/** Gauges as they are kept: none while they are still those of an older state. */
+export function readingsOf(
+  gauges: readonly GaugeReading[],
+  { stale, measuring }: { readonly stale: boolean; readonly measuring: boolean } = useBench.getState(),
+): Record<string, number> {
+  return stale || measuring ? {} : Object.fromEntries(gauges.flatMap((g) => (g.applies && g.value !== null ? [[g.id, g.value]] : [])));
+}
 
 /** @param gauges as they stand @returns false where it is kept already: what leaves twice is kept once */
 export function keepState(name: string, by: KeptState['by'], gauges: readonly GaugeReading[]): boolean {
