@@ -21,7 +21,7 @@ import type { PairReport, PairRequest, ReachReport, ReachRequest } from './reach
 import type { ReachApi } from './reach-worker';
 import type { SizeReport, SizeWriting } from './sizes';
 import type { SizesApi } from './sizes-worker';
-import type { Checkpoint, GivenUp, MadeBody, MeasureResult, StepReport } from './types';
+import type { BodyScene, Checkpoint, GivenUp, MadeBody, MeasureResult, StepReport } from './types';
 import { type Alternative, untried } from './untried';
 import type { EngineApi, RebuildAnswer, StepListener } from './worker';
 
@@ -384,6 +384,13 @@ export class EngineClient {
       const r = await one((api) => api.read(sheet, body));
       return r && (r.ok ? r.value : unbuilt('', r.error));
     };
+  }
+
+  /** Another state of the sheet as it is drawn, built in one of the same workers; in words where it can't be. */
+  async draw(sheet: Project): Promise<Result<BodyScene[]>> {
+    const one = this.beginRound();
+    const r = await one<Result<BodyScene[]>>(async (api) => api.draw(sheet));
+    return r === null ? fail('it was given up') : r.ok ? r.value : r;
   }
 
   /** Gives them up, at once. */

@@ -3,12 +3,13 @@ import * as Comlink from 'comlink';
 import meshKernelUrl from 'manifold-3d/manifold.wasm?url';
 import kernelUrl from 'replicad-opencascadejs/wasm?url';
 import type { Project, Size } from '../core/recipe/schema';
+import type { Result } from '../core/result';
 import { openMeshKernel } from '../kernel/hold';
 import { openKernel } from '../kernel/open';
 import { Engine } from './engine';
 import { packed } from './export';
-import { AS_IT_IS, type SizeReport, type SizeWriting, workOutSize } from './sizes';
-import type { Checkpoint } from './types';
+import { AS_IT_IS, drawSheet, type SizeReport, type SizeWriting, workOutSize } from './sizes';
+import type { BodyScene, Checkpoint } from './types';
 
 const engine = new Engine({ open: () => openKernel(kernelUrl), openMesh: () => openMeshKernel(meshKernelUrl) });
 
@@ -25,6 +26,10 @@ const api = {
   /** A sheet by itself. @param body the one that is read */
   read(project: Project, body: string | null): Promise<SizeReport> {
     return workOutSize(engine, project, AS_IT_IS, null, meshKernelUrl, body);
+  },
+
+  draw(project: Project): Promise<Result<BodyScene[]>> {
+    return drawSheet(engine, project);
   },
 
   pack(files: readonly { readonly name: string; readonly bytes: Uint8Array }[]): Uint8Array {

@@ -3,12 +3,13 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { testKernel } from '../../tests/support/kernel';
 import { newProject } from '../core/recipe/edit';
 import type { Project } from '../core/recipe/schema';
+import { withSize } from '../core/sizes/sizes';
 import { pastedSizes } from '../core/sizes/table';
 import { readStep } from '../kernel/exchange/step-read';
 import type { Kernel } from '../kernel/open';
 import { Engine } from './engine';
 import { packed } from './export';
-import { type SizeReport, workOutSize } from './sizes';
+import { drawSheet, type SizeReport, workOutSize } from './sizes';
 
 let kernel: Kernel;
 let engine: Engine;
@@ -57,5 +58,16 @@ describe('sizes', () => {
     expect(Object.keys(all)).toEqual(['beaker-low_body-1.step', 'beaker-tall_body-1.step', 'beaker-low_body-1-3.step']);
     const read = readStep(kernel, all['beaker-tall_body-1.step']!);
     expect(read.ok && read.value[0]!.volume).toBeCloseTo(frustum(120), 1);
+  });
+  it('are drawn as they would stand, without what is put out of sight; in words where they can’t be', async () => {
+    const sheet = withSize(project, project.sizes!.rows.find((r) => r.name === 'tall')!);
+    const drawn = await drawSheet(engine, sheet);
+    expect(drawn.ok && drawn.value.map((s) => Math.max(...s.positions.filter((_, i) => i % 3 === 2)))).toEqual([expect.closeTo(120, 4)]);
+    const id = Object.keys(sheet.bodies)[0]!;
+    expect(await drawSheet(engine, { ...sheet, bodies: { [id]: { ...sheet.bodies[id]!, hidden: true } } })).toEqual({
+      ok: true,
+      value: [],
+    });
+    expect(await drawSheet(engine, withSize(project, project.sizes!.rows.find((r) => r.name === 'flat')!))).toMatchObject({ ok: false });
   });
 });

@@ -4,12 +4,12 @@ import { judge, judgedBody } from '../core/brief/judge';
 import { evaluateDimensions } from '../core/dimensions/dimensions';
 import type { Project, Size } from '../core/recipe/schema';
 import { stepTitle } from '../core/recipe/words';
-import type { Result } from '../core/result';
+import { fail, ok, type Result } from '../core/result';
 import { withSize } from '../core/sizes/sizes';
 import type { Engine } from './engine';
 import { type ExportFile, exportBodies, partsOf } from './export';
-import { measureBody } from './measure';
-import type { ExportFormat } from './types';
+import { measureBody, sceneOf } from './measure';
+import type { BodyScene, ExportFormat } from './types';
 
 export interface SizeWriting {
   readonly format: ExportFormat;
@@ -30,6 +30,15 @@ export interface SizeReport {
 
 /** A sheet by itself, as a size that sets nothing. */
 export const AS_IT_IS: Size = { id: '', name: '', values: [] };
+
+/** The bodies of a sheet as they are drawn, those that are put out of sight aside; in words where a step can't be made. */
+export async function drawSheet(engine: Engine, project: Project): Promise<Result<BodyScene[]>> {
+  const result = await engine.rebuild(project);
+  const wrong = result.steps.find((s) => s.state === 'failed');
+  if (wrong) return fail(`${stepTitle(wrong.id, project)}: ${[wrong.message, wrong.why].filter(Boolean).join(': ')}`);
+  const kernel = await engine.start();
+  return ok(engine.bodies().flatMap(({ id, body }) => (project.bodies[id]?.hidden ? [] : [sceneOf(kernel, project, id, body)])));
+}
 
 /** @param body the one that is read; where null, the one the brief judges @returns what it reads, or which step can't be made so */
 export async function workOutSize(

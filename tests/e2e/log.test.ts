@@ -51,6 +51,12 @@ it('keeps states, tells what changed, goes back and forth, and lives in the file
   expect(await rows.count()).toBe(2);
   expect(await rows.first().textContent()).toMatch(/handed on.*height 80 mm → 90 mm/);
 
+  // The old one is laid over the new.
+  await rows.last().getByRole('button', { name: 'see' }).click();
+  await page.getByTestId('overlaid').getByText('over the sheet as it is').waitFor({ timeout: 60_000 });
+  expect(await page.getByTestId('overlaid').textContent()).toContain('as it was drawn');
+  await page.getByRole('button', { name: 'put away' }).click();
+
   // Back, and forth again by undo; what is kept stays whatever is undone.
   await rows.last().getByRole('button', { name: 'go back to it' }).click();
   await page.getByText('The sheet is as it was then').waitFor();

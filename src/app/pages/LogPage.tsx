@@ -4,7 +4,7 @@ import { gaugeById, showReading } from '../../core/brief/gauges';
 import { slug } from '../../core/recipe/file';
 import type { KeptState, Project } from '../../core/recipe/schema';
 import { fail, ok } from '../../core/result';
-import { history, isKept, keptOf, sinceKept } from '../../core/revisions/kept';
+import { history, isKept, keptOf, restored, sinceKept } from '../../core/revisions/kept';
 import { changeWords } from '../../core/revisions/words';
 import { csvOf } from '../../core/sizes/table';
 import { useBench } from '../state/bench';
@@ -13,6 +13,7 @@ import { forgetState, goBackTo, keepState, readingsOf, renameState } from '../st
 import { useProject } from '../state/project';
 import { download } from '../ui/download';
 import { ValueField } from '../ui/ValueField';
+import { Overlaid } from './Overlaid';
 
 /** Sentences of one state that are shown before all are asked for. */
 const FEW = 6;
@@ -34,6 +35,7 @@ function LogOf({ project }: { project: Project }) {
   const measuring = useBench((s) => s.measuring);
   const [name, setName] = useState('');
   const [sought, setSought] = useState('');
+  const [seen, setSeen] = useState<{ readonly id: string; readonly called: string; readonly sheet: Project } | null>(null);
   const rows = useMemo(() => history(project, changeWords), [project]);
   const since = useMemo(() => sinceKept(project, changeWords), [project]);
   const kept = isKept(project);
@@ -95,6 +97,7 @@ function LogOf({ project }: { project: Project }) {
           <Moved before={keptOf(project).at(-1)!.readings} after={readingsOf(gauges, { stale, measuring })} project={project} />
         </section>
       )}
+      {seen && <Overlaid project={project} {...seen} close={() => setSeen(null)} />}
       {rows.length > 0 && shown.length === 0 && <p className="text-ink2">Nothing in the log says “{sought}”.</p>}
       <ol>
         {shown.map(({ kept: k, told, before }, i) => {
@@ -119,6 +122,17 @@ function LogOf({ project }: { project: Project }) {
                   <Moved before={before?.readings ?? null} after={k.readings} project={project} />
                 </div>
                 <span className="whitespace-nowrap">
+                  <button
+                    type="button"
+                    className="link"
+                    onClick={() => {
+                      const r = restored(project, k.id);
+                      if (r.ok) setSeen({ id: k.id, called: k.name || `${BY[k.by]}, ${timeOf(k.at)}`, sheet: r.value });
+                      else toast.error('It can’t be shown', { description: r.error });
+                    }}
+                  >
+                    see
+                  </button>{' '}
                   <button
                     type="button"
                     className="link"

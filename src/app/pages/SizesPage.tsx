@@ -26,6 +26,7 @@ import { knownOf, stopSizes, useSizes, workOut } from '../state/sizes';
 import { download } from '../ui/download';
 import { ValueField } from '../ui/ValueField';
 import { VerdictMark } from '../ui/verdict';
+import { Overlaid } from './Overlaid';
 
 /** Facets of files that have them lie so near, mm. */
 const DEVIATION = 0.05;
@@ -48,6 +49,8 @@ function SizesOf({ project }: { project: Project }) {
   const judged = useJudged(project);
   const [series, setSeries] = useState(false);
   const [pasting, setPasting] = useState(false);
+  const [seen, setSeen] = useState<string | null>(null);
+  const over = sizes.rows.find((r) => r.id === seen);
   const known = new Map(sizes.rows.map((r) => [r.id, knownOf(worked, project, r)]));
   const faults = useMemo(() => new Map(sizesOf(project).rows.map((r) => [r.id, faultsOf(project, r)])), [project]);
   const sound = sizes.rows.filter((r) => faults.get(r.id)!.every((f) => f === null));
@@ -149,12 +152,15 @@ function SizesOf({ project }: { project: Project }) {
                   faults={faults.get(r.id)!}
                   waiting={waiting.has(r.id)}
                   columns={columns}
+                  busy={waiting.size > 0}
+                  see={() => setSeen(r.id)}
                 />
               ))}
             </tbody>
           </table>
         </div>
       )}
+      {over && <Overlaid project={project} sheet={withSize(project, over)} id={over.id} called={over.name} close={() => setSeen(null)} />}
       {sizes.rows.length > 0 && (
         <>
           <div className="mt-3 flex flex-wrap items-center gap-3">
@@ -226,6 +232,8 @@ function Row({
   faults,
   waiting,
   columns,
+  busy,
+  see,
 }: {
   project: Project;
   sizes: Sizes;
@@ -235,6 +243,9 @@ function Row({
   faults: readonly (string | null)[];
   waiting: boolean;
   columns: readonly GaugeReading[];
+  /** Others are being worked out: what is drawn would end that. */
+  busy: boolean;
+  see: () => void;
 }) {
   const fault = faults.find((f) => f !== null);
   return (
@@ -259,6 +270,9 @@ function Row({
           }}
         >
           take
+        </button>{' '}
+        <button type="button" className="link" disabled={fault !== undefined || busy} onClick={see}>
+          see
         </button>{' '}
         <button
           type="button"

@@ -2,10 +2,12 @@ import { useMemo } from 'react';
 import { Box3, Matrix4, Quaternion, Vector3 } from 'three';
 import type { Vec3 } from '../../core/geometry/vectors';
 import type { Project } from '../../core/recipe/schema';
+import type { BodyScene } from '../../engine/types';
 import { useBench } from '../state/bench';
 import { Body } from './Bodies';
 import { type Extent, overallOf } from './extent';
 import { Leaders } from './Leaders';
+import { Over } from './Over';
 import { Rig } from './Rig';
 import { Room } from './Room';
 import { useExtent } from './useExtent';
@@ -13,9 +15,20 @@ import { useExtent } from './useExtent';
 /**
  * Bodies to be looked at from all sides, with their sizes, and nothing else.
  * @param only those that stand there; all that are not hidden where left out
+ * @param over bodies laid over them, of another state of the sheet
  * @param down which way of them is down, where they lie otherwise than they are drawn: then without their sizes
  */
-export function Look({ project, only, down = null }: { project: Project; only?: readonly string[]; down?: Vec3 | null }) {
+export function Look({
+  project,
+  only,
+  down = null,
+  over = NONE,
+}: {
+  project: Project;
+  only?: readonly string[];
+  down?: Vec3 | null;
+  over?: readonly BodyScene[];
+}) {
   const all = useBench((s) => s.scenes);
   const stale = useBench((s) => s.stale && !s.kept);
   const built = useBench((s) => s.result?.bodies);
@@ -23,7 +36,7 @@ export function Look({ project, only, down = null }: { project: Project; only?: 
     () => all.filter((s) => (only ? only.includes(s.id) : !project.bodies[s.id]?.hidden)),
     [all, only, project.bodies],
   );
-  const drawn = useExtent(scenes);
+  const drawn = useExtent(useMemo(() => [...scenes, ...over], [scenes, over]));
   const { extent, turn, at } = useMemo(() => lain(drawn, down), [drawn, down]);
   const overall = useMemo(
     () => (scenes.length > 0 ? overallOf(scenes, (id) => built?.find((b) => b.id === id)?.bbox) : null),
@@ -38,6 +51,9 @@ export function Look({ project, only, down = null }: { project: Project; only?: 
             <Body key={s.id} scene={s} project={project} clipping={NOWHERE} old={stale} hover={null} covered={false} />
           ))}
         </group>
+        {over.map((s) => (
+          <Over key={s.id} scene={s} />
+        ))}
         {overall && !down && <Leaders overall={overall} units={project.units} />}
       </Room>
     </section>
@@ -45,6 +61,7 @@ export function Look({ project, only, down = null }: { project: Project; only?: 
 }
 
 const NOWHERE: never[] = [];
+const NONE: readonly BodyScene[] = [];
 
 /** Turned about its middle so that what is to be down is; where it reaches then, at the most. */
 function lain(drawn: Extent, down: Vec3 | null): { extent: Extent; turn: Quaternion; at: Vector3 } {
