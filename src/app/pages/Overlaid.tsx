@@ -20,7 +20,7 @@ export function Overlaid({
   close: () => void;
 }) {
   const drawn = useQuery({
-    queryKey: ['overlaid', id, sheet.dimensions, sheet.steps, sheet.profiles, sheet.imports],
+    queryKey: ['overlaid', id, sheet.dimensions, sheet.steps, sheet.profiles],
     queryFn: () => engine.draw(sheet),
     staleTime: Infinity,
     structuralSharing: false,

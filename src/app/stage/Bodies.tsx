@@ -18,6 +18,7 @@ import { Label } from './Label';
 import { QuickSkins } from './QuickSkins';
 import { Reading } from './Reading';
 import { edgePlaces, type Hit, usePointer } from './usePointer';
+import { useSkin } from './useSkin';
 
 /** What of the stage goes onto a card. */
 export const BODIES = 'bodies';
@@ -120,14 +121,7 @@ function Preview({
   mesh: { positions: Float32Array; normals: Float32Array; indices: Uint32Array };
   clipping: THREE.Plane[];
 }) {
-  const geometry = useMemo(() => {
-    const g = new THREE.BufferGeometry();
-    g.setAttribute('position', new THREE.BufferAttribute(mesh.positions, 3));
-    g.setAttribute('normal', new THREE.BufferAttribute(mesh.normals, 3));
-    g.setIndex(new THREE.BufferAttribute(mesh.indices, 1));
-    return g;
-  }, [mesh]);
-  useEffect(() => () => geometry.dispose(), [geometry]);
+  const geometry = useSkin(mesh);
   return (
     <mesh geometry={geometry}>
       <meshStandardMaterial color="#dfe4dc" roughness={0.7} side={THREE.DoubleSide} clippingPlanes={clipping} />

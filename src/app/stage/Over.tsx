@@ -1,26 +1,15 @@
 import { useEffect, useMemo } from 'react';
 import * as THREE from 'three';
 import type { BodyScene } from '../../engine/types';
+import { useSkin } from './useSkin';
 
 const TEAL = '#0a6a66';
 
 /** A body laid over another: its edges, and its skin as a veil one sees the other through. */
 export function Over({ scene }: { scene: BodyScene }) {
-  const skin = useMemo(() => {
-    const g = new THREE.BufferGeometry();
-    g.setAttribute('position', new THREE.BufferAttribute(scene.positions, 3));
-    g.setAttribute('normal', new THREE.BufferAttribute(scene.normals, 3));
-    g.setIndex(new THREE.BufferAttribute(scene.indices, 1));
-    return g;
-  }, [scene]);
+  const skin = useSkin(scene);
   const edges = useMemo(() => new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(scene.segments, 3)), [scene]);
-  useEffect(
-    () => () => {
-      skin.dispose();
-      edges.dispose();
-    },
-    [skin, edges],
-  );
+  useEffect(() => () => edges.dispose(), [edges]);
   return (
     <group>
       <mesh geometry={skin} renderOrder={2}>
