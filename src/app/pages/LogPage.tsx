@@ -7,6 +7,7 @@ import { fail, ok } from '../../core/result';
 import { history, isKept, keptOf, restored, sinceKept } from '../../core/revisions/kept';
 import { changeWords } from '../../core/revisions/words';
 import { csvOf } from '../../core/sizes/table';
+import { wordsIn } from '../../core/units/units';
 import { useBench } from '../state/bench';
 import { useJudged } from '../state/judged';
 import { forgetState, goBackTo, keepState, readingsOf, renameState } from '../state/keeping';
@@ -99,6 +100,7 @@ function LogOf({ project }: { project: Project }) {
       )}
       {seen && <Overlaid project={project} {...seen} close={() => setSeen(null)} />}
       {rows.length > 0 && shown.length === 0 && <p className="text-ink2">Nothing in the log says “{sought}”.</p>}
+      <GivenUp project={project} wanted={wanted} />
       <ol>
         {shown.map(({ kept: k, told, before }, i) => {
           const day = dayOf(k.at);
@@ -162,6 +164,37 @@ function LogOf({ project }: { project: Project }) {
         })}
       </ol>
     </main>
+  );
+}
+
+/** Steps that were taken away after they had failed, the last first. */
+function GivenUp({ project, wanted }: { project: Project; wanted: string }) {
+  const all = (project.givenUp ?? []).filter(
+    (g) => wanted === '' || [g.step, ...g.tries.flatMap((t) => [t.with, t.why])].some((w) => w.toLowerCase().includes(wanted)),
+  );
+  if (all.length === 0) return null;
+  return (
+    <section aria-label="Given up" className="mb-4">
+      <h2 className="heading border-b border-line pb-0.5">Given up</h2>
+      <ul>
+        {all.toReversed().map((g) => (
+          <li key={`${g.at} ${g.step}`} className="border-b border-line py-1 text-[13px]">
+            {g.step}{' '}
+            <span className="text-[12px] text-ink2">
+              {dayOf(g.at)}, {timeOf(g.at)}
+            </span>
+            <ul className="text-[12px]">
+              {g.tries.map((t) => (
+                <li key={`${t.with} ${t.why}`}>
+                  <span className="text-madder">■</span> {t.with && <b className="font-medium">{t.with}: </b>}
+                  {wordsIn(t.why, project.units)}
+                </li>
+              ))}
+            </ul>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 

@@ -5,6 +5,7 @@ import { Keys } from '../actions/Keys';
 import { useKeys } from '../actions/useKeys';
 import { setBench } from '../state/bench';
 import { startBuilding } from '../state/building';
+import { startGivingUp } from '../state/givingUp';
 import { closeMoving } from '../state/moving';
 import { openProject, redo, undo, useProject } from '../state/project';
 import { startRanging } from '../state/ranging';
@@ -40,11 +41,13 @@ export function ProjectFrame() {
     saving.current = saver;
     const stopBuilding = startBuilding();
     const stopRanging = startRanging();
+    const stopGivingUp = startGivingUp();
     const stopTrying = startTrying();
     return () => {
       setBench({ finding: false, listingKeys: false });
       stopTrying();
       stopRanging();
+      stopGivingUp();
       stopBuilding();
       forgetSizes();
       closeMoving();

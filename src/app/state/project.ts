@@ -40,11 +40,12 @@ export function aside(edit: (project: Project) => Project): void {
   change(edit);
   resume();
 }
-/** States that are kept stay, wherever the work is brought back to. */
+/** States that are kept, and what was given up, stay, wherever the work is brought back to. */
 function keeping(step: () => void): void {
-  const kept = useProject.getState().project?.kept;
+  const { kept, givenUp } = useProject.getState().project ?? {};
   step();
-  if (useProject.getState().project?.kept !== kept) aside((p) => ({ ...p, kept }));
+  const now = useProject.getState().project;
+  if (now && (now.kept !== kept || now.givenUp !== givenUp)) aside((p) => ({ ...p, kept, givenUp }));
 }
 export const undo = (): void => {
   if (useProject.temporal.getState().pastStates.length > 0) keeping(() => useProject.temporal.getState().undo());

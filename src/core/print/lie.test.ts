@@ -205,6 +205,9 @@ describe('the way a body lies best', () => {
     expect(nearest((await best(lid)).down)).toBe('0,0,1');
     const l = await best(tee);
     expect([Math.abs(Math.round(l.down[1])), l.support]).toEqual([1, 0]);
+    // A doorway on its back: nothing to hold up, and the larger foot.
+    const a = await best(arch);
+    expect([Math.abs(Math.round(a.down[1])), a.support, Math.round(a.contact)]).toEqual([1, 0, 40 * 35 - 20 * 25]);
     const wedge = prism(
       [
         [0, 0],

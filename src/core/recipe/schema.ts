@@ -279,6 +279,16 @@ const keptSchema = z.object({
 });
 export type KeptState = z.infer<typeof keptSchema>;
 
+/** A step that was taken away after it had failed. */
+const givenUpSchema = z.object({
+  /** When, ISO 8601. */
+  at: z.string().max(40),
+  step: z.string().max(300),
+  kind: z.string().max(40),
+  tries: z.array(z.object({ with: z.string().max(600), why: z.string().max(1200) })).max(20),
+});
+export type GivenUpStep = z.infer<typeof givenUpSchema>;
+
 export const projectSchema = z.object({
   format: z.literal(FORMAT),
   version: z.literal(VERSION),
@@ -300,6 +310,7 @@ export const projectSchema = z.object({
     .record(id, z.object({ name, solids: z.array(z.string().max(4_000_000)).max(50), scan: z.string().max(4_000_000).optional() }))
     .optional(),
   kept: z.array(keptSchema).max(600).optional(),
+  givenUp: z.array(givenUpSchema).max(300).optional(),
 });
 
 export type Project = Omit<z.infer<typeof projectSchema>, 'profiles'> & { profiles: Profile[] };

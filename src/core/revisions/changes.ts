@@ -14,8 +14,8 @@ export type Change =
   /** A part of the sheet by itself; undefined where it is not there. */
   | { readonly part: string; readonly to?: unknown };
 
-/** Parts that are no state of the sheet: what was brought in, and the states that are kept. */
-const ASIDE: ReadonlySet<string> = new Set(['imports', 'kept']);
+/** Parts that are no state of the sheet: what was brought in, the states that are kept, and what was given up. */
+const ASIDE: ReadonlySet<string> = new Set(['imports', 'kept', 'givenUp']);
 
 const partsOf = (p: Project): Readonly<Record<string, unknown>> => p as unknown as Record<string, unknown>;
 

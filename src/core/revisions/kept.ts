@@ -12,7 +12,7 @@ const MOST_KEPT = 500;
 
 /** A state without what is no part of it. */
 export function bare(p: Project): Project {
-  const { kept: _, imports: __, ...rest } = p;
+  const { kept: _, imports: __, givenUp: ___, ...rest } = p;
   return rest as Project;
 }
 
@@ -83,7 +83,12 @@ export function restored(p: Project, id: string): Result<Project> {
   const at = all.findIndex((k) => k.id === id);
   if (at < 0) return fail('this state is not kept');
   try {
-    return readProject({ ...statesOf(all)[at], ...(p.imports ? { imports: p.imports } : {}), kept: p.kept });
+    return readProject({
+      ...statesOf(all)[at],
+      ...(p.imports ? { imports: p.imports } : {}),
+      kept: p.kept,
+      ...(p.givenUp ? { givenUp: p.givenUp } : {}),
+    });
   } catch {
     return fail('this state is damaged');
   }
