@@ -2,6 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { type App, measured, newBeaker, openApp } from '../support/browser';
+import { handOn } from '../support/hand';
 
 let app: App;
 beforeAll(async () => {
@@ -12,6 +13,7 @@ afterAll(() => app.close());
 it('keeps states, tells what changed, goes back and forth, and lives in the file', async () => {
   const { page, errors } = await app.page();
   await page.goto(app.url);
+  const hand = handOn(page);
   await newBeaker(page);
   await measured(page);
   const to = (name: string) => page.getByRole('link', { name, exact: true }).click();
@@ -81,6 +83,18 @@ it('keeps states, tells what changed, goes back and forth, and lives in the file
     .split('\n');
   expect([lines.length, lines[0]!.startsWith('when,name,kept,what changed,')]).toEqual([3, true]);
   expect(lines[2]).toContain('height 80 mm → 90 mm');
+
+  // What failed and was taken away is told with what was tried, and why it was refused.
+  await to('Bench');
+  await hand.next(/^Hollow .* open at its topmost flat face/);
+  for (const wall of ['900 mm', '70 mm']) await hand.value('step-s2', 'wall', wall);
+  expect(await hand.state('step-s2')).toBe('failed');
+  await page.getByRole('button', { name: 'More for step 2' }).click();
+  await page.getByRole('menuitem', { name: 'Delete' }).click();
+  await to('Log');
+  const given = page.getByRole('region', { name: 'Given up' });
+  await given.waitFor();
+  expect(await given.textContent()).toMatch(/step 2 \(Hollow\).*wall 900 mm: .*wall 70 mm: /);
 
   // It lives in the project's file, and is there when that is opened.
   await to('Make');

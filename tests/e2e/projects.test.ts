@@ -246,6 +246,14 @@ describe('projects', () => {
     await page.getByRole('link', { name: 'Brief' }).click();
     await check();
     await page.getByRole('link', { name: 'Make' }).click();
+    await page.getByTestId('lies').waitFor({ timeout: 120_000 });
+    await check();
+    await page.getByRole('link', { name: 'Sizes' }).click();
+    await page.getByRole('button', { name: 'Add a size' }).click();
+    await check();
+    await page.getByRole('link', { name: 'Log' }).click();
+    await page.getByRole('button', { name: 'Keep this state' }).click();
+    await page.locator('[data-testid^=kept-]').waitFor();
     await check();
     await context.close();
   });
