@@ -96,6 +96,7 @@ function Range({ mover, sweep, gauges, project }: { mover: Mover; sweep: Sweep; 
     ['below', range.low],
     ['beyond', range.high],
   ];
+  const everywhere = brief !== null && aside.length === 0 && brief.low.gauge === null && brief.high.gauge === null;
   const off = brief && [brief.low, brief.high].map((end) => labelled(end.gauge));
   return (
     <div data-testid="range">
@@ -113,7 +114,9 @@ function Range({ mover, sweep, gauges, project }: { mover: Mover; sweep: Sweep; 
           ),
       )}
       {asked &&
-        (brief ? (
+        (everywhere ? (
+          <p>In the brief all over that.</p>
+        ) : brief ? (
           <p>
             In the brief{aside.length > 0 && `, but for ${aside.map(labelled).join(', ')}, off all over,`} from{' '}
             <b className="font-mono font-medium">{near(mover, brief.low.at)}</b> to{' '}
