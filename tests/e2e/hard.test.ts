@@ -24,14 +24,14 @@ it('faults of storage, workers and server end in words, with a way on', async ()
   expect((await faultsAll(8)).wrong).toEqual([]);
 });
 it('what a tab calls saved is in the store, or in a copy', async () => {
-  const { wrong, saved } = await tabsAll(3, 2);
+  const { wrong, saved } = await tabsAll(5, 2);
   expect(wrong).toEqual([]);
-  expect(saved).toBeGreaterThan(1);
+  expect(saved).toBeGreaterThan(3);
 });
 it('what was called saved outlives kills of the browser', async () => {
-  const { lost, saved } = await killAll(3, 2);
+  const { lost, saved } = await killAll(5, 2);
   expect(lost).toEqual([]);
-  expect(saved).toBeGreaterThan(1);
+  expect(saved).toBeGreaterThan(3);
 });
 it('hostile files brought in by the page’s own buttons are answered by words', async () => {
   const { wrong, files } = await intrusions(6, 2);
@@ -45,6 +45,6 @@ it('a build cancelled at any step is built when that is asked for', async () => 
   expect(n).toBeGreaterThan(0);
 });
 it('visits of the bench leave no drawing context behind', async () => {
-  const { contexts } = await visits(2, ['Robe hook']);
+  const { contexts } = await visits(3, ['Robe hook']);
   expect(contexts).toBeLessThanOrEqual(1);
 });
