@@ -337,10 +337,9 @@ export class EngineClient {
     const made = [...this.checkpoints.values()];
     const free = [...this.sizers];
     const seeded = new Set<Helper<SizesApi>>();
-    const queue: (() => void)[] = [];
+    const queue: ((sizer: Helper<SizesApi>) => void)[] = [];
     return async (work) => {
-      if (free.length === 0) await new Promise<void>((go) => queue.push(go));
-      const sizer = free.pop()!;
+      const sizer = free.pop() ?? (await new Promise<Helper<SizesApi>>((go) => queue.push(go)));
       try {
         if (mine !== this.round) return null;
         if (!seeded.has(sizer)) await sizer.ask((api) => api.seed(made));
@@ -349,8 +348,10 @@ export class EngineClient {
         if (!r || mine !== this.round) return null;
         return r.ok ? r : fail(r.error.words);
       } finally {
-        free.push(sizer);
-        queue.shift()?.();
+        // From hand to hand: nobody gets between.
+        const next = queue.shift();
+        if (next) next(sizer);
+        else free.push(sizer);
       }
     };
   }

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { type GaugeReading, showReading } from '../../core/brief/gauges';
 import { MATERIALS } from '../../core/brief/materials';
-import { changeable } from '../../core/reach/mover';
+import { changeable, type Mover } from '../../core/reach/mover';
 import type { Project } from '../../core/recipe/schema';
 import { bodyWords, edgeWords } from '../../core/recipe/words';
 import { wordsIn } from '../../core/units/units';
@@ -9,7 +9,7 @@ import type { MeasureResult } from '../../engine/types';
 import { showMark, useBench } from '../state/bench';
 import { useJudged } from '../state/judged';
 import { VerdictMark } from '../ui/verdict';
-import { GaugeMoved, Moves } from './Moves';
+import { GaugeMoved, Moves, useMover } from './Moves';
 import { Reach, reachable } from './Reach';
 
 /** The brief's targets with reading, margin, verdict and place. */
@@ -20,6 +20,7 @@ export function Gauges({ project }: { project: Project }) {
   const stopped = useBench((s) => s.stopped);
   const kernel = useBench((s) => s.kernel);
   const { measured, material, gauges } = useJudged(project);
+  const mover = useMover(project);
   const old = stale || measuring;
   const state = (): string => {
     if (kernel === 'loading') return 'waiting for the kernel';
@@ -37,10 +38,10 @@ export function Gauges({ project }: { project: Project }) {
           {state()}
         </span>
       </div>
-      {measured && <Moves project={project} body={measured.body} gauges={shown} />}
+      {measured && <Moves project={project} body={measured.body} gauges={shown} mover={mover} />}
       <ul className={old ? 'opacity-60' : ''}>
         {shown.map((g) => (
-          <Gauge key={g.id} gauge={g} gauges={gauges} project={project} material={material} measured={measured} />
+          <Gauge key={g.id} gauge={g} gauges={gauges} project={project} material={material} measured={measured} mover={mover} />
         ))}
       </ul>
       {measures && measures.length > 1 && measured && (
@@ -58,12 +59,14 @@ function Gauge({
   project,
   material,
   measured,
+  mover,
 }: {
   gauge: GaugeReading;
   gauges: readonly GaugeReading[];
   project: Project;
   material: string;
   measured: MeasureResult | null;
+  mover: Mover | null;
 }) {
   const shown = showReading(gauge.value, gauge.unit, gauge.digits, project.units);
   const [reaching, setReaching] = useState(false);
@@ -124,7 +127,7 @@ function Gauge({
           </span>
         )}
       </div>
-      {measured && gauge.unit !== 'yes/no' && <GaugeMoved gauge={gauge} project={project} body={measured.body} />}
+      {measured && gauge.unit !== 'yes/no' && <GaugeMoved gauge={gauge} project={project} body={measured.body} mover={mover} />}
       {reaching && goes && <Reach {...{ gauge, gauges, project, body: measured.body, close: () => setReaching(false) }} />}
       {knife && (
         <button

@@ -1,4 +1,5 @@
-import { type GaugeReading, showReading } from '../../core/brief/gauges';
+import { useMemo } from 'react';
+import { type GaugeReading, readingWords } from '../../core/brief/gauges';
 import { type Effect, movingOn } from '../../core/reach/effects';
 import { changeable, MORE, type Mover, moverOf } from '../../core/reach/mover';
 import type { Spot, Sweep, SweepEnd } from '../../core/reach/sweep';
@@ -6,7 +7,7 @@ import { effectsTable, sweepTable } from '../../core/reach/tables';
 import { setDimension } from '../../core/recipe/edit';
 import { slug } from '../../core/recipe/file';
 import type { Project } from '../../core/recipe/schema';
-import { shownIn, wordsIn } from '../../core/units/units';
+import { scaleIn, wordsIn } from '../../core/units/units';
 import { ALL, closeMoving, lookAt, standsFor, stopLooking, useMoving } from '../state/moving';
 import { change } from '../state/project';
 import { download } from '../ui/download';
@@ -19,13 +20,28 @@ const NAMED = 4;
 /** Values found by halving are told to a hundredth of themselves, and so are their ends. */
 const near = (mover: Mover, value: number): string => mover.text(Number(value.toPrecision(4)));
 
+/** The dimension that is looked at over all it goes to; null while none is. */
+export function useMover(project: Project): Mover | null {
+  const of = useMoving((s) => s.of);
+  return useMemo(() => (of === null || of === ALL ? null : moverOf(project, of)), [project, of]);
+}
+
 /** What moves what: the range of one dimension with what ends it, or all of them where the sheet stands. */
-export function Moves({ project, body, gauges }: { project: Project; body: string; gauges: readonly GaugeReading[] }) {
+export function Moves({
+  project,
+  body,
+  gauges,
+  mover,
+}: {
+  project: Project;
+  body: string;
+  gauges: readonly GaugeReading[];
+  mover: Mover | null;
+}) {
   const moving = useMoving();
   const names = changeable(project);
   if (names.length === 0) return null;
   const stands = standsFor(moving, project);
-  const mover = moving.of !== null && moving.of !== ALL ? moverOf(project, moving.of) : null;
   return (
     <div className="border-b border-line px-3 py-1.5" data-testid="moves">
       <label className="flex items-baseline gap-1.5">
@@ -190,7 +206,7 @@ function Unmoved({ effects, project }: { effects: readonly Effect[]; project: Pr
 }
 
 /** Under a gauge: its curve over the range, or what moves it how strongly. */
-export function GaugeMoved({ gauge, project, body }: { gauge: GaugeReading; project: Project; body: string }) {
+export function GaugeMoved({ gauge, project, body, mover }: { gauge: GaugeReading; project: Project; body: string; mover: Mover | null }) {
   const moving = useMoving();
   if (moving.of === null) return null;
   const pale = standsFor(moving, project) ? '' : 'opacity-50';
@@ -200,7 +216,6 @@ export function GaugeMoved({ gauge, project, body }: { gauge: GaugeReading; proj
         <Movers gauge={gauge} project={project} body={body} effects={moving.effects} />
       </div>
     );
-  const mover = moverOf(project, moving.of);
   return mover && moving.spots.length > 1 ? (
     <div className={pale}>
       <Curve gauge={gauge} mover={mover} spots={moving.spots} at={moving.at} project={project} />
@@ -210,13 +225,13 @@ export function GaugeMoved({ gauge, project, body }: { gauge: GaugeReading; proj
 
 /** A change of a reading, with its sign, to three figures. */
 function changeOf(value: number, gauge: GaugeReading, project: Project): string {
-  const { text, unit } = shownIn(1, gauge.unit, 9, project.units);
-  const shown = Number((value * Number(text)).toPrecision(3));
+  const { factor, unit } = scaleIn(gauge.unit, project.units);
+  const shown = Number((value * factor).toPrecision(3));
   return `${shown < 0 ? '−' : '+'}${Math.abs(shown)} ${unit}`;
 }
 
 function Movers({ gauge, project, body, effects }: { gauge: GaugeReading; project: Project; body: string; effects: readonly Effect[] }) {
-  const rows = movingOn(effects, gauge.id, project);
+  const rows = movingOn(effects, gauge.id);
   if (rows.length === 0) return null;
   return (
     <ul className="mt-0.5 text-[12px]" data-testid={`movers-${gauge.id}`}>
@@ -265,8 +280,8 @@ function Curve({
   const [left, right] = [drawn[0]!.at, drawn.at(-1)!.at];
   const here = spots[nearest(spots, at ?? from)]!;
   const read = here.read?.get(gauge.id);
-  const told = showReading(read?.value ?? null, gauge.unit, gauge.digits, project.units);
-  const words = `${gauge.label} at ${near(mover, here.at)}: ${told.text} ${told.unit}`;
+  const told = readingWords(read?.value ?? null, gauge, project.units);
+  const words = `${gauge.label} at ${near(mover, here.at)}: ${told}`;
   if (most - least <= 1e-6 * Math.max(Math.abs(most), Math.abs(least))) return <p className="text-[12px] text-ink3">stays</p>;
   const x = (v: number): number => (100 * (v - left)) / (right - left || 1);
   const room = (most - least) * 0.08;
@@ -311,9 +326,7 @@ function Curve({
       </div>
       <div className="flex justify-between font-mono text-[11px] text-ink2">
         <span>{near(mover, left)}</span>
-        <span className={read?.off ? 'text-madder' : 'text-ink'}>
-          {told.text} {told.unit}
-        </span>
+        <span className={read?.off ? 'text-madder' : 'text-ink'}>{told}</span>
         <span>{near(mover, right)}</span>
       </div>
     </div>

@@ -1,12 +1,12 @@
 import { useEffect, useId, useRef, useState } from 'react';
-import { type GaugeReading, showReading } from '../../core/brief/gauges';
+import { type GaugeReading, readingWords, showReading } from '../../core/brief/gauges';
 import { evaluateDimensions } from '../../core/dimensions/dimensions';
 import { evaluateAs } from '../../core/dimensions/expression';
-import { strongestOf } from '../../core/reach/effects';
+import { movingOn } from '../../core/reach/effects';
 import { changeable, type Mover, moverOf } from '../../core/reach/mover';
 import { setDimension } from '../../core/recipe/edit';
 import type { Project } from '../../core/recipe/schema';
-import { shownIn, wordsIn } from '../../core/units/units';
+import { scaleIn, wordsIn } from '../../core/units/units';
 import type { Aim, PairReport, ReachReport } from '../../engine/reach';
 import { engine, useBench } from '../state/bench';
 import { useMoving } from '../state/moving';
@@ -32,14 +32,11 @@ interface Wish {
 /** Gauges that a dimension can be asked to bring somewhere. */
 export const reachable = (g: GaugeReading): boolean => g.value !== null && g.value > 0 && g.unit !== 'yes/no';
 
-/** What one of its unit is, as the project shows it. */
-const factorOf = (g: GaugeReading, project: Project): number => Number(shownIn(1, g.unit, 9, project.units).text);
-
 /** Where it is off: the nearer limit; else what it reads. */
 function beginsAt(g: GaugeReading, project: Project): string {
   const off = g.verdict === 'fail' || g.verdict === 'warn';
   const begins = off ? (g.value! < (g.min ?? Number.NEGATIVE_INFINITY) ? g.min! : (g.max ?? g.value!)) : g.value!;
-  return String(Number((begins * factorOf(g, project)).toFixed(g.digits + 1)));
+  return String(Number((begins * scaleIn(g.unit, project.units).factor).toFixed(g.digits + 1)));
 }
 
 /** A limit as it is typed: null where there is none; undefined where it is no value of that kind. */
@@ -54,7 +51,7 @@ function aimOf(wish: Wish, gauges: readonly GaugeReading[], project: Project): A
   const gauge = gauges.find((g) => g.id === wish.gauge);
   const mover = moverOf(project, wish.dimension);
   const [least, most] = [limitOf(project, mover, wish.least), limitOf(project, mover, wish.most)];
-  const target = gauge ? Number(wish.wanted) / factorOf(gauge, project) : Number.NaN;
+  const target = gauge ? Number(wish.wanted) / scaleIn(gauge.unit, project.units).factor : Number.NaN;
   const sound = wish.wanted.trim() !== '' && Number.isFinite(target) && target > 0 && mover && least !== undefined && most !== undefined;
   return sound ? { gauge: wish.gauge, target, dimension: wish.dimension, least, most } : null;
 }
@@ -74,17 +71,12 @@ export function Reach({
   close: () => void;
 }) {
   const names = changeable(project);
-  const looked = useMoving((s) => s.of);
-  const strongest = useMoving((s) => strongestOf(s.effects, gauge.id, project));
-  const [wishes, setWishes] = useState<readonly Wish[]>(() => [
-    {
-      gauge: gauge.id,
-      wanted: beginsAt(gauge, project),
-      dimension: [looked, strongest].find((n) => n !== null && names.includes(n)) ?? names[0] ?? '',
-      least: null,
-      most: null,
-    },
-  ]);
+  const [wishes, setWishes] = useState<readonly Wish[]>(() => {
+    // It begins with what is looked at, else with what moves it most.
+    const { of, effects } = useMoving.getState();
+    const dimension = [of, movingOn(effects, gauge.id)[0]?.effect.dimension].find((n) => n != null && names.includes(n)) ?? names[0] ?? '';
+    return [{ gauge: gauge.id, wanted: beginsAt(gauge, project), dimension, least: null, most: null }];
+  });
   const [search, setSearch] = useState<Search | null>(null);
   const stale = useBench((s) => s.stale);
   useEffect(() => () => engine.stopReach(), []);
@@ -206,7 +198,7 @@ function WishRow({
   useEffect(() => field.current?.select(), []);
   const gauge = gauges.find((g) => g.id === wish.gauge)!;
   const mover = moverOf(project, wish.dimension);
-  const unit = shownIn(1, gauge.unit, 9, project.units).unit;
+  const { unit } = scaleIn(gauge.unit, project.units);
   const wanted = Number(wish.wanted);
   const small = 'border-b border-dashed border-line2 bg-transparent px-0.5 font-mono focus:border-teal';
   const limit = (which: 'least' | 'most', label: string) => (
@@ -280,10 +272,7 @@ function WishRow({
   );
 }
 
-const figure = (value: number, gauge: GaugeReading, project: Project, more = 0): string => {
-  const r = showReading(value, gauge.unit, gauge.digits + more, project.units);
-  return `${r.text} ${r.unit}`;
-};
+const figure = (value: number, gauge: GaugeReading, project: Project, more = 0): string => readingWords(value, gauge, project.units, more);
 
 /** What one dimension brought, or how far it goes. */
 function One({

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { cautionsFor } from '../../core/brief/cautions';
-import { type GaugeReading, showReading } from '../../core/brief/gauges';
+import { type GaugeReading, readingWords } from '../../core/brief/gauges';
 import { MATERIALS } from '../../core/brief/materials';
 import { PROCESSES } from '../../core/brief/processes';
 import { coverText, type HandedFile, handOverName, sumsText } from '../../core/exchange/handover';
@@ -80,15 +80,12 @@ export function HandOver({
       process: PROCESSES[project.brief.process].by,
       material: MATERIALS[project.brief.material]?.label ?? project.brief.material,
       bodies: bodies.map((b) => ({ name: b.name, words: bodyAmount(b, project.units) })),
-      targets: gauges.map((g) => {
-        const shown = showReading(g.value, g.unit, g.digits, project.units);
-        return {
-          label: g.label,
-          target: g.target,
-          reading: `${shown.text} ${shown.unit}`.trim(),
-          verdict: wordsIn(g.words, project.units),
-        };
-      }),
+      targets: gauges.map((g) => ({
+        label: g.label,
+        target: g.target,
+        reading: readingWords(g.value, g, project.units),
+        verdict: wordsIn(g.words, project.units),
+      })),
       files,
       missing,
       cautions: cautionsFor(project.brief),

@@ -1,11 +1,10 @@
 import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
-import { gaugeById, showReading } from '../../core/brief/gauges';
+import { gaugeById, readingWords, showReading } from '../../core/brief/gauges';
 import { slug } from '../../core/recipe/file';
-import type { KeptState, Project } from '../../core/recipe/schema';
+import { type KeptState, MOST_WORDS, type Project } from '../../core/recipe/schema';
 import { fail, ok } from '../../core/result';
 import { history, isKept, keptOf, restored, sinceKept } from '../../core/revisions/kept';
-import { changeWords } from '../../core/revisions/words';
 import { csvOf } from '../../core/sizes/table';
 import { wordsIn } from '../../core/units/units';
 import { useBench } from '../state/bench';
@@ -37,9 +36,9 @@ function LogOf({ project }: { project: Project }) {
   const [name, setName] = useState('');
   const [sought, setSought] = useState('');
   const [seen, setSeen] = useState<{ readonly id: string; readonly called: string; readonly sheet: Project } | null>(null);
-  const rows = useMemo(() => history(project, changeWords), [project]);
-  const since = useMemo(() => sinceKept(project, changeWords), [project]);
-  const kept = isKept(project);
+  const rows = useMemo(() => history(project), [project]);
+  const since = useMemo(() => sinceKept(project), [project]);
+  const kept = useMemo(() => isKept(project), [project]);
   const wanted = sought.trim().toLowerCase();
   const shown = rows
     .map((row, i) => ({ ...row, before: rows[i - 1]?.kept ?? null }))
@@ -64,7 +63,7 @@ function LogOf({ project }: { project: Project }) {
           className="field w-64"
           aria-label="Name of the state"
           placeholder="what it is, or why it was tried"
-          maxLength={120}
+          maxLength={MOST_WORDS}
           value={name}
           onChange={(e) => setName(e.target.value)}
         />
@@ -116,7 +115,7 @@ function LogOf({ project }: { project: Project }) {
                     placeholder={BY[k.by]}
                     minChars={14}
                     className="font-sans! font-medium"
-                    check={(t) => (t.length <= 120 ? ok(t) : fail('at most 120 letters'))}
+                    check={(t) => (t.length <= MOST_WORDS ? ok(t) : fail(`at most ${MOST_WORDS} letters`))}
                     onCommit={(t) => renameState(k.id, t)}
                   />
                   {k.name !== '' && <span className="ml-1 text-[12px] text-ink2">{BY[k.by]}</span>}
@@ -230,12 +229,9 @@ function Moved({
   const rows = Object.entries(after).flatMap(([id, value]) => {
     const gauge = gaugeById(id);
     if (!gauge || gauge.unit === 'yes/no') return [];
-    const text = (v: number | undefined): string | null => {
-      if (v === undefined) return null;
-      const r = showReading(v, gauge.unit, gauge.digits, project.units);
-      return `${r.text} ${r.unit}`;
-    };
-    const [was, is] = [text(before?.[id]), text(value)!];
+    const earlier = before?.[id];
+    const was = earlier === undefined ? null : readingWords(earlier, gauge, project.units);
+    const is = readingWords(value, gauge, project.units);
     return was === is ? [] : [`${gauge.label} ${was === null ? is : `${was} → ${is}`}`];
   });
   return rows.length === 0 ? null : <p className="font-mono text-[11px] text-ink2">{rows.join(' · ')}</p>;

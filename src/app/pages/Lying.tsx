@@ -1,10 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { GaugeReading } from '../../core/brief/gauges';
+import { materialOf } from '../../core/brief/judge';
 import { MATERIALS } from '../../core/brief/materials';
 import { evaluateAs } from '../../core/dimensions/expression';
-import { type Lie, sorted, type Weights } from '../../core/print/lie';
-import { linesOf, type Printer, SPARSE, secondsOf } from '../../core/print/printer';
+import { type Lie, SHAKY, sorted, type Weights } from '../../core/print/lie';
+import { linesOf, PER_LAYER, type Printer, SPARSE, secondsOf } from '../../core/print/printer';
 import type { Project } from '../../core/recipe/schema';
 import { faceWords } from '../../core/recipe/words';
 import { fail, ok } from '../../core/result';
@@ -17,8 +18,6 @@ import { ValueField } from '../ui/ValueField';
 
 /** Ways shown before all are asked for. */
 const FEW = 6;
-/** Below this lean it counts as not standing by itself. */
-const SHAKY = 4;
 
 const WEIGHTS: readonly (readonly [keyof Weights, string])[] = [
   ['support', 'little support'],
@@ -70,7 +69,7 @@ export function Lying({ project, body, gauges }: { project: Project; body: BodyR
       return { ...p, bodies: { ...p.bodies, [body.id]: way ? { ...rest, lie: { down: way.down, turn: way.turn } } : rest } };
     });
   const volume = body.volume ?? 0;
-  const density = MATERIALS[project.bodies[body.id]?.material ?? project.brief.material]?.density ?? null;
+  const density = MATERIALS[materialOf(project, body.id)]?.density ?? null;
   const units = project.units;
   return (
     <section className="mx-auto max-w-[1680px] px-8 pb-8" aria-label="How it lies on the bed">
@@ -120,7 +119,10 @@ export function Lying({ project, body, gauges }: { project: Project; body: BodyR
                   Stands to
                 </th>
                 <th className="px-2">Layers</th>
-                <th className="px-2" title={`its lines at ${printer.speed} mm/s and 2 s a layer; support at ${100 * SPARSE} % of solid`}>
+                <th
+                  className="px-2"
+                  title={`its lines at ${printer.speed} mm/s and ${PER_LAYER} s a layer; support at ${100 * SPARSE} % of solid`}
+                >
                   Time
                 </th>
                 {density !== null && <th className="px-2">Material</th>}
@@ -130,7 +132,7 @@ export function Lying({ project, body, gauges }: { project: Project; body: BodyR
             <tbody>
               {list.map((l) => {
                 const taken = lie !== undefined && sameWay(lie.down, l.down);
-                const shaky = degrees(l.tipping) < SHAKY;
+                const shaky = l.tipping < SHAKY;
                 return (
                   <tr key={l.down.join()} className={`border-b border-line text-right last:border-0 ${taken ? 'bg-tealwash' : ''}`}>
                     <td className="px-2 py-1 text-left">

@@ -281,6 +281,12 @@ export function showReading(value: number | null, unit: GaugeUnit, digits: numbe
   return shownIn(value, unit, digits, project);
 }
 
+/** A reading with its unit, in words. @param more digits beyond those of the gauge */
+export function readingWords(value: number | null, gauge: Pick<GaugeReading, 'unit' | 'digits'>, project: LengthUnit, more = 0): string {
+  const shown = showReading(value, gauge.unit, gauge.digits + more, project);
+  return `${shown.text} ${shown.unit}`.trim();
+}
+
 /** All gauges, those with targets first, in the brief's order. */
 export function readGauges(targets: readonly Target[], readings: Readings | null, material: string, scope: Scope): GaugeReading[] {
   const withTarget = targets.flatMap((t) => {

@@ -20,9 +20,11 @@ export interface OverhangMap {
 }
 
 /** From here an underside is a ceiling, rad from the upright. */
-const CEILING = (85 * Math.PI) / 180;
+export const CEILING = (85 * Math.PI) / 180;
 /** Layers looked at for islands. */
 const LAYERS = 120;
+/** Places within this of the lowest lie on the bed, mm. */
+export const ON_BED = 0.05;
 
 /** @param limit largest lean that prints without support, rad from the upright; the body is built along z */
 export async function overhangMap(
@@ -43,7 +45,7 @@ export async function overhangMap(
   let [area, contact] = [0, 0];
   for (let t = 0; t < n; t++) {
     const down = -m[3 * t + 2]!;
-    const flat = Math.max(p[9 * t + 2]!, p[9 * t + 5]!, p[9 * t + 8]!) < low + 0.05;
+    const flat = Math.max(p[9 * t + 2]!, p[9 * t + 5]!, p[9 * t + 8]!) < low + ON_BED;
     if (flat && down > 0.99) {
       contact += areas[t]!;
       continue;

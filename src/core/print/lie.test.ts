@@ -1,8 +1,9 @@
 /** Ways to lie against closed forms and what trade would choose. */
 import { describe, expect, it } from 'vitest';
+import { turnedMesh } from '../../../tests/support/meshes';
 import { moved, turnAbout } from '../curves/motion';
 import type { Vec3 } from '../geometry/vectors';
-import { massProperties, type TriMesh, weld } from '../mesh/mesh';
+import { massProperties, type TriMesh } from '../mesh/mesh';
 import { EVEN, laid, leastRectangle, lieOf, lies, sorted } from './lie';
 import { DESKTOP, linesOf, type Printer, secondsOf } from './printer';
 
@@ -46,21 +47,7 @@ const block = (x: number, y: number, z: number): TriMesh =>
     fan(4),
     y,
   );
-/** Turned about z by radii and heights, closed at both ends. */
-function turned(profile: readonly (readonly [number, number])[], round = 360): TriMesh {
-  const positions: number[] = [];
-  const indices: number[] = [];
-  const faceOf: number[] = [];
-  for (const [r, z] of profile)
-    for (let i = 0; i < round; i++) positions.push(r * Math.cos((2 * Math.PI * i) / round), r * Math.sin((2 * Math.PI * i) / round), z);
-  for (let k = 0; k + 1 < profile.length; k++)
-    for (let i = 0; i < round; i++) {
-      const [a, b] = [k * round + i, k * round + ((i + 1) % round)];
-      indices.push(a, b, b + round, a, b + round, a + round);
-      faceOf.push(k, k);
-    }
-  return weld({ positions: Float64Array.from(positions), indices: Uint32Array.from(indices), faceOf: Uint32Array.from(faceOf) });
-}
+const turned = (profile: readonly (readonly [number, number])[], n = 360): TriMesh => turnedMesh(profile, n);
 /** A T of a stem 10 wide and 30 high under a beam 40 by 10, 20 deep. */
 const tee = prism(
   [
@@ -139,10 +126,10 @@ describe('what is held up', () => {
   it('under a cone is the cylinder about it less the cone, where it leans more than the limit', () => {
     const [a, b, h] = [10, 40, 15];
     const cone = turned([
-      [1e-9, 0],
+      [0, 0],
       [a, 0],
       [b, h],
-      [1e-9, h],
+      [0, h],
     ]);
     // Mensuration; its side leans by atan(30/15) = 63.4° from the upright.
     const l = lieOf(cone, DOWN, printer());
@@ -155,7 +142,7 @@ describe('what is held up', () => {
   it('under a ball is what lies beneath its cap of that lean', () => {
     const R = 25;
     const ball = turned(
-      Array.from({ length: 181 }, (_, i) => [R * Math.max(1e-9, Math.sin((i * Math.PI) / 180)), R - R * Math.cos((i * Math.PI) / 180)]),
+      Array.from({ length: 181 }, (_, i) => [R * Math.max(0, Math.sin((i * Math.PI) / 180)), R - R * Math.cos((i * Math.PI) / 180)]),
     );
     const l = lieOf(ball, DOWN, printer());
     const r = R * Math.SQRT1_2;
@@ -181,12 +168,12 @@ describe('what is held up', () => {
 describe('the way a body lies best', () => {
   it('of a cup is upright, of a lid on its head, of a T on its side, of a wedge on its largest face', async () => {
     const cup = turned([
-      [1e-9, 0],
+      [0, 0],
       [30, 0],
       [30, 70],
       [27, 70],
       [27, 3],
-      [1e-9, 3],
+      [0, 3],
     ]);
     expect(nearest((await best(cup)).down)).toBe('0,0,-1');
     // Upside down it would be filled to its floor.
@@ -195,12 +182,12 @@ describe('the way a body lies best', () => {
     expect(lieOf(cup, [0, 0, 1], printer()).bridged).toBeGreaterThan(20);
     // A lid: a plate with a rim that goes down.
     const lid = turned([
-      [1e-9, 12],
+      [0, 12],
       [27, 12],
       [27, 0],
       [30, 0],
       [30, 15],
-      [1e-9, 15],
+      [0, 15],
     ]);
     expect(nearest((await best(lid)).down)).toBe('0,0,1');
     const l = await best(tee);
@@ -228,7 +215,7 @@ describe('the way a body lies best', () => {
     expect(laid(pole, l).positions.every((v, i) => i % 3 === 2 || Math.abs(v) <= 110.001)).toBe(true);
     expect(Math.abs((await best(pole, { bed: [120, 120, 320] })).down[2])).toBeCloseTo(1, 6);
     const ball = turned(
-      Array.from({ length: 41 }, (_, i) => [20 * Math.max(1e-9, Math.sin((i * Math.PI) / 40)), -20 * Math.cos((i * Math.PI) / 40)]),
+      Array.from({ length: 41 }, (_, i) => [20 * Math.max(0, Math.sin((i * Math.PI) / 40)), -20 * Math.cos((i * Math.PI) / 40)]),
       80,
     );
     // A ball stands no way: then all that were thought of are told.

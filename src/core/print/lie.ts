@@ -3,9 +3,10 @@
  * on upright columns: straight down to what lies beneath, or the bed.
  */
 import { hullOf, type P2 } from '../geometry/hull';
-import { cross, dot, triple, unit, type Vec3 } from '../geometry/vectors';
-import { standOf } from '../inspect/stand';
-import { massProperties, type TriMesh } from '../mesh/mesh';
+import { cross, dot, unit, type Vec3 } from '../geometry/vectors';
+import { CEILING, ON_BED } from '../inspect/overhang';
+import { footprint, standOf } from '../inspect/stand';
+import { bounds, massProperties, type TriMesh } from '../mesh/mesh';
 import type { Printer } from './printer';
 
 export interface Lie {
@@ -45,16 +46,13 @@ export const EVEN: Weights = { support: 2, steep: 1, height: 1, contact: 1 };
 const COLUMNS = 320;
 /** Columns stand this far off the middles of their cells, in cells: on them they would run along the sides of facets that lie evenly. */
 const ASIDE = [0.5137, 0.4929] as const;
-/** Places within this of the lowest lie on the bed, mm. */
-const BED = 0.05;
-/** From here an underside is a ceiling, rad from the upright. */
-const CEILING = (85 * Math.PI) / 180;
 /** Flat faces that are tried as feet, the largest first; each has this share of the skin at least. */
 const [FLATS, SHARE] = [24, 0.004] as const;
 /** Ways nearer than this are the same, rad. */
 const SAME = (3 * Math.PI) / 180;
-/** Below the first lean it counts as falling over; below the second it has no foot at all, rad. */
-const [SHAKY, STANDS] = [(4 * Math.PI) / 180, (0.5 * Math.PI) / 180];
+/** Below this lean it counts as falling over, below the next it has no foot at all, rad. */
+export const SHAKY = (4 * Math.PI) / 180;
+const STANDS = (0.5 * Math.PI) / 180;
 
 /** A frame in which `down` is down: the bed's x and y, and up; what lies already stays as it is. */
 function frameOf(down: Vec3): readonly [Vec3, Vec3, Vec3] {
@@ -63,17 +61,22 @@ function frameOf(down: Vec3): readonly [Vec3, Vec3, Vec3] {
   return [u, cross(up, u), up];
 }
 
+/** Square to a facet, outwards, as long as twice its area. */
+function facing(p: ArrayLike<number>, indices: ArrayLike<number>, t: number): [number, number, number] {
+  const [a, b, c] = [3 * indices[3 * t]!, 3 * indices[3 * t + 1]!, 3 * indices[3 * t + 2]!];
+  return cross(
+    [p[b]! - p[a]!, p[b + 1]! - p[a + 1]!, p[b + 2]! - p[a + 2]!],
+    [p[c]! - p[a]!, p[c + 1]! - p[a + 1]!, p[c + 2]! - p[a + 2]!],
+  );
+}
+
 /** Directions with something flat across them, the largest first, and those between the axes. */
 function candidates(mesh: TriMesh): Vec3[] {
   const { positions: p, indices } = mesh;
   const flats = new Map<string, { area: number; sum: [number, number, number] }>();
   let all = 0;
-  for (let t = 0; t < indices.length; t += 3) {
-    const [a, b, c] = [3 * indices[t]!, 3 * indices[t + 1]!, 3 * indices[t + 2]!];
-    const n = cross(
-      [p[b]! - p[a]!, p[b + 1]! - p[a + 1]!, p[b + 2]! - p[a + 2]!],
-      [p[c]! - p[a]!, p[c + 1]! - p[a + 1]!, p[c + 2]! - p[a + 2]!],
-    );
+  for (let t = 0; t < indices.length / 3; t++) {
+    const n = facing(p, indices, t);
     const l = Math.hypot(...n);
     if (l < 1e-12) continue;
     all += l;
@@ -91,7 +94,6 @@ function candidates(mesh: TriMesh): Vec3[] {
     if (!ways.some((w) => dot(w, way) > Math.cos(within))) ways.push(way);
   };
   for (const f of large.slice(0, FLATS)) put(f.sum, 1e-3);
-  for (const k of [0, 1, 2]) for (const s of [-1, 1]) put([k === 0 ? s : 0, k === 1 ? s : 0, k === 2 ? s : 0]);
   for (const x of [-1, 0, 1]) for (const y of [-1, 0, 1]) for (const z of [-1, 0, 1]) if (x || y || z) put([x, y, z]);
   return ways;
 }
@@ -145,16 +147,15 @@ export function laid(mesh: TriMesh, { down, turn }: Pick<Lie, 'down' | 'turn'>):
   const { along } = leastRectangle(shadow(places));
   const angle = Math.atan2(along[1], along[0]) - turn;
   const [c, s] = [Math.cos(angle), Math.sin(angle)];
-  let [x0, x1, y0, y1] = [Infinity, -Infinity, Infinity, -Infinity];
   for (let i = 0; i < places.length; i += 3) {
-    const [x, y] = [places[i]! * c + places[i + 1]! * s, places[i + 1]! * c - places[i]! * s];
-    places[i] = x;
-    places[i + 1] = y;
-    [x0, x1, y0, y1] = [Math.min(x0, x), Math.max(x1, x), Math.min(y0, y), Math.max(y1, y)];
+    const [x, y] = [places[i]!, places[i + 1]!];
+    places[i] = x * c + y * s;
+    places[i + 1] = y * c - x * s;
   }
+  const { min, max } = bounds(places);
   for (let i = 0; i < places.length; i += 3) {
-    places[i] = places[i]! - (x0 + x1) / 2;
-    places[i + 1] = places[i + 1]! - (y0 + y1) / 2;
+    places[i] = places[i]! - (min[0] + max[0]) / 2;
+    places[i + 1] = places[i + 1]! - (min[1] + max[1]) / 2;
   }
   const { normals: _, ...rest } = mesh;
   return { ...rest, positions: places };
@@ -172,19 +173,11 @@ function turnToFit(long: number, short: number, [bx, by]: Vec3): number | null {
 /** How a body lies one way. */
 export function lieOf(mesh: TriMesh, down: Vec3, printer: Printer): Lie {
   const places = laidPlaces(mesh, down);
+  const placed: TriMesh = { ...mesh, positions: places };
   const { indices, faceOf } = mesh;
   const count = indices.length / 3;
-  let [x0, x1, y0, y1, high] = [Infinity, -Infinity, Infinity, -Infinity, 0];
-  for (let i = 0; i < places.length; i += 3) {
-    [x0, x1] = [Math.min(x0, places[i]!), Math.max(x1, places[i]!)];
-    [y0, y1] = [Math.min(y0, places[i + 1]!), Math.max(y1, places[i + 1]!)];
-    high = Math.max(high, places[i + 2]!);
-  }
-  const hull = shadow(places);
-  const { long, short } = leastRectangle(hull);
-  const cell = Math.max(x1 - x0, y1 - y0) / COLUMNS || 1;
-  const [nx, ny] = [Math.max(1, Math.ceil((x1 - x0) / cell - 1e-9)), Math.max(1, Math.ceil((y1 - y0) / cell - 1e-9))];
-  const [sx, sy] = [(x1 - x0) / nx, (y1 - y0) / ny];
+  const high = bounds(places).max[2];
+  const { long, short } = leastRectangle(shadow(places));
 
   // What each facet is to the printer: 1 leans too much, 2 a ceiling.
   const kind = new Uint8Array(count);
@@ -192,14 +185,11 @@ export function lieOf(mesh: TriMesh, down: Vec3, printer: Printer): Lie {
   const on = new Map<number, number>();
   for (let t = 0; t < count; t++) {
     const [a, b, c] = [3 * indices[3 * t]!, 3 * indices[3 * t + 1]!, 3 * indices[3 * t + 2]!];
-    const n = cross(
-      [places[b]! - places[a]!, places[b + 1]! - places[a + 1]!, places[b + 2]! - places[a + 2]!],
-      [places[c]! - places[a]!, places[c + 1]! - places[a + 1]!, places[c + 2]! - places[a + 2]!],
-    );
+    const n = facing(places, indices, t);
     const l = Math.hypot(...n);
     if (l < 1e-12) continue;
     const below = -n[2] / l;
-    if (below > 0.99 && Math.max(places[a + 2]!, places[b + 2]!, places[c + 2]!) < BED) {
+    if (below > 0.99 && Math.max(places[a + 2]!, places[b + 2]!, places[c + 2]!) < ON_BED) {
       contact += l / 2;
       on.set(faceOf[t]!, (on.get(faceOf[t]!) ?? 0) + l / 2);
       continue;
@@ -210,10 +200,60 @@ export function lieOf(mesh: TriMesh, down: Vec3, printer: Printer): Lie {
     steep += l / 2;
   }
 
-  // Where an upright through the middle of each column meets the skin, all columns after one another.
+  const columns = columnsOf(placed);
+  const { starts, heights, facets } = columns;
+  const bridgedAt = bridges(columns, kind, printer);
+  let [support, bridged] = [0, 0];
+  const square = columns.sx * columns.sy;
+  for (let k = 0; k + 1 < starts.length; k++)
+    for (let i = starts[k]!; i < starts[k + 1]!; i++) {
+      if (kind[facets[i]!] === 0) continue;
+      if (bridgedAt[i]) bridged += square;
+      else support += square * (heights[i]! - (i > starts[k]! ? heights[i - 1]! : 0));
+    }
+  const face = [...on].toSorted((a, b) => b[1] - a[1])[0];
+  const turn = turnToFit(long, short, printer.bed);
+  return {
+    down,
+    size: [long, short, high],
+    fits: turn !== null && high <= printer.bed[2],
+    turn: turn ?? 0,
+    face: face && face[1] > 0.2 * contact ? face[0] : null,
+    contact,
+    steep: Math.max(0, steep - bridged),
+    bridged,
+    support,
+    tipping: tippingOf(placed),
+    // A hair of the mesh is not a layer.
+    layers: Math.ceil(high / printer.layer - 0.01),
+  };
+}
+
+/** Where uprights, one a cell of a grid, meet the skin: all of one after all of another, the lowest first. */
+interface Columns {
+  readonly nx: number;
+  readonly ny: number;
+  /** Size of a cell, mm. */
+  readonly sx: number;
+  readonly sy: number;
+  /** Where each column begins among the heights, and where the last ends. */
+  readonly starts: Uint32Array;
+  readonly heights: Float64Array;
+  /** The facet that is met. */
+  readonly facets: Uint32Array;
+}
+
+function columnsOf({ positions: places, indices }: TriMesh): Columns {
+  const {
+    min: [x0, y0],
+    max: [x1, y1],
+  } = bounds(places);
+  const cell = Math.max(x1 - x0, y1 - y0) / COLUMNS || 1;
+  const [nx, ny] = [Math.max(1, Math.ceil((x1 - x0) / cell - 1e-9)), Math.max(1, Math.ceil((y1 - y0) / cell - 1e-9))];
+  const [sx, sy] = [(x1 - x0) / nx, (y1 - y0) / ny];
   const starts = new Uint32Array(nx * ny + 1);
   const each = (visit: (column: number, t: number, z: number) => void): void => {
-    for (let t = 0; t < count; t++) {
+    for (let t = 0; t < indices.length / 3; t++) {
       const [a, b, c] = [3 * indices[3 * t]!, 3 * indices[3 * t + 1]!, 3 * indices[3 * t + 2]!];
       const [ax, ay, bx, by, cx, cy] = [places[a]!, places[a + 1]!, places[b]!, places[b + 1]!, places[c]!, places[c + 1]!];
       const area = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
@@ -260,47 +300,11 @@ export function lieOf(mesh: TriMesh, down: Vec3, printer: Printer): Lie {
     heights[at] = z;
     facets[at] = t;
   });
-
-  const bridgedAt = bridges(nx, ny, sx, sy, starts, heights, facets, kind, printer);
-  let [support, bridged] = [0, 0];
-  const square = sx * sy;
-  for (let k = 0; k < nx * ny; k++)
-    for (let i = starts[k]!; i < starts[k + 1]!; i++) {
-      if (kind[facets[i]!] === 0) continue;
-      if (bridgedAt[i]) bridged += square;
-      else support += square * (heights[i]! - (i > starts[k]! ? heights[i - 1]! : 0));
-    }
-  const { centroid } = massProperties({ ...mesh, positions: places });
-  const face = [...on].toSorted((a, b) => b[1] - a[1])[0];
-  const turn = turnToFit(long, short, printer.bed);
-  return {
-    down,
-    size: [long, short, high],
-    fits: turn !== null && high <= printer.bed[2],
-    turn: turn ?? 0,
-    face: face && face[1] > 0.2 * contact ? face[0] : null,
-    contact,
-    steep: Math.max(0, steep - bridged),
-    bridged,
-    support,
-    tipping: tippingOf(places, centroid),
-    // A hair of the mesh is not a layer.
-    layers: Math.ceil(high / printer.layer - 0.01),
-  };
+  return { nx, ny, sx, sy, starts, heights, facets };
 }
 
 /** Ceilings whose columns lie on a run, across or along or aslant, that ends in material on both sides and is no longer than the printer bridges. */
-function bridges(
-  nx: number,
-  ny: number,
-  sx: number,
-  sy: number,
-  starts: Uint32Array,
-  heights: Float64Array,
-  facets: Uint32Array,
-  kind: Uint8Array,
-  { bridge, layer }: Printer,
-): Uint8Array {
+function bridges({ nx, ny, sx, sy, starts, heights, facets }: Columns, kind: Uint8Array, { bridge, layer }: Printer): Uint8Array {
   const out = new Uint8Array(heights.length);
   /** The ceiling of another column at the same height, as its place in the list. */
   const ceilingAt = (column: number, z: number): number => {
@@ -346,19 +350,10 @@ function bridges(
   return out;
 }
 
-function joined(positions: ArrayLike<number>, last: Vec3): Float64Array {
-  const out = new Float64Array(positions.length + 3);
-  out.set(positions);
-  out.set(last, positions.length);
-  return out;
-}
-
 /** The lean at which it falls over, by what of it is lowest, rad. */
-function tippingOf(places: Float64Array, centroid: Vec3): number {
-  const foot: P2[] = [];
-  for (let i = 0; i < places.length; i += 3) if (places[i + 2]! < BED / 2) foot.push([places[i]!, places[i + 1]!]);
-  const hull = hullOf(foot);
-  return hull.length < 3 ? -Math.PI / 2 : standOf(hull, 0, centroid).tipping;
+function tippingOf(placed: TriMesh): number {
+  const foot = footprint(placed, ON_BED / 2);
+  return foot.length < 3 ? -Math.PI / 2 : standOf(foot, 0, massProperties(placed).centroid).tipping;
 }
 
 /** Ways it stands by itself, unsorted; all that were thought of where it stands no way. @returns null where the tick gave up */
@@ -367,19 +362,8 @@ export async function lies(
   printer: Printer,
   tick: (share: number) => Promise<boolean> = async () => true,
 ): Promise<Lie[] | null> {
-  const { centroid } = massProperties(mesh);
   const all = candidates(mesh);
-  const withCentre: TriMesh = { ...mesh, positions: joined(mesh.positions, centroid) };
-  const standing = all.filter((down) => {
-    // Its centre is within it: it is never the lowest place.
-    const places = laidPlaces(withCentre, down);
-    return (
-      tippingOf(
-        places.subarray(0, -3),
-        triple((k) => places.at(k - 3)!),
-      ) > STANDS
-    );
-  });
+  const standing = all.filter((down) => tippingOf({ ...mesh, positions: laidPlaces(mesh, down) }) > STANDS);
   const ways = standing.length > 0 ? standing : all;
   const out: Lie[] = [];
   for (const [i, down] of ways.entries()) {

@@ -35,7 +35,7 @@ export const DESKTOP: Printer = {
 /** Share of solid material that support is built of: common practice, no source. */
 export const SPARSE = 0.2;
 /** Time a layer takes beside its lines, s: common practice, no source. */
-const PER_LAYER = 2;
+export const PER_LAYER = 2;
 
 /** Lines of a width and a layer's height laid at one speed, and so much for each layer; what is hollow is solid here: its walls are few lines. s. */
 export const secondsOf = ({ line, layer, speed }: Printer, solid: number, support: number, layers: number): number =>

@@ -1,6 +1,5 @@
 /** How strongly each dimension moves each reading, where the sheet stands. */
-import type { Project } from '../recipe/schema';
-import { type Mover, moverOf } from './mover';
+import type { Mover } from './mover';
 import type { Readings, Spot } from './sweep';
 
 /** What one dimension does. */
@@ -8,6 +7,8 @@ export interface Effect {
   readonly dimension: string;
   /** The change it is told for, as it would be typed: `1 mm`. */
   readonly by: string;
+  /** How many such changes its whole value is; one where it stands at nought. */
+  readonly steps: number;
   /** By gauge, in its own unit: what it changes by with that. Nothing for what it does not move. */
   readonly moves: ReadonlyMap<string, number>;
   /** Why it can't be told, in words. */
@@ -26,11 +27,11 @@ const NOISE = 2e-6;
  */
 export async function effectOf(mover: Mover, now: Readings, probe: (at: number) => Promise<Spot | null>): Promise<Effect | null> {
   const h = mover.whole ? 1 : TRY * Math.abs(mover.from) || mover.step;
-  const by = mover.text(mover.step);
+  const told = { dimension: mover.name, by: mover.text(mover.step), steps: Math.abs(mover.from || mover.step) / mover.step };
   const [less, more] = await Promise.all([probe(mover.from - h), probe(mover.from + h)]);
   if (!less || !more) return null;
   const moves = new Map<string, number>();
-  if (!less.read && !more.read) return { dimension: mover.name, by, moves, why: more.why ?? less.why ?? '' };
+  if (!less.read && !more.read) return { ...told, moves, why: more.why ?? less.why ?? '' };
   for (const [gauge, { value }] of now) {
     if (value === null) continue;
     const at = (s: Spot): number | null => (s.read ? (s.read.get(gauge)?.value ?? null) : value);
@@ -39,23 +40,14 @@ export async function effectOf(mover: Mover, now: Readings, probe: (at: number) 
     const slope = (b - a) / ((less.read ? h : 0) + (more.read ? h : 0));
     if (Math.abs(b - a) > NOISE * Math.max(Math.abs(value), 1e-9)) moves.set(gauge, slope * mover.step);
   }
-  return { dimension: mover.name, by, moves };
+  return { ...told, moves };
 }
 
 /** What moves a gauge, the strongest first: what changes it most for the same share of its own size. */
-export const movingOn = (
-  effects: readonly Effect[],
-  gauge: string,
-  project: Project,
-): { readonly effect: Effect; readonly change: number }[] =>
+export const movingOn = (effects: readonly Effect[], gauge: string): { readonly effect: Effect; readonly change: number }[] =>
   effects
     .flatMap((effect) => {
       const change = effect.moves.get(gauge);
-      const mover = change === undefined ? null : moverOf(project, effect.dimension);
-      return mover ? [{ effect, change: change!, strength: Math.abs((change! * (mover.from || mover.step)) / mover.step) }] : [];
+      return change === undefined ? [] : [{ effect, change }];
     })
-    .toSorted((a, b) => b.strength - a.strength);
-
-/** @returns null where nothing is known to move it */
-export const strongestOf = (effects: readonly Effect[], gauge: string, project: Project): string | null =>
-  movingOn(effects, gauge, project)[0]?.effect.dimension ?? null;
+    .toSorted((a, b) => Math.abs(b.change * b.effect.steps) - Math.abs(a.change * a.effect.steps));

@@ -1,4 +1,5 @@
 /** Which values of two dimensions bring two readings to what is wanted together. */
+import { JUMP } from './reach';
 
 type Two = readonly [number, number];
 
@@ -34,8 +35,6 @@ export interface PairOptions {
 
 /** A share that slopes are first taken over, and the largest change of one step. */
 const [TRY, STRIDE] = [0.01, 0.3] as const;
-/** Nearer than this share of what is wanted, or it is not reached. */
-const JUMP = 1e-4;
 
 /**
  * Broyden's method (C. G. Broyden 1965, "good" update, from memory) with steps halved until they are made and come nearer; slopes are taken anew once

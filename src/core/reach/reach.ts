@@ -47,7 +47,7 @@ export interface ReachOptions {
 /** How far from where it stands it is looked, step by step, as shares of that. */
 const STEPS = [0.01, 0.04, 0.1, 0.2, 0.35, 0.6, 0.9] as const;
 /** Nearer than this share of what is wanted, or it is not reached. */
-const JUMP = 1e-4;
+export const JUMP = 1e-4;
 /** The end of what goes is known to this share of the value. */
 const END = 0.01;
 

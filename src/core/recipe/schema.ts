@@ -265,10 +265,13 @@ const sizesSchema = z.object({
   rows: z.array(z.object({ id, name, values: z.array(value).max(20) })).max(60),
 });
 
+/** Letters that a kept state is called by, at most. */
+export const MOST_WORDS = 120;
+
 /** A state of the sheet that is kept: the newest whole, the others as changes that lead back from the next. */
 const keptSchema = z.object({
   id,
-  name: z.string().max(120),
+  name: z.string().max(MOST_WORDS),
   /** When, ISO 8601. */
   at: z.string().max(40),
   by: z.enum(['hand', 'export', 'return']),

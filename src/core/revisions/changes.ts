@@ -3,7 +3,7 @@
  * What is brought in from files is not part of it: it is large, and stays.
  */
 import type { Project } from '../recipe/schema';
-import { isAbsent, type Keyed, keyed, keysOf, LISTS, type ListName, same } from './lists';
+import { type Keyed, keyed, LISTS, type ListName, same } from './lists';
 
 /** One change, as data. */
 export type Change =
@@ -26,9 +26,9 @@ export function changesBetween(from: Project, to: Project): Change[] {
     const [a, b] = [keyed(from, list), keyed(to, list)];
     for (const key of a.keys()) if (!b.has(key)) changes.push({ in: list, key, to: null });
     for (const [key, value] of b) if (!same(a.get(key), value)) changes.push({ in: list, key, to: value });
+    const wanted = [...b.keys()];
     const left = [...a.keys()].filter((k) => b.has(k));
-    const grown = [...left, ...[...b.keys()].filter((k) => !a.has(k))];
-    const wanted = keysOf(to, list);
+    const grown = [...left, ...wanted.filter((k) => !a.has(k))];
     if (wanted.some((k, i) => grown[i] !== k)) changes.push({ in: list, order: wanted });
   }
   const [a, b] = [partsOf(from), partsOf(to)];
@@ -57,7 +57,7 @@ export function changed(from: Project, changes: readonly Change[]): Project {
       const ordered: Keyed = new Map(c.order.flatMap((k) => (list.has(k) ? [[k, list.get(k)] as const] : [])));
       for (const [k, v] of list) if (!ordered.has(k)) ordered.set(k, v);
       lists.set(c.in, ordered);
-    } else if (isAbsent(c.to)) listOf(c.in).delete(c.key);
+    } else if (c.to === null) listOf(c.in).delete(c.key);
     else listOf(c.in).set(c.key, c.to);
   for (const [name, list] of lists) out[name] = name === 'bodies' ? Object.fromEntries(list) : [...list.values()];
   return out as unknown as Project;

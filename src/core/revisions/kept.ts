@@ -3,9 +3,10 @@
  * the project, go into its file, and are no state themselves.
  */
 import { readProject } from '../recipe/file';
-import type { KeptState, Project } from '../recipe/schema';
+import { type KeptState, MOST_WORDS, type Project } from '../recipe/schema';
 import { fail, type Result } from '../result';
 import { type Change, changed, changesBetween } from './changes';
+import { changeWords } from './words';
 
 /** States of a project at most; the oldest that nobody named go first. */
 const MOST_KEPT = 500;
@@ -37,37 +38,36 @@ export function keep(p: Project, name: string, at: string, by: KeptState['by'], 
     const { state: was, ...rest } = last;
     older.push({ ...rest, back: changesBetween(state, was as Project) });
   }
-  const all = [...older, { id: `k${n}`, name: name.trim().slice(0, 120), at, by, readings: { ...readings }, state }];
-  return { ...p, kept: all.length > MOST_KEPT ? pruned(all) : all };
+  const all = [...older, { id: `k${n}`, name: name.trim().slice(0, MOST_WORDS), at, by, readings: { ...readings }, state }];
+  return {
+    ...p,
+    kept:
+      all.length > MOST_KEPT
+        ? without(
+            all,
+            Math.max(
+              0,
+              all.findIndex((k) => k.by !== 'hand'),
+            ),
+          )
+        : all,
+  };
 }
 
 /** One state less: what led back over it leads past it. */
 export function forget(p: Project, id: string): Project {
   const all = keptOf(p);
   const at = all.findIndex((k) => k.id === id);
-  if (at < 0) return p;
-  const states = statesOf(all);
-  const left = all.filter((_, i) => i !== at);
-  const whole = states.filter((_, i) => i !== at);
-  return { ...p, kept: left.map((k, i) => packed(k, whole, i)) };
+  return at < 0 ? p : { ...p, kept: without(all, at) };
 }
 
-/** A kept state as it is stored among others. */
-function packed(k: KeptState, states: readonly Project[], i: number): KeptState {
-  const { state: _, back: __, ...rest } = k;
-  return i === states.length - 1 ? { ...rest, state: states[i]! } : { ...rest, back: changesBetween(states[i + 1]!, states[i]!) };
+function without(all: readonly KeptState[], at: number): KeptState[] {
+  const states = statesOf(all).toSpliced(at, 1);
+  return all.toSpliced(at, 1).map(({ state: _, back: __, ...rest }, i) => {
+    const [state, next] = [states[i]!, states[i + 1]];
+    return next ? { ...rest, back: changesBetween(next, state) } : { ...rest, state };
+  });
 }
-
-const pruned = (all: readonly KeptState[]): KeptState[] => {
-  const gone = Math.max(
-    0,
-    all.findIndex((k) => k.by !== 'hand'),
-  );
-  const states = statesOf(all);
-  const left = all.filter((_, i) => i !== gone);
-  const whole = states.filter((_, i) => i !== gone);
-  return left.map((k, i) => packed(k, whole, i));
-};
 
 /** All that are kept, each brought back from the next. */
 function statesOf(all: readonly KeptState[]): Project[] {
@@ -94,22 +94,17 @@ export function restored(p: Project, id: string): Result<Project> {
   }
 }
 
-/** Kept states with what changed from each to the next, the newest last. @param words says a change */
-export function history(
-  p: Project,
-  words: (change: Change, before: Project, after: Project) => string[],
-): { readonly kept: KeptState; readonly told: string[] }[] {
+const sentences = (from: Project, to: Project): string[] => changesBetween(from, to).flatMap((c) => changeWords(c, from, to));
+
+/** Kept states with what changed from each to the next, in sentences, the newest last. */
+export function history(p: Project): { readonly kept: KeptState; readonly told: string[] }[] {
   const all = keptOf(p);
   const states = statesOf(all);
-  return all.map((kept, i) => ({
-    kept,
-    told: i === 0 ? [] : changesBetween(states[i - 1]!, states[i]!).flatMap((c) => words(c, states[i - 1]!, states[i]!)),
-  }));
+  return all.map((kept, i) => ({ kept, told: i === 0 ? [] : sentences(states[i - 1]!, states[i]!) }));
 }
 
-/** What changed since the last state that was kept. */
-export function sinceKept(p: Project, words: (change: Change, before: Project, after: Project) => string[]): string[] {
+/** What changed since the last state that was kept, in sentences. */
+export function sinceKept(p: Project): string[] {
   const last = keptOf(p).at(-1)?.state as Project | undefined;
-  const now = bare(p);
-  return last ? changesBetween(last, now).flatMap((c) => words(c, last, now)) : [];
+  return last ? sentences(last, bare(p)) : [];
 }

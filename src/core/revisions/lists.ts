@@ -13,9 +13,6 @@ const KEYS: { readonly [L in ListName]: (p: Project) => readonly (readonly [stri
 };
 
 export const keyed = (p: Project, list: ListName): Keyed => new Map(KEYS[list](p));
-export const keysOf = (p: Project, list: ListName): string[] => KEYS[list](p).map(([k]) => k);
-
-export const isAbsent = (x: unknown): boolean => x === null || x === undefined;
 
 /** Whether two parts of documents say the same: by what is written, not by which object it is; what is undefined is not there. */
 export function same(a: unknown, b: unknown): boolean {

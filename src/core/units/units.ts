@@ -86,6 +86,11 @@ const IN_INCHES: Readonly<Record<string, { readonly unit: string; readonly facto
   g: { unit: 'oz', factor: 1 / 28.349523125, digits: 1 },
 };
 
+/** What one of a unit is as a project shows it. */
+export function scaleIn(unit: string, project: LengthUnit): { readonly factor: number; readonly unit: string } {
+  return (project === 'in' && IN_INCHES[unit]) || { factor: 1, unit };
+}
+
 /** A figure in a metric unit as a project shows it. @param digits decimals in the metric unit */
 export function shownIn(value: number, unit: string, digits: number, project: LengthUnit): { text: string; unit: string } {
   const other = project === 'in' ? IN_INCHES[unit] : undefined;
