@@ -6,6 +6,7 @@ import { Toaster } from 'sonner';
 import { keepOffline } from './offline';
 import { BenchPage } from './pages/BenchPage';
 import { BriefPage } from './pages/BriefPage';
+import { DrawingPage } from './pages/DrawingPage';
 import { InspectPage } from './pages/InspectPage';
 import { LogPage } from './pages/LogPage';
 import { MakePage } from './pages/MakePage';
@@ -31,6 +32,7 @@ const router = createBrowserRouter([
       { path: 'bench', element: <BenchPage /> },
       { path: 'inspect', element: <InspectPage /> },
       { path: 'sizes', element: <SizesPage /> },
+      { path: 'drawing', element: <DrawingPage /> },
       { path: 'make', element: <MakePage /> },
       { path: 'log', element: <LogPage /> },
     ],

@@ -8,6 +8,7 @@ import type { Station } from '../core/inspect/sweep';
 import type { Printer } from '../core/print/printer';
 import type { Measurement, Project, Size } from '../core/recipe/schema';
 import { fail, type Result, wordsOf } from '../core/result';
+import type { DrawnView } from '../core/shop/sheet';
 import type { Fix } from '../kernel/body';
 import type { ExportFile } from './export';
 import { Helper } from './helper';
@@ -438,6 +439,10 @@ export class EngineClient {
 
   lies(id: string, printer: Printer): Promise<Result<NamedLie[]>> {
     return this.inWords(async (api) => api.lies(id, printer));
+  }
+
+  drawView(...asked: Parameters<EngineApi['drawView']>): Promise<Result<DrawnView>> {
+    return this.inWords(async (api) => api.drawView(...asked));
   }
 
   exportBodies(...asked: Parameters<EngineApi['exportBodies']>): Promise<Result<ExportFile>> {

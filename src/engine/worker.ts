@@ -13,6 +13,7 @@ import { stepOf } from '../core/recipe/steps';
 import { stepValues } from '../core/recipe/values';
 import { bodyWords } from '../core/recipe/words';
 import { fail, ok, type Result } from '../core/result';
+import type { DrawnView } from '../core/shop/sheet';
 import type { KernelBody } from '../kernel/body';
 import { openMeshKernel } from '../kernel/hold';
 import { type Kernel, openKernel } from '../kernel/open';
@@ -33,6 +34,7 @@ import type {
   StepReport,
   WallForecast,
 } from './types';
+import { drawView, type ViewAsk } from './views';
 
 /** Lets waiting messages in. A message channel is not slowed down the way timers are. */
 const channel = new MessageChannel();
@@ -278,7 +280,6 @@ const api = {
     });
   },
 
-  /** One file of the bodies that are named, where they stand. @param apart one for each, packed together */
   /** Ways a body can lie on a printer's bed. */
   lies(id: string, printer: Printer): Promise<Result<NamedLie[]>> {
     return next(async () => {
@@ -288,6 +289,16 @@ const api = {
     });
   },
 
+  /** One view of bodies for a drawing. */
+  drawView(ids: readonly string[], ask: ViewAsk): Promise<Result<DrawnView>> {
+    return next(async () => {
+      const kernel = await engine.start();
+      const bodies = engine.bodies().filter((b) => ids.includes(b.id));
+      return bodies.length > 0 ? ok(drawView(kernel, bodies, ask)) : fail(NOT_BUILT);
+    });
+  },
+
+  /** One file of the bodies that are named, where they stand. @param apart one for each, packed together */
   exportBodies(
     named: readonly (Omit<ExportPart, 'body'> & { readonly id: string })[],
     format: ExportFormat,

@@ -119,6 +119,16 @@ const inOrder = (list: Named[]): Named[] => {
   });
 };
 
+/** Where the plane cuts the body. */
+export const cutCurves = (kernel: Kernel, body: KernelBody, frame: Frame): PlanarCurve[] =>
+  scoped((s) => {
+    const section = s.keep(new kernel.BRepAlgoAPI_Section(body.shape, planeAt(kernel, s, frame), false));
+    section.Approximation(true);
+    section.Build();
+    if (!section.IsDone()) return [];
+    return subShapes(kernel, section.Shape(), 'TopAbs_EDGE').flatMap((e) => dropEdge(kernel, kernel.TopoDS.Edge(e), frame) ?? []);
+  });
+
 /** Where the plane cuts the body, each curve named by the face it lies on. */
 function sectionCurves(kernel: Kernel, body: KernelBody, frame: Frame): Named[] {
   return scoped((s) => {

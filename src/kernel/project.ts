@@ -77,8 +77,10 @@ function droppedSpline(kernel: Kernel, curve: BRepAdaptor_Curve, drop: (p: Xyz) 
   return scoped((s) => {
     const spline = s.keep(new kernel.Geom_BSplineCurve(s.keep(curve.BSpline())));
     const [t0, t1] = [curve.FirstParameter(), curve.LastParameter()];
-    if (spline.IsPeriodic()) spline.SetNotPeriodic();
-    if (t0 > spline.FirstParameter() + 1e-12 || t1 < spline.LastParameter() - 1e-12) spline.Segment(t0, t1);
+    // One that was closed on itself goes on beyond its ends until it is cut off there.
+    const closed = spline.IsPeriodic();
+    if (closed) spline.SetNotPeriodic();
+    if (closed || t0 > spline.FirstParameter() + 1e-12 || t1 < spline.LastParameter() - 1e-12) spline.Segment(t0, t1);
     const knots: number[] = [];
     for (let i = 1; i <= spline.NbKnots(); i++)
       for (let k = 0; k < spline.Multiplicity(i); k++)

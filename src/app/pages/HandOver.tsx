@@ -10,6 +10,8 @@ import type { Project } from '../../core/recipe/schema';
 import { wordsIn } from '../../core/units/units';
 import type { BodyReport, ExportFormat } from '../../engine/types';
 import { allAnswers, reportPage, today } from '../inspect/makeReport';
+import { drawingPdf } from '../shop/save';
+import { drawnSheet } from '../shop/useSheet';
 import { engine, picture } from '../state/bench';
 import { keepState } from '../state/keeping';
 import { bodyAmount } from '../ui/amount';
@@ -67,6 +69,15 @@ export function HandOver({
         words: `all that is measured of ${body.name}`,
       });
     else missing.push({ what: 'the inspection', why: 'it was stopped, or the body changed meanwhile' });
+    if (project.shop) {
+      setDoing('drawing…');
+      const sheet = await drawnSheet(project);
+      if (sheet.ok) {
+        const { bytes, missing: letters } = await drawingPdf(sheet.value, `${project.name}, drawing`);
+        files.push({ name: 'drawing.pdf', bytes, words: `the working drawing, ${sheet.value.scale}` });
+        if (letters) missing.push({ what: `letters ${letters} on the drawing`, why: 'its font has none of them' });
+      } else missing.push({ what: 'the drawing', why: sheet.error });
+    }
     files.push({ name: projectFile(project), bytes: utf8(writeProject(project)), words: 'the recipe, which opens in the program again' });
     setDoing('packing…');
     // Browsers reckon sums on secure pages only.

@@ -114,6 +114,7 @@ export function ProjectFrame() {
             ['bench', 'Bench'],
             ['inspect', 'Inspect'],
             ['sizes', 'Sizes'],
+            ['drawing', 'Drawing'],
             ['make', 'Make'],
             ['log', 'Log'],
           ].map(([to, label]) => (

@@ -43,7 +43,7 @@ export const frameOfDrawing = (profile: Profile, result: RebuildResult | null): 
   isOriginPlane(profile.plane) ? ORIGIN_PLANES[profile.plane] : (result?.profiles.get(profile.id)?.frame ?? undefined);
 
 /** A drawing as it is solved, and where its plane puts it; undefined where either is not known. */
-function standing(profile: Profile, project: Project, result: RebuildResult | null, dragged?: ResolvedProfile) {
+export function solvedDrawing(profile: Profile, project: Project, result: RebuildResult | null, dragged?: ResolvedProfile) {
   const frame = frameOfDrawing(profile, result);
   if (!frame) return undefined;
   if (dragged) return { frame, resolved: dragged };
@@ -64,7 +64,7 @@ export function curvesInSpace(
   deviation: number,
   dragged?: ResolvedProfile,
 ): { readonly id: string; readonly construction: boolean; readonly points: Vec3[] }[] {
-  const drawn = standing(profile, project, result, dragged);
+  const drawn = solvedDrawing(profile, project, result, dragged);
   return (drawn?.resolved.curves ?? []).map((c) => ({
     id: c.id,
     construction: c.construction,
@@ -105,7 +105,7 @@ export interface DrawnPoint {
 
 /** The points of a drawing where its plane puts them; none where that is not known. */
 export function pointsInSpace(profile: Profile, project: Project, result: RebuildResult | null): DrawnPoint[] {
-  const drawn = standing(profile, project, result);
+  const drawn = solvedDrawing(profile, project, result);
   if (!drawn) return [];
   return profile.points.flatMap(({ id }): DrawnPoint[] => {
     const place = drawn.resolved.points.get(id);

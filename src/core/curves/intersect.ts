@@ -131,7 +131,8 @@ function general(a: PlanarCurve, b: PlanarCurve): Crossing[] {
   return out;
 }
 
-function newton(a: PlanarCurve, b: PlanarCurve, s: number, t: number): Crossing | undefined {
+/** The crossing near a parameter of each, by Newton's steps. */
+export function newton(a: PlanarCurve, b: PlanarCurve, s: number, t: number): Crossing | undefined {
   for (let round = 0; round < 30; round++) {
     const [da, db] = [derivatives(a, Math.min(1, Math.max(0, s))), derivatives(b, Math.min(1, Math.max(0, t)))];
     const w = sub(db.p, da.p);

@@ -1,6 +1,5 @@
 /** A plane drawing as read from a file, and its way into a profile. */
 import type { BSpline } from '../curves/bspline';
-import { splitSpline } from '../curves/offset';
 import { distance2, isWhole, type PlanarCurve, type Point2 } from '../curves/planar';
 import { addCurve, addPoint, type NewCurve } from '../profile/draw';
 import type { Profile } from '../recipe/schema';
@@ -29,12 +28,27 @@ export function refuseText(text: string): string | undefined {
 }
 
 /** The Bézier pieces of a B-spline: between each two of its knots the curve exactly. */
-export function bezierPieces(s: BSpline): BSpline[] {
-  const knots = [...new Set(s.knots)].filter((k) => k >= 0 && k <= 1);
-  return knots.slice(1).map((k, i) => {
-    const part = splitSpline(s, knots[i]!, k);
-    return { degree: s.degree, knots: [...new Array(s.degree + 1).fill(0), ...new Array(s.degree + 1).fill(1)], poles: part.poles };
-  });
+export function bezierPieces({ degree: p, knots, poles }: BSpline): BSpline[] {
+  const out: BSpline[] = [];
+  for (let j = p; j + 1 < knots.length - p; j++) {
+    const [from, to] = [knots[j]!, knots[j + 1]!];
+    if (!(to - from > 1e-12)) continue;
+    // Pole k of the piece is the blossom at its beginning p − k times and at its end k times, by de Boor's steps.
+    const own = Array.from({ length: p + 1 }, (_, k) => {
+      const d = poles.slice(j - p, j + 1).map((q) => [...q]);
+      for (let r = 1; r <= p; r++) {
+        const t = r <= p - k ? from : to;
+        for (let i = p; i >= r; i--) {
+          const [lo, hi] = [knots[j - p + i]!, knots[j + 1 + i - r]!];
+          const a = (t - lo) / (hi - lo);
+          d[i] = d[i]!.map((v, x) => (1 - a) * d[i - 1]![x]! + a * v);
+        }
+      }
+      return d[p]!;
+    });
+    out.push({ degree: p, knots: [...new Array(p + 1).fill(0), ...new Array(p + 1).fill(1)], poles: own });
+  }
+  return out;
 }
 
 /** Numbers that no drawing holds. */

@@ -212,45 +212,51 @@ function bulged(a: Point2, b: Point2, bulge: number): PlanarCurve {
 export function writeDxf(curves: readonly ResolvedCurve[]): string {
   const dxf = new DxfWriter();
   dxf.setUnits(Units.Millimeters);
-  for (const { curve: c, construction } of curves) {
-    if (construction) continue;
-    switch (c.kind) {
-      case 'line':
-        dxf.addLine(point3d(c.a.x, c.a.y), point3d(c.b.x, c.b.y));
-        break;
-      case 'arc': {
-        const centre = point3d(c.centre.x, c.centre.y);
-        if (isWhole(c)) dxf.addCircle(centre, c.radius);
-        else {
-          const [from, to] = c.sweep > 0 ? [c.start, c.start + c.sweep] : [c.start + c.sweep, c.start];
-          dxf.addArc(centre, c.radius, degrees(from), degrees(to));
-        }
-        break;
+  for (const { curve, construction } of curves) if (!construction) addCurve(dxf, curve);
+  return dxf.stringify();
+}
+
+/** Writes one curve. @param layer in place of the one that others go to */
+export function addCurve(dxf: DxfWriter, c: PlanarCurve, layer?: string): void {
+  const on = layer === undefined ? undefined : { layerName: layer };
+  switch (c.kind) {
+    case 'line':
+      dxf.addLine(point3d(c.a.x, c.a.y), point3d(c.b.x, c.b.y), on);
+      break;
+    case 'arc': {
+      const centre = point3d(c.centre.x, c.centre.y);
+      if (isWhole(c)) dxf.addCircle(centre, c.radius, on);
+      else {
+        const [from, to] = c.sweep > 0 ? [c.start, c.start + c.sweep] : [c.start + c.sweep, c.start];
+        dxf.addArc(centre, c.radius, degrees(from), degrees(to), on);
       }
-      case 'ellipse': {
-        const left = c.u.x * c.v.y - c.u.y * c.v.x > 0;
-        let [u, from, to] = [c.u, c.start, c.start + c.sweep];
-        if (!left) [from, to] = [-from, -to];
-        if (from > to) [from, to] = [to, from];
-        let ratio = Math.hypot(c.v.x, c.v.y) / Math.hypot(c.u.x, c.u.y);
-        // The format wants the longer half-axis first.
-        if (ratio > 1) {
-          const k = left ? 1 : -1;
-          u = { x: c.v.x * k, y: c.v.y * k };
-          from -= Math.PI / 2;
-          to -= Math.PI / 2;
-          ratio = 1 / ratio;
-        }
-        dxf.addEllipse(point3d(c.centre.x, c.centre.y), point3d(u.x, u.y), ratio, from, to);
-        break;
+      break;
+    }
+    case 'ellipse': {
+      const left = c.u.x * c.v.y - c.u.y * c.v.x > 0;
+      let [u, from, to] = [c.u, c.start, c.start + c.sweep];
+      if (!left) [from, to] = [-from, -to];
+      if (from > to) [from, to] = [to, from];
+      let ratio = Math.hypot(c.v.x, c.v.y) / Math.hypot(c.u.x, c.u.y);
+      // The format wants the longer half-axis first.
+      if (ratio > 1) {
+        const k = left ? 1 : -1;
+        u = { x: c.v.x * k, y: c.v.y * k };
+        from -= Math.PI / 2;
+        to -= Math.PI / 2;
+        ratio = 1 / ratio;
       }
-      case 'spline':
-        dxf.addSpline({
+      dxf.addEllipse(point3d(c.centre.x, c.centre.y), point3d(u.x, u.y), ratio, from, to, on);
+      break;
+    }
+    case 'spline':
+      dxf.addSpline(
+        {
           degreeCurve: c.spline.degree,
           controlPoints: c.spline.poles.map((p) => point3d(p[0]!, p[1]!)),
           knots: [...c.spline.knots],
-        });
-    }
+        },
+        on,
+      );
   }
-  return dxf.stringify();
 }

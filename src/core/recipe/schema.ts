@@ -4,6 +4,7 @@
  */
 import { z } from 'zod';
 import type { BSpline } from '../curves/bspline';
+import { shopSchema } from '../shop/document';
 
 z.config({ jitless: true });
 
@@ -312,6 +313,8 @@ export const projectSchema = z.object({
   imports: z
     .record(id, z.object({ name, solids: z.array(z.string().max(4_000_000)).max(50), scan: z.string().max(4_000_000).optional() }))
     .optional(),
+  /** The working drawing. */
+  shop: shopSchema.optional(),
   kept: z.array(keptSchema).max(600).optional(),
   givenUp: z.array(givenUpSchema).max(300).optional(),
 });

@@ -98,6 +98,10 @@ export function changeWords(change: Change, before: Project, after: Project): st
         return [after.marker === null ? 'worked on from its end' : `worked on from ${stepTitle(after.marker, after)}`];
       case 'sizes':
         return [`its sizes: ${count(after.sizes?.rows.length ?? 0, 'row')}, ${count(before.sizes?.rows.length ?? 0, 'row')} before`];
+      case 'shop':
+        return [
+          `the working drawing: ${count(after.shop?.views.length ?? 0, 'view')}, ${count(after.shop?.dimensions.length ?? 0, 'dimension')}`,
+        ];
       case 'measures':
         return [`what is measured: ${after.measures?.length ?? 0} now, ${before.measures?.length ?? 0} before`];
       // What it is written as says nothing to anyone.

@@ -1,0 +1,104 @@
+/** Views of bodies for a drawing. */
+import { shifted, toPlane } from '../core/curves/frame';
+import { flatten } from '../core/curves/planar';
+import { bounds, diagonal } from '../core/mesh/mesh';
+import { planeAxes, sliceMesh } from '../core/mesh/slice';
+import type { DrawnView } from '../core/shop/sheet';
+import { boxOf, type Looked, lookAt, rowOf, uncovered } from '../core/shop/sight';
+import { VIEW_FRAMES, type ViewSide } from '../core/shop/views';
+import type { KernelBody } from '../kernel/body';
+import { cutCurves } from '../kernel/follow';
+import { type LookedEdge, lookedOf } from '../kernel/looked';
+import type { Kernel } from '../kernel/open';
+import { dropEdge } from '../kernel/project';
+import { boundsOf } from '../kernel/shapes';
+import { finenessFor, roughOf, tessellate, turnFor } from '../kernel/tessellate';
+import { measureDeflection } from './measure';
+import { turnedScene } from './turned-measure';
+
+/** How one view is asked for. */
+export interface ViewAsk {
+  readonly side: ViewSide;
+  /** Cut there: height of the plane along the line of sight over the origin, mm. */
+  readonly cut: number | null;
+}
+
+/** Facets turn by at most this in a body that is looked at, rad. */
+const LOOK_ANGLE = 0.12;
+
+type Known = Looked & { readonly edges: readonly LookedEdge[] };
+const looked = new WeakMap<KernelBody, Known>();
+
+function lookedAt(kernel: Kernel, id: string, body: KernelBody): Known {
+  let known = looked.get(body);
+  if (!known) {
+    const count = body.faces.length;
+    const off = finenessFor(count, measureDeflection(diagonal(boundsOf(kernel, body.shape, roughOf(kernel, body)))));
+    const mesh =
+      body.facets && body.mesh
+        ? body.mesh
+        : body.turned
+          ? turnedScene(body, body.turned, off)
+          : tessellate(kernel, body.shape, off, turnFor(count, LOOK_ANGLE));
+    known = lookedOf(kernel, id, body, mesh, off);
+    looked.set(body, known);
+  }
+  return known;
+}
+
+/** Draws one view of bodies where they stand. */
+export function drawView(kernel: Kernel, bodies: readonly { readonly id: string; readonly body: KernelBody }[], ask: ViewAsk): DrawnView {
+  const frame = VIEW_FRAMES[ask.side];
+  const all = bodies.map(({ id, body }) => ({ id, body, seen: lookedAt(kernel, id, body) }));
+  const cuts = ask.cut === null ? [] : all.map(({ id, body, seen }) => cutOf(kernel, id, body, seen, ask.side, ask.cut!));
+  const { lines, edges } = lookAt(
+    all.map((a) => a.seen),
+    frame,
+    (e) => {
+      const { edge, points } = e as LookedEdge;
+      return edge ? dropEdge(kernel, edge, frame) : rowOf(points.map((p) => toPlane(frame, p)));
+    },
+    ask.cut,
+    cuts.flatMap((c) => c.curves),
+  );
+  const own = uncovered([...cuts.flatMap((c) => c.curves.map((curve) => ({ curve, hidden: false, smooth: false }))), ...lines]);
+  const drawn = boxOf(own.flatMap((l) => flatten(l.curve, 1e-4)));
+  const box = ask.cut === null && ask.side !== 'corner' ? exactBox(kernel, bodies, ask.side) : drawn;
+  return {
+    lines: own,
+    edges,
+    cuts,
+    box,
+    off: Math.max(...all.map((a) => (a.body.facets ? a.seen.off : 1e-3))),
+    ...(ask.cut === null ? {} : { cutAt: ask.cut }),
+  };
+}
+
+/** Where a plane cuts a body. */
+function cutOf(kernel: Kernel, id: string, body: KernelBody, seen: Known, side: ViewSide, cut: number): DrawnView['cuts'][number] {
+  const frame = VIEW_FRAMES[side];
+  const plane = shifted(frame, cut);
+  const normal = planeNormal(side);
+  const section = sliceMesh(seen.bvh.mesh, { normal, offset: cut });
+  const axes = planeAxes(normal);
+  const loops = section.loops.map((c) =>
+    c.map(([u, v]) => toPlane(frame, [0, 1, 2].map((k) => axes.u[k]! * u + axes.v[k]! * v + normal[k]! * cut) as [number, number, number])),
+  );
+  const exact = body.facets ? [] : cutCurves(kernel, body, plane);
+  const curves = exact.length > 0 ? exact : loops.map((l) => rowOf([...l, l[0]!]));
+  return { body: id, curves, loops };
+}
+
+function planeNormal(side: ViewSide): [number, number, number] {
+  const { x, y } = VIEW_FRAMES[side];
+  return [x[1] * y[2] - x[2] * y[1], x[2] * y[0] - x[0] * y[2], x[0] * y[1] - x[1] * y[0]];
+}
+
+/** How far bodies reach across and up, exactly. */
+function exactBox(kernel: Kernel, bodies: readonly { readonly body: KernelBody }[], side: ViewSide): DrawnView['box'] {
+  const corners = bodies.flatMap(({ body }) => {
+    const { min, max } = body.facets && body.mesh ? bounds(body.mesh.positions) : boundsOf(kernel, body.shape, roughOf(kernel, body));
+    return [min, max].map((p) => toPlane(VIEW_FRAMES[side], p));
+  });
+  return boxOf(corners);
+}
