@@ -22,7 +22,7 @@ import { holesIn, recipeDimensions } from './recipe';
 export const shopOf = (project: Project): Shop => project.shop ?? emptyShop(project.units, new Date().toISOString().slice(0, 10));
 
 /** Where a view is cut, mm; null where it is not, undefined where what was typed can't be read. */
-export function cutOf(project: Project, view: ShopView): number | null | undefined {
+function cutOf(project: Project, view: ShopView): number | null | undefined {
   if (view.cut === undefined) return null;
   const read = evaluateAs(view.cut, 'length', tableOf(project).scope);
   return read.ok ? read.value : undefined;

@@ -290,13 +290,15 @@ function arrange(
       const { box } = r.drawn;
       const own = { x0: box.x0 * scale, y0: box.y0 * scale, x1: box.x1 * scale, y1: box.y1 * scale };
       const put = (p: Point2): Point2 => ({ x: p.x * scale, y: p.y * scale });
-      const written = writeDimensions(r.dimensions, put, scale, own);
+      // As if none had been moved by hand: moving one leaves the views where they are.
+      const inRows = r.dimensions.map((d) => ({ ...d, label: undefined }));
+      const written = writeDimensions(inRows, put, scale, own);
       const corners = written.flatMap((d) => d.marks.flatMap(extentOf));
       const room = corners.reduce(
         (b, p) => ({ x0: Math.min(b.x0, p.x), y0: Math.min(b.y0, p.y), x1: Math.max(b.x1, p.x), y1: Math.max(b.y1, p.y) }),
         { x0: own.x0 - 4, y0: own.y0 - 4, x1: own.x1 + 4, y1: own.y1 + 4 + (letters.has(r.view.id) ? 7 : 0) },
       );
-      return [r, { own, room, put, written }] as const;
+      return [r, { own, room }] as const;
     }),
   );
   const columns = [...new Set([...at.values()].map(([c]) => c))].sort((a, b) => a - b);
