@@ -103,6 +103,19 @@ await page
   .getByText(/all worked out/)
   .waitFor({ timeout: 240_000 });
 await shot('sizes');
+await page.getByRole('link', { name: 'Drawing', exact: true }).click();
+await page
+  .getByRole('status')
+  .filter({ hasText: /^scale / })
+  .waitFor({ timeout: 120_000 });
+await page.getByRole('button', { name: /^Put all/ }).click();
+await page.getByLabel('Add a view').selectOption('cut front');
+await page.waitForTimeout(400);
+await page
+  .getByRole('status')
+  .filter({ hasText: /^scale / })
+  .waitFor({ timeout: 120_000 });
+await shot('drawing');
 await page.getByRole('link', { name: 'Make' }).click();
 await page.waitForFunction(() => /triangles/.test(document.querySelector('[data-testid=triangles]')?.textContent ?? ''), null, {
   timeout: 60_000,
@@ -143,12 +156,6 @@ await page.getByTestId('step-s4').getByRole('alert').waitFor({ timeout: 120_000 
 await measured(page);
 await shot('refusal');
 
-/** Opens a finished job as a project and waits for its figures. */
-const finished = async (name: string): Promise<void> => {
-  await page.goto(app.url);
-  await page.getByRole('button', { name }).click();
-  await seen();
-};
 /** Opens a demo from the first page and waits for its figures. */
 const demo = async (name: string): Promise<void> => {
   await page.goto(app.url);
@@ -194,9 +201,6 @@ await shot('loft');
 await page.getByRole('link', { name: 'Inspect' }).click();
 await ask(/How does light run/);
 await shot('inspect-light');
-await finished('Basin spout');
-await page.getByTestId('step-s4').click({ position: { x: 5, y: 5 } });
-await shot('bridge');
 await page.goto(app.url);
 await page.getByRole('link', { name: 'Steam diffuser' }).waitFor();
 await shot('projects');

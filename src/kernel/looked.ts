@@ -127,7 +127,7 @@ function liftsAlong(kernel: Kernel, edge: TopoDS_Edge, sides: readonly TopoDS_Fa
       };
     });
     return Array.from({ length: Math.floor(n / step) + 1 }, (_, i) => {
-      const t = stops[Math.min(n, i * step)]!;
+      const t = stops[Math.min(n, Math.round(i * step))]!;
       // The border of a skin has nothing on its other side.
       const sum = readers.length < 2 ? [0, 0, 0] : readers.reduce<Vec3>((a, read) => along(a, read(t), 1), [0, 0, 0]);
       return unit(sum as Vec3) ?? ([0, 0, 0] as Vec3);

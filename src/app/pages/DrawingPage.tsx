@@ -361,12 +361,21 @@ function Views({ project, shop }: { project: Project; shop: Shop }) {
             <div className="flex flex-wrap gap-x-3 text-[12px]">
               <Tick words="hidden lines" on={v.hidden} put={(hidden) => changeView(v.id, { hidden })} />
               <Tick words="smooth edges" on={v.smooth} put={(smooth) => changeView(v.id, { smooth })} />
-              {v.side !== 'corner' &&
-                (['across', 'up'] as const).map((way) => (
-                  <button key={way} type="button" className="link" onClick={() => addDimension({ kind: 'overall', view: v.id, way })}>
-                    {way === 'across' ? 'overall width' : 'overall height'}
-                  </button>
-                ))}
+              {v.side !== 'corner' && (
+                <span className="flex gap-3 whitespace-nowrap">
+                  {(['across', 'up'] as const).map((way) => (
+                    <button
+                      key={way}
+                      type="button"
+                      className="link"
+                      title="from end to end of this view"
+                      onClick={() => addDimension({ kind: 'overall', view: v.id, way })}
+                    >
+                      {way === 'across' ? '+ width' : '+ height'}
+                    </button>
+                  ))}
+                </span>
+              )}
             </div>
           </li>
         ))}

@@ -7,6 +7,7 @@ import { isDimension } from '../../core/profile/solver/terms';
 import { constraintWords } from '../../core/profile/words';
 import type { Project } from '../../core/recipe/schema';
 import { stepDefinitions, stepOf } from '../../core/recipe/steps';
+import { usesOfStep } from '../../core/recipe/uses';
 import { evaluateValue } from '../../core/recipe/values';
 import { stepTitle } from '../../core/recipe/words';
 import { lengthWords } from '../../core/shop/dimension';
@@ -25,7 +26,9 @@ export function recipeDimensions(
 ): Map<string, RecipeDimension> {
   const out = new Map<string, RecipeDimension>();
   const { scope } = tableOf(project);
-  for (const profile of project.profiles) {
+  // What nothing is built from has no place on the drawing.
+  const used = new Set(project.steps.flatMap((s) => (s.enabled ? usesOfStep(project, s).profiles : [])));
+  for (const profile of project.profiles.filter((p) => used.has(p.id))) {
     const stood = solvedDrawing(profile, project, result);
     const targets = dimensionTargets(profile, scope);
     if (!stood || !targets.ok) continue;

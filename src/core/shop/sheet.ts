@@ -257,9 +257,11 @@ export function composeSheet(
   const scales = shop.scale ? [shop.scale] : SCALES;
   let best: { scale: Scale; placed: PlacedView[]; fits: boolean } | undefined;
   for (const scale of scales) {
-    const tried = arrange(ready, factorOf(scale), area, shop, sectionLetters(shop));
-    best = { scale, ...tried };
-    if (tried.fits) break;
+    const tried = arrange(ready, factorOf(scale), area, shop, sectionLetters(shop), false);
+    // Where it makes no row taller, the view from a corner stands at the end of the first one.
+    const other = tried.fits ? tried : arrange(ready, factorOf(scale), area, shop, sectionLetters(shop), true);
+    best = { scale, ...(other.fits ? other : tried) };
+    if (other.fits) break;
   }
   const { scale, placed, fits } = best ?? { scale: '1:1' as const, placed: [], fits: true };
   const marks: Mark[] = [...frameMarks(frame), ...foot.marks(scale)];
@@ -274,11 +276,12 @@ function arrange(
   area: Box,
   shop: Shop,
   letters: ReadonlyMap<string, string>,
+  beside: boolean,
 ): { placed: PlacedView[]; fits: boolean } {
   const cells = new Map<string, Ready>();
   const at = new Map<Ready, readonly [number, number]>();
   for (const r of ready) {
-    let [c, w] = cellOf(r.view.side, shop.projection);
+    let [c, w] = beside && r.view.side === 'corner' ? [1, 0] : cellOf(r.view.side, shop.projection);
     // A cell has room for one: the next one stands to the right of all.
     while (cells.has(`${c} ${w}`)) c++;
     cells.set(`${c} ${w}`, r);
