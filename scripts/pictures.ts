@@ -104,17 +104,16 @@ await page
   .waitFor({ timeout: 240_000 });
 await shot('sizes');
 await page.getByRole('link', { name: 'Drawing', exact: true }).click();
-await page
-  .getByRole('status')
-  .filter({ hasText: /^scale / })
-  .waitFor({ timeout: 120_000 });
+const sheetDrawn = (): Promise<void> =>
+  page
+    .getByRole('status')
+    .filter({ hasText: /^scale / })
+    .waitFor({ timeout: 120_000 });
+await sheetDrawn();
 await page.getByRole('button', { name: /^Put all/ }).click();
 await page.getByLabel('Add a view').selectOption('cut front');
 await page.waitForTimeout(400);
-await page
-  .getByRole('status')
-  .filter({ hasText: /^scale / })
-  .waitFor({ timeout: 120_000 });
+await sheetDrawn();
 await shot('drawing');
 await page.getByRole('link', { name: 'Make' }).click();
 await page.waitForFunction(() => /triangles/.test(document.querySelector('[data-testid=triangles]')?.textContent ?? ''), null, {

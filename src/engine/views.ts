@@ -1,10 +1,12 @@
 /** Views of bodies for a drawing. */
-import { shifted, toPlane } from '../core/curves/frame';
+import { normalOf, shifted, toPlane } from '../core/curves/frame';
 import { flatten } from '../core/curves/planar';
+import { sectionPlace } from '../core/inspect/sweep';
 import { bounds, diagonal } from '../core/mesh/mesh';
-import { planeAxes, sliceMesh } from '../core/mesh/slice';
+import { sliceMesh } from '../core/mesh/slice';
+import { boxOf } from '../core/shop/box';
 import type { DrawnView } from '../core/shop/sheet';
-import { boxOf, type Looked, lookAt, rowOf, uncovered } from '../core/shop/sight';
+import { type Looked, lookAt, rowOf } from '../core/shop/sight';
 import { VIEW_FRAMES, type ViewSide } from '../core/shop/views';
 import type { KernelBody } from '../kernel/body';
 import { cutCurves } from '../kernel/follow';
@@ -26,7 +28,7 @@ export interface ViewAsk {
 /** Facets turn by at most this in a body that is looked at, rad. */
 const LOOK_ANGLE = 0.12;
 
-type Known = Looked & { readonly edges: readonly LookedEdge[] };
+type Known = Looked<LookedEdge>;
 const looked = new WeakMap<KernelBody, Known>();
 
 function lookedAt(kernel: Kernel, id: string, body: KernelBody): Known {
@@ -54,22 +56,18 @@ export function drawView(kernel: Kernel, bodies: readonly { readonly id: string;
   const { lines, edges } = lookAt(
     all.map((a) => a.seen),
     frame,
-    (e) => {
-      const { edge, points } = e as LookedEdge;
-      return edge ? dropEdge(kernel, edge, frame) : rowOf(points.map((p) => toPlane(frame, p)));
-    },
+    ({ edge, points }) => (edge ? dropEdge(kernel, edge, frame) : rowOf(points.map((p) => toPlane(frame, p)))),
     ask.cut,
     cuts.flatMap((c) => c.curves),
   );
-  const own = uncovered([...cuts.flatMap((c) => c.curves.map((curve) => ({ curve, hidden: false, smooth: false }))), ...lines]);
-  const drawn = boxOf(own.flatMap((l) => flatten(l.curve, 1e-4)));
-  const box = ask.cut === null && ask.side !== 'corner' ? exactBox(kernel, bodies, ask.side) : drawn;
+  // What is cut, or seen aslant, reaches as far as its lines do.
+  const box =
+    ask.cut === null && ask.side !== 'corner' ? exactBox(kernel, bodies, ask.side) : boxOf(lines.flatMap((l) => flatten(l.curve, 1e-4)));
   return {
-    lines: own,
+    lines,
     edges,
     cuts,
     box,
-    off: Math.max(...all.map((a) => (a.body.facets ? a.seen.off : 1e-3))),
     ...(ask.cut === null ? {} : { cutAt: ask.cut }),
   };
 }
@@ -78,20 +76,12 @@ export function drawView(kernel: Kernel, bodies: readonly { readonly id: string;
 function cutOf(kernel: Kernel, id: string, body: KernelBody, seen: Known, side: ViewSide, cut: number): DrawnView['cuts'][number] {
   const frame = VIEW_FRAMES[side];
   const plane = shifted(frame, cut);
-  const normal = planeNormal(side);
+  const normal = normalOf(frame);
   const section = sliceMesh(seen.bvh.mesh, { normal, offset: cut });
-  const axes = planeAxes(normal);
-  const loops = section.loops.map((c) =>
-    c.map(([u, v]) => toPlane(frame, [0, 1, 2].map((k) => axes.u[k]! * u + axes.v[k]! * v + normal[k]! * cut) as [number, number, number])),
-  );
+  const loops = section.loops.map((loop) => loop.map((p) => toPlane(frame, sectionPlace(section, normal, cut, p))));
   const exact = body.facets ? [] : cutCurves(kernel, body, plane);
   const curves = exact.length > 0 ? exact : loops.map((l) => rowOf([...l, l[0]!]));
   return { body: id, curves, loops };
-}
-
-function planeNormal(side: ViewSide): [number, number, number] {
-  const { x, y } = VIEW_FRAMES[side];
-  return [x[1] * y[2] - x[2] * y[1], x[2] * y[0] - x[0] * y[2], x[0] * y[1] - x[1] * y[0]];
 }
 
 /** How far bodies reach across and up, exactly. */

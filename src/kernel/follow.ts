@@ -119,24 +119,27 @@ const inOrder = (list: Named[]): Named[] => {
   });
 };
 
+/** The kernel's section of a body with a plane; undefined where it comes to none. */
+function planeSection(kernel: Kernel, s: Scope, body: KernelBody, frame: Frame) {
+  const section = s.keep(new kernel.BRepAlgoAPI_Section(body.shape, planeAt(kernel, s, frame), false));
+  section.Approximation(true);
+  section.Build();
+  return section.IsDone() ? section : undefined;
+}
+
 /** Where the plane cuts the body. */
 export const cutCurves = (kernel: Kernel, body: KernelBody, frame: Frame): PlanarCurve[] =>
   scoped((s) => {
-    const section = s.keep(new kernel.BRepAlgoAPI_Section(body.shape, planeAt(kernel, s, frame), false));
-    section.Approximation(true);
-    section.Build();
-    if (!section.IsDone()) return [];
+    const section = planeSection(kernel, s, body, frame);
+    if (!section) return [];
     return subShapes(kernel, section.Shape(), 'TopAbs_EDGE').flatMap((e) => dropEdge(kernel, kernel.TopoDS.Edge(e), frame) ?? []);
   });
 
 /** Where the plane cuts the body, each curve named by the face it lies on. */
 function sectionCurves(kernel: Kernel, body: KernelBody, frame: Frame): Named[] {
   return scoped((s) => {
-    const plane = planeAt(kernel, s, frame);
-    const section = s.keep(new kernel.BRepAlgoAPI_Section(body.shape, plane, false));
-    section.Approximation(true);
-    section.Build();
-    if (!section.IsDone()) return [];
+    const section = planeSection(kernel, s, body, frame);
+    if (!section) return [];
     const faces = facesOf(kernel, body.shape);
     const out: Named[] = [];
     for (const shape of subShapes(kernel, section.Shape(), 'TopAbs_EDGE')) {

@@ -3,6 +3,8 @@ import type { BRepAdaptor_Curve, TopoDS_Edge, TopoDS_Face } from 'replicad-openc
 import { chained } from '../core/curves/chained';
 import { along, unit, type Vec3 } from '../core/geometry/vectors';
 import { buildBvh } from '../core/mesh/bvh';
+import type { TriMesh } from '../core/mesh/mesh';
+import { mixed } from '../core/shop/outlines';
 import type { BodyEdge, Looked } from '../core/shop/sight';
 import type { KernelBody } from './body';
 import { cornerAt } from './edges';
@@ -18,26 +20,20 @@ export interface LookedEdge extends BodyEdge {
 }
 
 /** Places along an edge: few of a straight one, more of a bent one, closer where it is long. */
-const fewest = { straight: 16, bent: 32 };
+const FEWEST = { straight: 16, bent: 32 };
 const MOST = 160;
 /** The same on a body of very many edges, where each is a small part of it. */
 const MANY_EDGES = 400;
 
 /** @param mesh facets of it @param off how far they lie off it, mm */
-export function lookedOf(
-  kernel: Kernel,
-  id: string,
-  body: KernelBody,
-  mesh: BodyMesh,
-  off: number,
-): Looked & { readonly edges: readonly LookedEdge[] } {
+export function lookedOf(kernel: Kernel, id: string, body: KernelBody, mesh: BodyMesh, off: number): Looked<LookedEdge> {
   const skin = weldedMesh(mesh);
-  return { edges: body.facets ? facetEdges(id, body, mesh) : exactEdges(kernel, id, body), mesh, bvh: buildBvh(skin), off };
+  return { edges: body.facets ? facetEdges(id, body, skin) : exactEdges(kernel, id, body), mesh, bvh: buildBvh(skin), off };
 }
 
 /** Where the faces of facets meet; how the facets lie beside them is not asked. */
-function facetEdges(id: string, body: KernelBody, mesh: BodyMesh): LookedEdge[] {
-  const { segments, edgeOf, edgeNames } = facetLines(weldedMesh(mesh), body.faces);
+function facetEdges(id: string, body: KernelBody, skin: TriMesh): LookedEdge[] {
+  const { segments, edgeOf, edgeNames } = facetLines(skin, body.faces);
   const pieces = edgeNames.map((): Vec3[][] => []);
   for (let i = 0; i < edgeOf.length; i++) {
     const at = (k: number): Vec3 => [segments[6 * i + k]!, segments[6 * i + k + 1]!, segments[6 * i + k + 2]!];
@@ -67,7 +63,7 @@ function exactEdges(kernel: Kernel, id: string, body: KernelBody): LookedEdge[] 
     const found = scoped((s): Omit<LookedEdge, 'body' | 'name' | 'smooth' | 'edge'> => {
       const curve = s.keep(new kernel.BRepAdaptor_Curve(edge));
       const straight = curve.GetType() === 'GeomAbs_Line';
-      const least = straight ? fewest.straight : fewest.bent;
+      const least = straight ? FEWEST.straight : FEWEST.bent;
       const n = many ? least / 2 : Math.min(MOST, Math.max(least, Math.ceil(lengthOf(kernel, edge) / 2)));
       const [t0, t1] = [curve.FirstParameter(), curve.LastParameter()];
       const p = s.keep(new kernel.gp_Pnt());
@@ -136,9 +132,6 @@ function liftsAlong(kernel: Kernel, edge: TopoDS_Edge, sides: readonly TopoDS_Fa
   return stops.map((_, i) => {
     const k = Math.min(own.length - 2, Math.floor(i / step));
     if (k < 0) return own[0]!;
-    const [a, b] = [own[k]!, own[k + 1]!];
-    const t = Math.min(1, i / step - k);
-    const sum: Vec3 = [a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1]), a[2] + t * (b[2] - a[2])];
-    return unit(sum) ?? [0, 0, 0];
+    return unit(mixed(own[k]!, own[k + 1]!, Math.min(1, i / step - k))) ?? [0, 0, 0];
   });
 }

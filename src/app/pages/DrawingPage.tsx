@@ -2,11 +2,13 @@ import { type ReactNode, useMemo, useState } from 'react';
 import { evaluateAs } from '../../core/dimensions/expression';
 import type { Project } from '../../core/recipe/schema';
 import { edgeWords } from '../../core/recipe/words';
-import { type EdgePlace, freeId, type NewDimension, type Shop, type ShopView, withDimension } from '../../core/shop/document';
+import type { EdgePlace, NewDimension, Shop, ShopView } from '../../core/shop/document';
+import { withDimension, withView } from '../../core/shop/edit';
 import { PAPERS, type Paper, SCALES, type Scale, TOLERANCE_WORDS, TOLERANCES, type ToleranceClass } from '../../core/shop/paper';
-import { type RecipeDimension, recipeIn } from '../../core/shop/sheet';
+import { type RecipeDimension, recipeIn, recipeKey } from '../../core/shop/sheet';
 import type { ViewEdge } from '../../core/shop/sight';
 import { CUT_SIDES, CUT_WORDS, SIDE_WORDS, SIDES, VIEW_FRAMES, type ViewSide } from '../../core/shop/views';
+import { Pick } from '../inspect/fields';
 import { type Picked, SheetView } from '../shop/SheetView';
 import { saveDrawing } from '../shop/save';
 import { type SheetState, shopOf, useSheet } from '../shop/useSheet';
@@ -244,21 +246,6 @@ function Group({ title, children, open = false }: { title: string; children: Rea
   );
 }
 
-function Choice<T extends string>(o: { label: string; value: T; options: readonly (readonly [T, string])[]; put: (v: T) => void }) {
-  return (
-    <label className="mb-1 flex items-center justify-between gap-2">
-      <span className="text-ink2">{o.label}</span>
-      <select className="field" value={o.value} onChange={(e) => o.put(e.target.value as T)}>
-        {o.options.map(([v, words]) => (
-          <option key={v} value={v}>
-            {words}
-          </option>
-        ))}
-      </select>
-    </label>
-  );
-}
-
 function Tick({ words, on, put }: { words: string; on: boolean; put: (on: boolean) => void }) {
   return (
     <label className="mb-1 flex items-center gap-2">
@@ -271,33 +258,33 @@ function Tick({ words, on, put }: { words: string; on: boolean; put: (on: boolea
 function PaperFields({ shop }: { shop: Shop }) {
   return (
     <Group title="Paper" open>
-      <Choice<Paper>
+      <Pick<Paper>
         label="paper"
         value={shop.paper}
         options={(Object.keys(PAPERS) as Paper[]).map((p) => [p, PAPERS[p].words])}
-        put={(paper) => changeShop((s) => ({ ...s, paper }))}
+        onChange={(paper) => changeShop((s) => ({ ...s, paper }))}
       />
       <Tick words="upright" on={shop.upright} put={(upright) => changeShop((s) => ({ ...s, upright }))} />
-      <Choice<Scale | 'found'>
+      <Pick<Scale | 'found'>
         label="scale"
         value={shop.scale ?? 'found'}
         options={[['found', 'as large as fits'], ...SCALES.map((s) => [s, s] as const)]}
-        put={(v) => changeShop(({ scale: _, ...s }) => (v === 'found' ? s : { ...s, scale: v }))}
+        onChange={(v) => changeShop(({ scale: _, ...s }) => (v === 'found' ? s : { ...s, scale: v }))}
       />
-      <Choice
+      <Pick
         label="views stand"
         value={shop.projection}
         options={[
           ['first', 'the first-angle way'],
           ['third', 'the third-angle way'],
         ]}
-        put={(projection) => changeShop((s) => ({ ...s, projection }))}
+        onChange={(projection) => changeShop((s) => ({ ...s, projection }))}
       />
-      <Choice<ToleranceClass | 'none'>
+      <Pick<ToleranceClass | 'none'>
         label="general tolerance"
         value={shop.tolerance ?? 'none'}
         options={[['none', 'none'], ...TOLERANCES.map((t) => [t, `ISO 2768-${t}, ${TOLERANCE_WORDS[t]}`] as const)]}
-        put={(v) => changeShop(({ tolerance: _, ...s }) => (v === 'none' ? s : { ...s, tolerance: v }))}
+        onChange={(v) => changeShop(({ tolerance: _, ...s }) => (v === 'none' ? s : { ...s, tolerance: v }))}
       />
       {shop.tolerance && (
         <Tick words="written at each dimension" on={shop.limits} put={(limits) => changeShop((s) => ({ ...s, limits }))} />
@@ -309,10 +296,7 @@ function PaperFields({ shop }: { shop: Shop }) {
 function Views({ project, shop }: { project: Project; shop: Shop }) {
   const { scope } = tableOf(project);
   const add = (side: ViewSide, cut?: string): void =>
-    changeShop((s) => ({
-      ...s,
-      views: [...s.views, { id: freeId(s.views, 'v'), side, hidden: false, smooth: false, ...(cut === undefined ? {} : { cut }) }],
-    }));
+    changeShop((s) => withView(s, { side, hidden: false, smooth: false, ...(cut === undefined ? {} : { cut }) }));
   return (
     <Group title="Views" open>
       <ul>
@@ -324,16 +308,7 @@ function Views({ project, shop }: { project: Project; shop: Shop }) {
               </b>
               <span>
                 {v.moved && (
-                  <button
-                    type="button"
-                    className="link mr-2"
-                    onClick={() =>
-                      changeShop((s) => ({
-                        ...s,
-                        views: s.views.map(({ moved, ...k }) => (k.id === v.id || !moved ? k : { ...k, moved })),
-                      }))
-                    }
-                  >
+                  <button type="button" className="link mr-2" onClick={() => changeView(v.id, { moved: undefined })}>
                     put back
                   </button>
                 )}
@@ -424,9 +399,7 @@ function Recipe({ state }: { state: SheetState }) {
     () =>
       [...recipe.values()].map((d) => {
         const view = shop.views.find((v) => v.side !== 'corner' && recipeIn(d, VIEW_FRAMES[v.side]));
-        const put = shop.dimensions.find(
-          (k) => (k.kind === 'drawn' ? `${k.profile}/${k.constraint}` : k.kind === 'value' ? `${k.step}/${k.value}` : null) === d.key,
-        );
+        const put = shop.dimensions.find((k) => (k.kind === 'drawn' || k.kind === 'value') && recipeKey(k) === recipeKey(d.of));
         const dimension: NewDimension | null = view
           ? 'profile' in d.of
             ? { kind: 'drawn', view: view.id, ...d.of }
@@ -454,7 +427,7 @@ function Recipe({ state }: { state: SheetState }) {
       )}
       {list.map(({ d, put, dimension }) => (
         <label
-          key={d.key}
+          key={recipeKey(d.of)}
           className={`mb-0.5 flex items-start gap-2 ${dimension || put ? '' : 'text-ink3'}`}
           title={dimension || put ? '' : 'no view sees it at full length'}
         >
@@ -495,17 +468,17 @@ function Between({ project, state }: { project: Project; state: SheetState }) {
   const options = [['', 'nothing'] as const, ...edges.map((e, i) => [String(i), edgeWords(e.name, project)] as const)];
   return (
     <Group title="Dimensions by list">
-      <Choice
+      <Pick
         label="view"
         value={own}
         options={shop.views.map((v) => [v.id, SIDE_WORDS[v.side]])}
-        put={(v) => {
+        onChange={(v) => {
           setView(v);
           none();
         }}
       />
-      <Choice label="of" value={from} options={options} put={setFrom} />
-      <Choice label="and" value={to} options={options} put={setTo} />
+      <Pick label="of" value={from} options={options} onChange={setFrom} />
+      <Pick label="and" value={to} options={options} onChange={setTo} />
       <div className="flex flex-wrap gap-2 text-[12px]">
         {picks.length > 0 && <Offers state={state} project={project} picked={picks} done={none} />}
       </div>

@@ -73,7 +73,7 @@ export function HandOver({
       setDoing('drawing…');
       const sheet = await drawnSheet(project);
       if (sheet.ok) {
-        const { bytes, missing: letters } = await drawingPdf(sheet.value, `${project.name}, drawing`);
+        const { bytes, missing: letters } = await drawingPdf(project, sheet.value);
         files.push({ name: 'drawing.pdf', bytes, words: `the working drawing, ${sheet.value.scale}` });
         if (letters) missing.push({ what: `letters ${letters} on the drawing`, why: 'its font has none of them' });
       } else missing.push({ what: 'the drawing', why: sheet.error });

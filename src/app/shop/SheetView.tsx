@@ -1,8 +1,9 @@
 import { type PointerEvent as Press, useMemo, useRef, useState } from 'react';
-import { distance2, flatten, type Point2 } from '../../core/curves/planar';
+import { distance2, type Point2 } from '../../core/curves/planar';
 import { pathData } from '../../core/exchange/svg';
 import type { EdgePlace } from '../../core/shop/document';
 import { ontoPaper, type PlacedView, placeOn, type Sheet } from '../../core/shop/sheet';
+import { nearestAlong } from '../../core/shop/sight';
 import { markSvg } from '../../core/shop/write';
 
 /** What is picked on the sheet: an edge of a view, or a place on one. */
@@ -198,19 +199,9 @@ function nearestOn(sheet: Sheet, at: Point2, within: number): Picked | null {
         const d = q ? distance2(q, own) * v.scale * 0.6 : Infinity;
         if (d < least) [least, best] = [d, { ...bare(e), at: k }];
       }
-      const row = flatten(e.curve, 0.05 / v.scale);
-      for (let i = 1; i < row.length; i++) {
-        const d = toSegment(own, row[i - 1]!, row[i]!) * v.scale;
-        if (d < least) [least, best] = [d, { ...bare(e), at: null }];
-      }
+      const d = nearestAlong(e.curve, own).distance * v.scale;
+      if (d < least) [least, best] = [d, { ...bare(e), at: null }];
     }
   }
   return best;
-}
-
-function toSegment(p: Point2, a: Point2, b: Point2): number {
-  const [ux, uy] = [b.x - a.x, b.y - a.y];
-  const l = ux * ux + uy * uy;
-  const s = l > 0 ? Math.min(1, Math.max(0, ((p.x - a.x) * ux + (p.y - a.y) * uy) / l)) : 0;
-  return Math.hypot(a.x + s * ux - p.x, a.y + s * uy - p.y);
 }

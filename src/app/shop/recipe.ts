@@ -11,7 +11,7 @@ import { usesOfStep } from '../../core/recipe/uses';
 import { evaluateValue } from '../../core/recipe/values';
 import { stepTitle } from '../../core/recipe/words';
 import { lengthWords } from '../../core/shop/dimension';
-import type { Hole, RecipeDimension } from '../../core/shop/sheet';
+import { type Hole, type RecipeDimension, recipeKey } from '../../core/shop/sheet';
 import type { ViewEdge } from '../../core/shop/sight';
 import type { BodyScene, RebuildResult } from '../../engine/types';
 import { solvedDrawing } from '../state/lines';
@@ -25,6 +25,7 @@ export function recipeDimensions(
   scenes: readonly BodyScene[],
 ): Map<string, RecipeDimension> {
   const out = new Map<string, RecipeDimension>();
+  const put = (d: RecipeDimension): void => void out.set(recipeKey(d.of), d);
   const { scope } = tableOf(project);
   // What nothing is built from has no place on the drawing.
   const used = new Set(project.steps.flatMap((s) => (s.enabled ? usesOfStep(project, s).profiles : [])));
@@ -39,9 +40,7 @@ export function recipeDimensions(
       const value = targets.value.get(c.id);
       if (!at || value === undefined) continue;
       const straight = c.kind === 'distance' && c.direction !== 'aligned' ? c.direction : null;
-      const key = `${profile.id}/${c.id}`;
-      out.set(key, {
-        key,
+      put({
         words: `${profile.name}: ${constraintWords(profile, c)}`,
         of: { profile: profile.id, constraint: c.id },
         value,
@@ -69,9 +68,7 @@ export function recipeDimensions(
         along(h.from, h.way, half ? -read.value / 2 : 0),
         along(h.from, h.way, half ? read.value / 2 : read.value),
       ];
-      const key = `${step.id}/${h.value}`;
-      out.set(key, {
-        key,
+      put({
         words: `${stepTitle(step.id, project)}: ${spec.label}`,
         of: { step: step.id, value: h.value },
         value: read.value,

@@ -12,18 +12,19 @@ import { download } from '../ui/download';
 
 const fetched = async (url: string): Promise<Uint8Array> => new Uint8Array(await (await fetch(url)).arrayBuffer());
 
+const titleOf = (project: Project): string => `${project.name}, drawing`;
+
 /** The sheet as PDF. */
-export async function drawingPdf(sheet: Sheet, title: string): Promise<{ readonly bytes: Uint8Array; readonly missing: string }> {
+export async function drawingPdf(project: Project, sheet: Sheet): Promise<{ readonly bytes: Uint8Array; readonly missing: string }> {
   const { sheetPdf } = await import('../../core/shop/pdf');
   const all = (urls: readonly string[]): Promise<Uint8Array[]> => Promise.all(urls.map(fetched));
-  return sheetPdf(sheet, title, { plain: await all([plainLatin, plainExt]), bold: await all([boldLatin, boldExt]) });
+  return sheetPdf(sheet, titleOf(project), { plain: await all([plainLatin, plainExt]), bold: await all([boldLatin, boldExt]) });
 }
 
 export async function saveDrawing(project: Project, sheet: Sheet, format: 'pdf' | 'svg' | 'dxf'): Promise<void> {
   const name = `${slug(project.name, 'drawing')}.${format}`;
-  const title = `${project.name}, drawing`;
   if (format === 'pdf') {
-    const { bytes, missing } = await drawingPdf(sheet, title);
+    const { bytes, missing } = await drawingPdf(project, sheet);
     download(name, bytes, 'application/pdf');
     if (missing)
       toast.warning(`${name} saved`, { description: `Its font has no ${[...missing].join(' ')}: a question mark stands for it.` });
@@ -31,7 +32,7 @@ export async function saveDrawing(project: Project, sheet: Sheet, format: 'pdf' 
     return;
   }
   const { sheetDxf, sheetSvg } = await import('../../core/shop/write');
-  if (format === 'svg') download(name, sheetSvg(sheet, title), 'image/svg+xml');
+  if (format === 'svg') download(name, sheetSvg(sheet, titleOf(project)), 'image/svg+xml');
   else download(name, sheetDxf(sheet), 'application/dxf');
   toast.success(`${name} saved`, { description: '1:1 in millimetres of paper' });
 }

@@ -1,6 +1,7 @@
 /** Dimensions of a drawing: what they reach between in a view, their words, and the lines they are written with. */
 import { arcAbout, distance2, type Point2 } from '../curves/planar';
 import { degrees, fixed, type LengthUnit, MM_PER_INCH } from '../units/units';
+import type { Box } from './box';
 import { arrow, lineMark, type Mark, widthOf } from './marks';
 import { generalTolerance, type ToleranceClass } from './paper';
 
@@ -9,14 +10,16 @@ export type Measured =
   | {
       readonly kind: 'linear';
       readonly a: Point2;
-      readonly b: Point2 /** Along which it is measured, of length one. */;
+      readonly b: Point2;
+      /** Along which it is measured, of length one. */
       readonly way: Point2;
       readonly sign: '' | '⌀';
     }
   | { readonly kind: 'round'; readonly centre: Point2; readonly radius: number; readonly sign: '⌀' | 'R' }
   | {
       readonly kind: 'angle';
-      readonly apex: Point2 /** Where it begins, and how far it turns, rad. */;
+      readonly apex: Point2;
+      /** Where it begins, and how far it turns, rad. */
       readonly from: number;
       readonly turn: number;
     };
@@ -68,13 +71,6 @@ export interface WrittenDimension {
   readonly text: Point2;
   readonly from: Point2;
   readonly words: string;
-}
-
-interface Box {
-  readonly x0: number;
-  readonly y0: number;
-  readonly x1: number;
-  readonly y1: number;
 }
 
 /**

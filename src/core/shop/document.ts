@@ -60,7 +60,7 @@ export type EdgePlace = z.infer<typeof placeSchema>;
 type WithoutId<T> = T extends unknown ? Omit<T, 'id'> : never;
 export type NewDimension = WithoutId<ShopDimension>;
 
-/** A drawing to begin with: three views in a row and one from a corner. Where inches are read, views stand the third-angle way on letter paper. */
+/** A drawing to begin with: three views in a row and one from a corner. Where inches are read, views stand the third-angle way on paper in inches. */
 export function emptyShop(units: 'mm' | 'in', date: string): Shop {
   const sides = ['front', 'top', 'right', 'corner'] as const;
   return {
@@ -75,18 +75,6 @@ export function emptyShop(units: 'mm' | 'in', date: string): Shop {
     told: true,
     title: { number: '', by: '', date, finish: '' },
   };
-}
-
-/** An id that none of a list has. */
-export function freeId(list: readonly { readonly id: string }[], letter: string): string {
-  for (let k = list.length + 1; ; k++) if (!list.some((e) => e.id === `${letter}${k}`)) return `${letter}${k}`;
-}
-
-/** A dimension the drawing has not yet; the same one is not put twice. */
-export function withDimension(shop: Shop, added: NewDimension): Shop {
-  const own = (d: NewDimension): string => JSON.stringify({ ...d, id: undefined, label: undefined });
-  if (shop.dimensions.some((d) => own(d) === own(added))) return shop;
-  return { ...shop, dimensions: [...shop.dimensions, { ...added, id: freeId(shop.dimensions, 'd') } as ShopDimension] };
 }
 
 /** Letters of the sections, in order: A, B, C … */

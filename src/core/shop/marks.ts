@@ -1,14 +1,13 @@
 /** What a sheet consists of, in mm of paper from its lower left corner. */
 import type { PlanarCurve, Point2 } from '../curves/planar';
 
-export type Pen = 'visible' | 'smooth' | 'hidden' | 'cut' | 'hatch' | 'dimension' | 'centre' | 'plane' | 'frame' | 'thin';
+export type Pen = 'visible' | 'smooth' | 'hidden' | 'hatch' | 'dimension' | 'centre' | 'plane' | 'frame' | 'thin';
 
 /** Widths and dashes, mm. Source: ISO 128-2, wide lines twice as wide as narrow ones, from memory. */
 export const PENS: Readonly<Record<Pen, { readonly width: number; readonly dash?: readonly number[] }>> = {
   visible: { width: 0.5 },
   smooth: { width: 0.18 },
   hidden: { width: 0.25, dash: [2.4, 1] },
-  cut: { width: 0.5 },
   hatch: { width: 0.13 },
   dimension: { width: 0.18 },
   centre: { width: 0.18, dash: [6, 1.2, 0.6, 1.2] },

@@ -1,5 +1,12 @@
 /** Outlines of bodies: where their faces turn away from the eye. */
-import { along, dot, minus, unit, type Vec3 } from '../geometry/vectors';
+import { along, minus, squareTo, unit, type Vec3 } from '../geometry/vectors';
+
+/** A line of a body in space: an edge, or a stretch of its outline. */
+export interface SpaceLine {
+  readonly points: readonly Vec3[];
+  /** Away from the body at each of them, of length one or nothing. */
+  readonly lifts: readonly Vec3[];
+}
 
 /** Facets with the exact normals of the faces they lie on; vertices are not shared between faces. */
 export interface ShadedMesh {
@@ -18,7 +25,7 @@ const SQUARE = 1e-3;
  * Source of the cubic: Vlachos et al., Curved PN triangles (2001), from memory; the lengths by the usual arc approximation.
  * @param view to the eye, of length one
  */
-export function outlinesOf(mesh: ShadedMesh, view: Vec3): { points: Vec3[]; lifts: Vec3[] }[] {
+export function outlinesOf(mesh: ShadedMesh, view: Vec3): SpaceLine[] {
   const { positions, normals, indices } = mesh;
   const at = (list: ArrayLike<number>, v: number): Vec3 => [list[3 * v]!, list[3 * v + 1]!, list[3 * v + 2]!];
   const facing = new Float64Array(positions.length / 3);
@@ -50,7 +57,7 @@ export function outlinesOf(mesh: ShadedMesh, view: Vec3): { points: Vec3[]; lift
     if (cway !== away) ends.push(root(c, a));
     if (ends.length === 2) join(ends[0]!, ends[1]!);
   }
-  const out: { points: Vec3[]; lifts: Vec3[] }[] = [];
+  const out: SpaceLine[] = [];
   const done = new Set<string>();
   const walk = (start: string): void => {
     const line: string[] = [start];
@@ -90,7 +97,7 @@ function turningPlace(p: Vec3, n: Vec3, g: number, q: Vec3, m: Vec3, h: number):
   const length = Math.hypot(...chord);
   /** The next control point from a corner, in its tangent plane. */
   const handle = (from: Vec3, normal: Vec3, way: 1 | -1): Vec3 => {
-    const flat = along(chord, normal, -dot(chord, normal));
+    const flat = squareTo(chord, normal);
     const size = Math.hypot(...flat);
     if (!(size > 1e-9 * length)) return mixed(p, q, way === 1 ? 1 / 3 : 2 / 3);
     return along(from, flat, (way * (length / 3) * (2 / (1 + size / length))) / size);

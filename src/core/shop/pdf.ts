@@ -1,8 +1,8 @@
 /** Sheets as PDF: one page, its lines as vectors and its fonts embedded. */
 import * as ops from 'pdf-lib';
-import { PDFDocument, type PDFFont, type PDFPage, degrees as pdfDegrees, popGraphicsState, pushGraphicsState } from 'pdf-lib';
+import { PDFDocument, type PDFFont, type PDFPage } from 'pdf-lib';
 import { elevated, evaluateBSpline } from '../curves/bspline';
-import type { PlanarCurve, Point2 } from '../curves/planar';
+import { derivatives, type PlanarCurve, type Point2 } from '../curves/planar';
 import { bezierPieces } from '../exchange/drawing';
 import { degrees } from '../units/units';
 import { type Mark, PENS } from './marks';
@@ -50,7 +50,7 @@ export async function sheetPdf(
     } else {
       const { width, dash } = PENS[m.pen];
       page.pushOperators(
-        pushGraphicsState(),
+        ops.pushGraphicsState(),
         ops.setLineWidth(width * PT),
         ops.setLineJoin(ops.LineJoinStyle.Round),
         ops.setDashPattern(
@@ -59,7 +59,7 @@ export async function sheetPdf(
         ),
         ...curveOperators(m.curve),
         ops.stroke(),
-        popGraphicsState(),
+        ops.popGraphicsState(),
       );
     }
   }
@@ -78,25 +78,12 @@ function curveOperators(c: PlanarCurve): ReturnType<typeof ops.moveTo>[] {
       break;
     case 'arc':
     case 'ellipse': {
-      const [u, v] =
-        c.kind === 'arc'
-          ? [
-              { x: c.radius, y: 0 },
-              { x: 0, y: c.radius },
-            ]
-          : [c.u, c.v];
       const n = Math.max(1, Math.ceil(Math.abs(c.sweep) / (Math.PI / 3)));
-      const w = c.sweep / n;
-      const k = (4 / 3) * Math.tan(w / 4);
-      const at = (t: number): Point2 => ({
-        x: c.centre.x + u.x * Math.cos(t) + v.x * Math.sin(t),
-        y: c.centre.y + u.y * Math.cos(t) + v.y * Math.sin(t),
-      });
-      const way = (t: number): Point2 => ({ x: -u.x * Math.sin(t) + v.x * Math.cos(t), y: -u.y * Math.sin(t) + v.y * Math.cos(t) });
+      const k = ((4 / 3) * Math.tan(c.sweep / n / 4)) / c.sweep;
       for (let i = 0; i < n; i++) {
-        const [s, e] = [c.start + i * w, c.start + (i + 1) * w];
-        const [p, q, d, f] = [at(s), at(e), way(s), way(e)];
-        cubic({ x: p.x + k * d.x, y: p.y + k * d.y }, { x: q.x - k * f.x, y: q.y - k * f.y }, q);
+        const [from, to] = [derivatives(c, i / n), derivatives(c, (i + 1) / n)];
+        const beside = ({ p, d1 }: typeof from, s: number): Point2 => ({ x: p.x + s * d1.x, y: p.y + s * d1.y });
+        cubic(beside(from, k), beside(to, -k), to.p);
       }
       break;
     }
@@ -148,7 +135,7 @@ function writeText(
       y: m.at.y * PT + s * Math.sin(turn),
       size,
       font: r.font,
-      rotate: pdfDegrees(degrees(turn)),
+      rotate: ops.degrees(degrees(turn)),
     });
     s += widths[i]!;
   });

@@ -6,7 +6,8 @@ import { describe, expect, it } from 'vitest';
 import { arcAbout, type PlanarCurve } from '../curves/planar';
 import { readSvg } from '../exchange/svg';
 import { dimensionWords, figureOf, lengthWords, type Measured } from './dimension';
-import { emptyShop, type Shop, withDimension } from './document';
+import { emptyShop, type Shop } from './document';
+import { withDimension } from './edit';
 import { generalTolerance } from './paper';
 import { sheetPdf } from './pdf';
 import { composeSheet, type DrawnView, hatched, type RecipeDimension } from './sheet';
@@ -33,7 +34,6 @@ function plate(w: number, h: number): DrawnView {
     edges: [...sides.map((c, i) => edge(`e${i}`, c)), edge('hole', hole)],
     cuts: [],
     box: { x0: 0, y0: 0, x1: w, y1: h },
-    off: 0,
   };
 }
 
@@ -110,7 +110,6 @@ describe('a sheet', () => {
   });
   it('writes the recipe’s dimensions where they are seen at full length only', () => {
     const d: RecipeDimension = {
-      key: 'p/c1',
       words: '',
       of: { profile: 'p', constraint: 'c1' },
       value: 60,

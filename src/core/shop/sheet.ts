@@ -3,19 +3,13 @@ import { type Frame, normalOf, toPlane } from '../curves/frame';
 import { arcAbout, distance2, type PlanarCurve, type Point2, pointAt } from '../curves/planar';
 import { dot, type Vec3 } from '../geometry/vectors';
 import type { LengthUnit } from '../units/units';
+import type { Box } from './box';
 import { dimensionWords, type Measured, type PlacedDimension, type WrittenDimension, writeDimensions } from './dimension';
 import { type EdgePlace, type Shop, type ShopDimension, type ShopView, sectionLetters } from './document';
 import { arrow, lineMark, type Mark, widthOf } from './marks';
 import { factorOf, MARGINS, PAPERS, SCALES, type Scale } from './paper';
 import type { ViewEdge, ViewLine } from './sight';
 import { cellOf, VIEW_FRAMES } from './views';
-
-interface Box {
-  readonly x0: number;
-  readonly y0: number;
-  readonly x1: number;
-  readonly y1: number;
-}
 
 /** What a view shows, in its own coordinates, mm. */
 export interface DrawnView {
@@ -28,18 +22,19 @@ export interface DrawnView {
     readonly loops: readonly (readonly Point2[])[];
   }[];
   readonly box: Box;
-  /** Largest distance of any line from the body, mm. */
-  readonly off: number;
   /** Where it is cut along the line of sight, mm. */
   readonly cutAt?: number;
 }
 
+/** A driving dimension of a profile, or a value of a step. */
+export type RecipeValue = { readonly profile: string; readonly constraint: string } | { readonly step: string; readonly value: string };
+/** What it is known by among the others. */
+export const recipeKey = (of: RecipeValue): string => ('profile' in of ? `${of.profile}/${of.constraint}` : `${of.step}/${of.value}`);
+
 /** A dimension of the recipe as it stands in space. */
 export interface RecipeDimension {
-  /** `profile/constraint` or `step/value`. */
-  readonly key: string;
   readonly words: string;
-  readonly of: { readonly profile: string; readonly constraint: string } | { readonly step: string; readonly value: string };
+  readonly of: RecipeValue;
   /** What the recipe says, mm. */
   readonly value: number;
   readonly sign: '' | '⌀' | 'R';
@@ -77,8 +72,6 @@ export interface PlacedView {
   readonly room: Box;
   readonly dimensions: readonly WrittenDimension[];
   readonly letter: string | undefined;
-  /** Where it is cut along the line of sight, mm. */
-  readonly cutAt: number | undefined;
 }
 
 export interface Sheet {
@@ -111,7 +104,7 @@ function measuredIn(
   switch (d.kind) {
     case 'drawn':
     case 'value': {
-      const found = recipe.get(d.kind === 'drawn' ? `${d.profile}/${d.constraint}` : `${d.step}/${d.value}`);
+      const found = recipe.get(recipeKey(d));
       if (!found) return d.kind === 'drawn' ? 'the dimension was taken off its profile' : 'the step has no such value any more';
       const measured = recipeIn(found, frame);
       return measured ? { measured, value: found.value } : 'it can’t be seen at full length in this view';
@@ -256,10 +249,11 @@ export function composeSheet(
   const area: Box = { ...frame, y0: frame.y0 + foot.height };
   const scales = shop.scale ? [shop.scale] : SCALES;
   let best: { scale: Scale; placed: PlacedView[]; fits: boolean } | undefined;
+  const letters = sectionLetters(shop);
   for (const scale of scales) {
-    const tried = arrange(ready, factorOf(scale), area, shop, sectionLetters(shop), false);
+    const tried = arrange(ready, factorOf(scale), area, shop, letters, false);
     // Where it makes no row taller, the view from a corner stands at the end of the first one.
-    const other = tried.fits ? tried : arrange(ready, factorOf(scale), area, shop, sectionLetters(shop), true);
+    const other = tried.fits ? tried : arrange(ready, factorOf(scale), area, shop, letters, true);
     best = { scale, ...(other.fits ? other : tried) };
     if (other.fits) break;
   }
@@ -358,7 +352,6 @@ function arrange(
       room: moved(room),
       dimensions: writeDimensions(r.dimensions, put, scale, moved(own)),
       letter: letters.get(r.view.id),
-      cutAt: r.drawn.cutAt,
     };
   });
   return { placed, fits };
@@ -428,8 +421,7 @@ function planeMarks(section: PlacedView, v: PlacedView): Mark[] {
   const sight = normalOf(VIEW_FRAMES[section.view.side]);
   const frame = VIEW_FRAMES[v.view.side];
   const way = { x: dot(sight, frame.x), y: dot(sight, frame.y) };
-  // The plane's height along the sight is known by what lies on it.
-  const cut = section.cutAt;
+  const cut = section.drawn.cutAt;
   if (cut === undefined) return [];
   const u = { x: -way.y, y: way.x };
   const corners = [

@@ -10,14 +10,8 @@ import { piece } from '../curves/offset';
 import { arcThrough, distance2, flattenParameters, isWhole, nearestFrom, type PlanarCurve, type Point2, pointAt } from '../curves/planar';
 import { along, dot, type Vec3 } from '../geometry/vectors';
 import { type Bvh, type RayHit, raycast } from '../mesh/bvh';
-import { mixed, outlinesOf, type ShadedMesh } from './outlines';
-
-/** A line of a body in space: an edge, or a stretch of its outline. */
-interface SpaceLine {
-  readonly points: readonly Vec3[];
-  /** Away from the body at each of them, of length one or nothing. */
-  readonly lifts: readonly Vec3[];
-}
+import { type Box, boxOf } from './box';
+import { mixed, outlinesOf, type ShadedMesh, type SpaceLine } from './outlines';
 
 export interface BodyEdge extends SpaceLine {
   readonly body: string;
@@ -31,8 +25,8 @@ export interface BodyEdge extends SpaceLine {
 }
 
 /** A body to be looked at. */
-export interface Looked {
-  readonly edges: readonly BodyEdge[];
+export interface Looked<E extends BodyEdge = BodyEdge> {
+  readonly edges: readonly E[];
   readonly mesh: ShadedMesh;
   readonly bvh: Bvh;
   /** How far the facets lie off it, mm. */
@@ -132,7 +126,6 @@ function runsOf(line: SpaceLine, look: (line: SpaceLine, x: number) => Sightedne
 
 /** A line on the plane with its stretches. */
 interface Dropped {
-  readonly line: SpaceLine;
   readonly flat: readonly Point2[];
   readonly curve: PlanarCurve;
   readonly runs: readonly Run[];
@@ -240,7 +233,7 @@ function stretch(
   const t = (x: number, given: Point2 | null, edge: 0 | 1): number => {
     if (edge === 0 && x <= 0) return 0;
     if (edge === 1 && x >= n) return 1;
-    const own = nearestIn(tableOf(curve), given ?? flatAt(flat, x)).t;
+    const own = nearestAlong(curve, given ?? flatAt(flat, x)).t;
     // A spline is not parted a hair beside one of its knots.
     return (curve.kind === 'spline' && curve.spline.knots.find((k) => Math.abs(k - own) < 1e-9)) || own;
   };
@@ -270,7 +263,9 @@ function tableOf(curve: PlanarCurve): Table {
 const reaches = ({ box }: Table, p: Point2, near: number): boolean =>
   p.x > box.x0 - near && p.x < box.x1 + near && p.y > box.y0 - near && p.y < box.y1 + near;
 
-/** The place of a curve nearest to another. */
+/** The place of a curve nearest to another, quickly where it is asked for again and again. */
+export const nearestAlong = (curve: PlanarCurve, p: Point2): { t: number; distance: number } => nearestIn(tableOf(curve), p);
+
 function nearestIn({ curve, stops, places }: Table, p: Point2): { t: number; distance: number } {
   let least = Infinity;
   let best = 0;
@@ -285,43 +280,26 @@ function nearestIn({ curve, stops, places }: Table, p: Point2): { t: number; dis
   return nearestFrom(curve, p, best, 6);
 }
 
-interface Box {
-  readonly x0: number;
-  readonly y0: number;
-  readonly x1: number;
-  readonly y1: number;
-}
-export function boxOf(points: readonly Point2[]): Box {
-  let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
-  for (const p of points) {
-    x0 = Math.min(x0, p.x);
-    y0 = Math.min(y0, p.y);
-    x1 = Math.max(x1, p.x);
-    y1 = Math.max(y1, p.y);
-  }
-  return { x0, y0, x1, y1 };
-}
-
 /**
  * All that is seen of bodies.
  * @param frame its normal points to the eye
  * @param drop an edge's exact curve on the plane; undefined where it is seen end on
  * @param cut height over the frame above which everything is taken away, mm
- * @param also lines on the plane that others end at, as where the plane cuts the bodies
+ * @param cuts where the plane cuts the bodies: others end there, and what lies under them is left out
  */
-export function lookAt(
-  bodies: readonly Looked[],
+export function lookAt<E extends BodyEdge>(
+  bodies: readonly Looked<E>[],
   frame: Frame,
-  drop: (edge: BodyEdge) => PlanarCurve | undefined,
+  drop: (edge: E) => PlanarCurve | undefined,
   cut: number | null = null,
-  also: readonly PlanarCurve[] = [],
+  cuts: readonly PlanarCurve[] = [],
 ): { readonly lines: ViewLine[]; readonly edges: ViewEdge[] } {
   const look = looker(bodies, frame, cut);
   const dropped: Dropped[] = [];
   const edges: ViewEdge[] = [];
   const put = (line: SpaceLine, curve: PlanarCurve | undefined, smooth: boolean): void => {
     if (!curve) return;
-    dropped.push({ line, flat: line.points.map((p) => toPlane(frame, p)), curve, runs: runsOf(line, look), smooth });
+    dropped.push({ flat: line.points.map((p) => toPlane(frame, p)), curve, runs: runsOf(line, look), smooth });
   };
   for (const b of bodies) {
     for (const e of b.edges) {
@@ -333,12 +311,12 @@ export function lookAt(
     for (const o of outlinesOf(b.mesh, normalOf(frame)))
       for (const part of cornersParted(o, frame)) put(denser(part), curveThrough(part.points.map((p) => toPlane(frame, p))), false);
   }
-  const others = [...dropped.map((d) => d.curve), ...also].map(tableOf);
+  const others = [...dropped.map((d) => d.curve), ...cuts].map(tableOf);
   const near = Math.max(...bodies.map((b) => b.off), 1e-3) * 8;
   /** Where a line goes out of sight it is crossed by what hides it. */
   const crossing = (d: Dropped, x: number): Point2 | null => {
     const p = flatAt(d.flat, x);
-    const own = nearestIn(tableOf(d.curve), p).t;
+    const own = nearestAlong(d.curve, p).t;
     let best: Point2 | null = null;
     let least = near;
     for (const o of others) {
@@ -351,7 +329,7 @@ export function lookAt(
     }
     return best;
   };
-  const lines: ViewLine[] = [];
+  const lines: ViewLine[] = cuts.map((curve) => ({ curve, hidden: false, smooth: false }));
   for (const d of dropped) {
     const n = d.flat.length - 1;
     for (const r of d.runs) {
@@ -406,7 +384,7 @@ function without(own: readonly (readonly [number, number])[], [lo, hi]: readonly
 }
 
 /** Lines without what lies under others: what is seen covers what is hidden, sharp edges what is smooth. */
-export function uncovered(lines: readonly ViewLine[]): ViewLine[] {
+function uncovered(lines: readonly ViewLine[]): ViewLine[] {
   const rank = (l: ViewLine): number => (l.hidden ? 2 : 0) + (l.smooth ? 1 : 0);
   const out: ViewLine[] = [];
   for (const l of [...lines].sort((a, b) => rank(a) - rank(b))) {

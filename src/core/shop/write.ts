@@ -45,7 +45,6 @@ const LAYERS: Readonly<Record<Pen, string>> = {
   visible: 'VISIBLE',
   smooth: 'TANGENT',
   hidden: 'HIDDEN',
-  cut: 'SECTION',
   hatch: 'HATCH',
   dimension: 'DIMENSIONS',
   centre: 'CENTRE',
