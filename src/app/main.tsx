@@ -9,6 +9,7 @@ import { BriefPage } from './pages/BriefPage';
 import { DrawingPage } from './pages/DrawingPage';
 import { InspectPage } from './pages/InspectPage';
 import { LogPage } from './pages/LogPage';
+import { MadePage } from './pages/MadePage';
 import { MakePage } from './pages/MakePage';
 import { ProjectFrame } from './pages/ProjectFrame';
 import { ProjectsPage } from './pages/ProjectsPage';
@@ -34,6 +35,7 @@ const router = createBrowserRouter([
       { path: 'sizes', element: <SizesPage /> },
       { path: 'drawing', element: <DrawingPage /> },
       { path: 'make', element: <MakePage /> },
+      { path: 'made', element: <MadePage /> },
       { path: 'log', element: <LogPage /> },
     ],
   },

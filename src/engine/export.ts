@@ -2,8 +2,11 @@
 import { zipSync } from 'fflate';
 import { writeGlb } from '../core/exchange/glb';
 import { type MeshPart, write3mf, writeObj, writeStl } from '../core/exchange/mesh-files';
+import type { Grown } from '../core/made/document';
+import { grownMesh, growthWords } from '../core/made/grown';
 import { openEdgeCount, type TriMesh, triangleCount } from '../core/mesh/mesh';
 import { type Lie, laid } from '../core/print/lie';
+import { PRINTED } from '../core/print/printer';
 import { slug } from '../core/recipe/file';
 import type { Project } from '../core/recipe/schema';
 import { fail, ok, type Result } from '../core/result';
@@ -68,19 +71,25 @@ export interface ExportPart {
   readonly colour?: string | undefined;
   /** How it lies on the bed, where that was chosen: a file to print of it alone has it so. */
   readonly lie?: Pick<Lie, 'down' | 'turn'> | undefined;
+  /** By how much what is printed from is made larger along each axis, so that what shrinks comes out right. */
+  readonly grown?: Grown | undefined;
 }
 
-/** Built bodies as they go into files: under the names and in the colours of the document. */
+/** Built bodies as they go into files: under the names and in the colours of the document, larger by what parts of it were measured to shrink. */
 export const partsOf = (
-  { bodies }: Pick<Project, 'bodies'>,
+  { bodies, made }: Pick<Project, 'bodies' | 'made'>,
   built: readonly { readonly id: string; readonly body: KernelBody }[],
-): ExportPart[] => built.map(({ id, body }) => ({ body, name: bodies[id]?.name ?? id, colour: bodies[id]?.colour, lie: bodies[id]?.lie }));
+): ExportPart[] =>
+  built.map(({ id, body }) => ({
+    body,
+    name: bodies[id]?.name ?? id,
+    colour: bodies[id]?.colour,
+    lie: bodies[id]?.lie,
+    grown: made?.grown,
+  }));
 
 /** Formats that skins may be written in: what is shown or worked on, not printed. A scan goes on as STL too, which is what it came as. */
 const OPEN: readonly ExportFormat[] = ['obj', 'glb'];
-
-/** Formats that are printed from. */
-const PRINTED: readonly ExportFormat[] = ['stl', '3mf'];
 
 /** What a mesh file holds of a body: refused where it is to be printed and its skin is not closed, which would only fail later, at the maker's. */
 function meshPart(kernel: Kernel, { body, name, colour }: ExportPart, format: ExportFormat, deviation: number): Result<MeshPart> {
@@ -109,7 +118,9 @@ export function exportBodies(
   project: string,
 ): Result<ExportFile> {
   const one = parts.length === 1 ? parts[0] : undefined;
-  const title = one ? `${project}, ${one.name}` : project;
+  const printed = PRINTED.includes(format);
+  const growth = printed ? parts.find((p) => p.grown)?.grown : undefined;
+  const title = `${project}${one ? `, ${one.name}` : ''}${growth ? `, grown ${growthWords(growth)}` : ''}`;
   const name = `${one ? slug(project, one.name) : slug(project)}.${format}`;
   if (format === 'step') {
     const faceted = parts.find((p) => p.body.facets);
@@ -125,7 +136,8 @@ export function exportBodies(
   for (const part of parts) {
     const made = meshPart(kernel, part, format, deviation);
     if (!made.ok) return made;
-    meshes.push(one?.lie && PRINTED.includes(format) ? { ...made.value, mesh: laid(made.value.mesh, one.lie) } : made.value);
+    const whole = printed && part.grown ? grownMesh(made.value.mesh, part.grown) : made.value.mesh;
+    meshes.push({ ...made.value, mesh: one?.lie && printed ? laid(whole, one.lie) : whole });
   }
   const bytes = { stl: writeStl, obj: writeObj, '3mf': write3mf, glb: writeGlb }[format](meshes, title);
   return ok({ name, bytes, triangles: meshes.reduce((n, { mesh }) => n + triangleCount(mesh), 0) });

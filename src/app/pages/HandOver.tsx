@@ -5,6 +5,8 @@ import { type GaugeReading, readingWords } from '../../core/brief/gauges';
 import { MATERIALS } from '../../core/brief/materials';
 import { PROCESSES } from '../../core/brief/processes';
 import { coverText, type HandedFile, handOverName, sumsText } from '../../core/exchange/handover';
+import { growthWords } from '../../core/made/grown';
+import { PRINTED } from '../../core/print/printer';
 import { writeProject } from '../../core/recipe/file';
 import type { Project } from '../../core/recipe/schema';
 import { wordsIn } from '../../core/units/units';
@@ -49,6 +51,7 @@ export function HandOver({
   const [doing, setDoing] = useState<string | null>(null);
   const gather = async (): Promise<void> => {
     const files: HandedFile[] = [];
+    const grown = project.made?.grown;
     const missing: { what: string; why: string }[] = [];
     for (const [format, words] of FORMATS) {
       setDoing(`writing ${format.toUpperCase()}…`);
@@ -57,7 +60,11 @@ export function HandOver({
         files.push({
           name: made.value.name,
           bytes: made.value.bytes,
-          words: format === 'step' ? words : `${words}; off by at most ${deviation} mm`,
+          words: [
+            words,
+            ...(format === 'step' ? [] : [`off by at most ${deviation} mm`]),
+            ...(grown && PRINTED.includes(format) ? [`${growthWords(grown)} as large, for what it shrinks by`] : []),
+          ].join('; '),
         });
       else missing.push({ what: format.toUpperCase(), why: made.error });
     }

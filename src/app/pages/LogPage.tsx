@@ -1,6 +1,8 @@
 import { useMemo, useState } from 'react';
+import { Link } from 'react-router';
 import { toast } from 'sonner';
 import { gaugeById, readingWords, showReading } from '../../core/brief/gauges';
+import { batchWords, rowsOf } from '../../core/made/table';
 import { slug } from '../../core/recipe/file';
 import { type KeptState, MOST_WORDS, type Project } from '../../core/recipe/schema';
 import { fail, ok } from '../../core/result';
@@ -10,7 +12,7 @@ import { wordsIn } from '../../core/units/units';
 import { useBench } from '../state/bench';
 import { useJudged } from '../state/judged';
 import { forgetState, goBackTo, keepState, readingsOf, renameState } from '../state/keeping';
-import { useProject } from '../state/project';
+import { tableOf as tableOfSheet, useProject } from '../state/project';
 import { download } from '../ui/download';
 import { ValueField } from '../ui/ValueField';
 import { Overlaid } from './Overlaid';
@@ -100,6 +102,7 @@ function LogOf({ project }: { project: Project }) {
       {seen && <Overlaid project={project} {...seen} close={() => setSeen(null)} />}
       {rows.length > 0 && shown.length === 0 && <p className="text-ink2">Nothing in the log says “{sought}”.</p>}
       <GivenUp project={project} wanted={wanted} />
+      <Measured project={project} wanted={wanted} />
       <ol>
         {shown.map(({ kept: k, told, before }, i) => {
           const day = dayOf(k.at);
@@ -192,6 +195,33 @@ function GivenUp({ project, wanted }: { project: Project; wanted: string }) {
             </ul>
           </li>
         ))}
+      </ul>
+    </section>
+  );
+}
+
+/** Batches that were made and measured, the last first. */
+function Measured({ project, wanted }: { project: Project; wanted: string }) {
+  const made = project.made;
+  const { scope } = tableOfSheet(project);
+  const all = (made?.batches ?? []).filter(
+    (b) => wanted === '' || [b.name, ...b.pieces.map((p) => p.note)].some((w) => w.toLowerCase().includes(wanted)),
+  );
+  if (!made || all.length === 0) return null;
+  return (
+    <section aria-label="Made and measured" className="mb-4">
+      <h2 className="heading border-b border-line pb-0.5">Made and measured</h2>
+      <ul>
+        {all
+          .toSorted((a, b) => b.at.localeCompare(a.at))
+          .map((b) => (
+            <li key={b.id} className="border-b border-line py-1 text-[13px]">
+              <Link className="link" to={`../made?batch=${b.id}`}>
+                {b.name || `batch ${made.batches.indexOf(b) + 1}`}
+              </Link>{' '}
+              <span className="text-[12px] text-ink2">{dayOf(b.at)}</span> {batchWords(b, rowsOf(project, made, b, new Map(), scope))}
+            </li>
+          ))}
       </ul>
     </section>
   );

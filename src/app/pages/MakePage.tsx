@@ -1,9 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
+import { Link } from 'react-router';
 import { toast } from 'sonner';
 import { cautionsFor } from '../../core/brief/cautions';
 import { judgedBody } from '../../core/brief/judge';
 import { evaluateAs } from '../../core/dimensions/expression';
+import { growthWords } from '../../core/made/grown';
+import { PRINTED } from '../../core/print/printer';
 import { slug } from '../../core/recipe/file';
 import type { Project } from '../../core/recipe/schema';
 import { fail } from '../../core/result';
@@ -192,6 +195,16 @@ function MakeOf({ project }: { project: Project }) {
                 {busy ? 'Writing…' : `Save ${name}`}
               </button>
               <p className="mt-2 text-ink2">In millimetres. The file name says project{together ? '' : ' and body'}.</p>
+              {project.made?.grown && (
+                <p className="mt-2 border-l-2 border-teal bg-panel px-2 py-1">
+                  {PRINTED.includes(format) ? 'Written' : 'STL and 3MF are written'}{' '}
+                  <b className="font-mono font-medium">{growthWords(project.made.grown)}</b> as large, so that what shrinks comes out right.{' '}
+                  {PRINTED.includes(format) ? '' : 'This format is as drawn. '}
+                  <Link className="link" to="../made">
+                    Made
+                  </Link>
+                </p>
+              )}
             </>
           )}
           {body && <HandOver project={project} bodies={shownBodies} body={body} gauges={gauges} deviation={mm} ready={!busy && !stale} />}

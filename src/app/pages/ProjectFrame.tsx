@@ -116,6 +116,7 @@ export function ProjectFrame() {
             ['sizes', 'Sizes'],
             ['drawing', 'Drawing'],
             ['make', 'Make'],
+            ['made', 'Made'],
             ['log', 'Log'],
           ].map(([to, label]) => (
             <NavLink

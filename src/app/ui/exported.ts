@@ -1,6 +1,12 @@
 import type { Project } from '../../core/recipe/schema';
 import type { BodyReport } from '../../engine/types';
 
-/** Bodies as the engine is asked to write them: under the names that are shown, in the document's colours. */
+/** Bodies as the engine is asked to write them: under the names that are shown, in the document's colours, larger by what they were measured to shrink. */
 export const exported = (project: Project, bodies: readonly BodyReport[]) =>
-  bodies.map(({ id, name }) => ({ id, name, colour: project.bodies[id]?.colour, lie: project.bodies[id]?.lie }));
+  bodies.map(({ id, name }) => ({
+    id,
+    name,
+    colour: project.bodies[id]?.colour,
+    lie: project.bodies[id]?.lie,
+    grown: project.made?.grown,
+  }));

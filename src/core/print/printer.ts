@@ -32,6 +32,9 @@ export const DESKTOP: Printer = {
   speed: 60,
 };
 
+/** Formats that are printed from. */
+export const PRINTED: readonly string[] = ['stl', '3mf'];
+
 /** Share of solid material that support is built of: common practice, no source. */
 export const SPARSE = 0.2;
 /** Time a layer takes beside its lines, s: common practice, no source. */

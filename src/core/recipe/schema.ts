@@ -4,6 +4,7 @@
  */
 import { z } from 'zod';
 import type { BSpline } from '../curves/bspline';
+import { madeSchema } from '../made/document';
 import { shopSchema } from '../shop/document';
 
 z.config({ jitless: true });
@@ -315,6 +316,8 @@ export const projectSchema = z.object({
     .optional(),
   /** The working drawing. */
   shop: shopSchema.optional(),
+  /** Parts that were made of it, and what they measured. */
+  made: madeSchema.optional(),
   kept: z.array(keptSchema).max(600).optional(),
   givenUp: z.array(givenUpSchema).max(300).optional(),
 });

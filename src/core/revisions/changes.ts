@@ -14,8 +14,9 @@ export type Change =
   /** A part of the sheet by itself; undefined where it is not there. */
   | { readonly part: string; readonly to?: unknown };
 
-/** Parts that are no state of the sheet: what was brought in, the states that are kept, and what was given up. */
-const ASIDE: ReadonlySet<string> = new Set(['imports', 'kept', 'givenUp']);
+/** Parts that are no state of the sheet: what was brought in, the states that are kept, what was given up, and what was made and measured. */
+export const ASIDE = ['imports', 'kept', 'givenUp', 'made'] as const satisfies readonly (keyof Project)[];
+const aside: ReadonlySet<string> = new Set(ASIDE);
 
 const partsOf = (p: Project): Readonly<Record<string, unknown>> => p as unknown as Record<string, unknown>;
 
@@ -33,7 +34,7 @@ export function changesBetween(from: Project, to: Project): Change[] {
   }
   const [a, b] = [partsOf(from), partsOf(to)];
   for (const part of new Set([...Object.keys(a), ...Object.keys(b)])) {
-    if (ASIDE.has(part) || (LISTS as readonly string[]).includes(part) || same(a[part], b[part])) continue;
+    if (aside.has(part) || (LISTS as readonly string[]).includes(part) || same(a[part], b[part])) continue;
     changes.push(b[part] === undefined ? { part } : { part, to: b[part] });
   }
   return changes;

@@ -5,7 +5,7 @@
 import { readProject } from '../recipe/file';
 import { type KeptState, MOST_WORDS, type Project } from '../recipe/schema';
 import { fail, type Result } from '../result';
-import { type Change, changed, changesBetween } from './changes';
+import { ASIDE, type Change, changed, changesBetween } from './changes';
 import { changeWords } from './words';
 
 /** States of a project at most; the oldest that nobody named go first. */
@@ -13,7 +13,8 @@ const MOST_KEPT = 500;
 
 /** A state without what is no part of it. */
 export function bare(p: Project): Project {
-  const { kept: _, imports: __, givenUp: ___, ...rest } = p;
+  const rest: Partial<Project> = { ...p };
+  for (const part of ASIDE) delete rest[part];
   return rest as Project;
 }
 
@@ -85,9 +86,7 @@ export function restored(p: Project, id: string): Result<Project> {
   try {
     return readProject({
       ...statesOf(all)[at],
-      ...(p.imports ? { imports: p.imports } : {}),
-      kept: p.kept,
-      ...(p.givenUp ? { givenUp: p.givenUp } : {}),
+      ...Object.fromEntries(ASIDE.flatMap((part) => (p[part] === undefined ? [] : [[part, p[part]]]))),
     });
   } catch {
     return fail('this state is damaged');

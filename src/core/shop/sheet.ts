@@ -58,6 +58,8 @@ export interface SheetWords {
   readonly material: string;
   readonly notes: readonly string[];
   readonly units: LengthUnit;
+  /** What dimensions are called, by their ids: written before their figures. */
+  readonly called?: ReadonlyMap<string, string>;
 }
 
 export interface PlacedView {
@@ -234,9 +236,9 @@ export function composeSheet(
           return [];
         }
         const limits = shop.limits ? (shop.tolerance ?? null) : null;
-        return [
-          { id: d.id, measured: found.measured, words: dimensionWords(found.measured, words.units, limits, found.value), label: d.label },
-        ];
+        const called = words.called?.get(d.id);
+        const figure = dimensionWords(found.measured, words.units, limits, found.value);
+        return [{ id: d.id, measured: found.measured, words: called ? `${called}  ${figure}` : figure, label: d.label }];
       });
     return [{ view, drawn: own, dimensions }];
   });
