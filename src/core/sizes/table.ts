@@ -83,6 +83,9 @@ export function seriesOf(project: Project, name: string, from: string, to: strin
   return ok(out);
 }
 
+/** What a sheet takes for a formula; a negative figure is none. */
+const FORMULA = /^(?:[=@\t\r]|[+-](?!(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?$))/i;
+
 /** A table as CSV, for sheets of others: a line of names, then the lines; texts that a sheet would take for formulas are told as texts. */
 export const csvOf = (head: readonly string[], lines: readonly (readonly string[])[]): string =>
-  Papa.unparse({ fields: [...head], data: lines.map((l) => [...l]) }, { escapeFormulae: true, newline: '\n' });
+  Papa.unparse({ fields: [...head], data: lines.map((l) => [...l]) }, { escapeFormulae: FORMULA, newline: '\n' });
