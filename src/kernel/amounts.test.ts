@@ -2,8 +2,9 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { testKernel } from '../../tests/support/kernel';
 import type { Vec3 } from '../core/geometry/vectors';
-import { flowThrough, type PoleSurface } from '../core/surfaces/flow';
+import { flowThrough } from '../core/surfaces/flow';
 import { interpolateSurface } from '../core/surfaces/space';
+import type { PoleSurface } from '../core/surfaces/spline';
 import { areaOf, volumeOf } from './amounts';
 import type { Kernel, Shape } from './open';
 import { facesOf } from './shapes';
@@ -43,6 +44,32 @@ function waisted(): Shape {
   if (!body.ok) throw new Error(body.error.why);
   return body.value.shape;
 }
+
+describe('plates with round holes and arcs', () => {
+  it('have the volume, area and centroid of a box less its drums, whole or cut off by the border', () => {
+    const box = new kernel.BRepPrimAPI_MakeBox(100, 60, 8).Shape();
+    let plate = box;
+    const drums: [number, number, number][] = [
+      [20, 30, 5],
+      [45, 22, 9],
+      [80, 40, 12],
+    ];
+    for (const [x, y, r] of drums) plate = cut(plate, rod(r, [x, y, -1], [0, 0, 1], 10));
+    // Half a drum at the border, and a quarter at a corner.
+    plate = cut(plate, rod(6, [50, 0, -1], [0, 0, 1], 10));
+    plate = cut(plate, rod(7, [100, 60, -1], [0, 0, 1], 10));
+    const flat = 6000 - Math.PI * (25 + 81 + 144 + 18 + 49 / 4);
+    const { volume, centroid } = volumeOf(kernel, moved(plate));
+    expect(volume / (8 * flat)).toBeCloseTo(1, 12);
+    expect(areaOf(kernel, plate) / (2 * flat + 8 * (2 * Math.PI * 26 + Math.PI * 6 + Math.PI * 3.5 + 320 - 12 - 14))).toBeCloseTo(1, 11);
+    // First moments of the half and the quarter by 4r/3π from their straight sides.
+    const half = (6 ** 2 * Math.PI) / 2;
+    const quarter = (7 ** 2 * Math.PI) / 4;
+    const across = 6000 * 50 - drums.reduce((s, [x, , r]) => s + Math.PI * r * r * x, 0) - half * 50 - quarter * (100 - 28 / (3 * Math.PI));
+    expect(volumeOf(kernel, plate).centroid[0]).toBeCloseTo(across / flat, 9);
+    expect(centroid).toHaveLength(3);
+  });
+});
 
 describe('volumes, areas and centroids', () => {
   it('of rings and balls are those of Pappus and Archimedes, wherever they stand', () => {

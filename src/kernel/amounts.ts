@@ -3,6 +3,8 @@ import type {
   BRepAdaptor_Curve2d,
   BRepAdaptor_Surface,
   GeomAbs_SurfaceType,
+  gp_Pnt,
+  gp_Vec,
   NCollection_Array1_double,
   TopoDS_Face,
 } from 'replicad-opencascadejs';
@@ -15,13 +17,15 @@ import {
   beyond,
   type Flow,
   flowWithin,
+  offsetPatch,
   type Patch,
-  type PoleSurface,
+  type PlaceFormula,
   patchOf,
   splinePatch,
   stripFlow,
   total,
 } from '../core/surfaces/flow';
+import type { PoleSurface } from '../core/surfaces/spline';
 import { type Kernel, type Scope, type Shape, scoped } from './open';
 import { facesOf, hashOf, xyzOf } from './shapes';
 
@@ -70,6 +74,8 @@ function forget(table: Map<number, Known[]>): void {
 function integrate(kernel: Kernel, any: TopoDS_Face): Flow {
   return scoped((s) => {
     const face = s.keep(kernel.TopoDS.Face(s.keep(any.Oriented('TopAbs_FORWARD'))));
+    const patch = patchOn(kernel, s, face);
+    const flat = s.keep(new kernel.BRepAdaptor_Surface(face, true)).GetType() === 'GeomAbs_Plane';
     const border: BorderLine[] = [];
     const gaps: Flow[] = [];
     const wires = s.keep(new kernel.TopExp_Explorer(face, 'TopAbs_WIRE'));
@@ -80,14 +86,14 @@ function integrate(kernel: Kernel, any: TopoDS_Face): Flow {
         const edge = s.keep(kernel.TopoDS.Edge(s.keep(explorer.Current())));
         const way = edge.Orientation();
         if (way !== 'TopAbs_FORWARD' && way !== 'TopAbs_REVERSED') continue;
-        const pieces = piecesOf(kernel, s, edge, face, way === 'TopAbs_REVERSED');
+        const pieces = piecesOf(kernel, s, edge, face, way === 'TopAbs_REVERSED', flat);
         line.push(...pieces);
         if (kernel.BRep_Tool.Tolerance(edge) > TIGHT && !kernel.BRep_Tool.Degenerated(edge))
-          gaps.push(gapAt(kernel, s, edge, face, pieces));
+          gaps.push(gapAt(kernel, s, edge, face, patch, pieces));
       }
       border.push(line);
     }
-    return total([flowWithin(patchOn(kernel, s, face), border), ...gaps]);
+    return total([flowWithin(patch, border), ...gaps]);
   });
 }
 
@@ -95,23 +101,53 @@ function integrate(kernel: Kernel, any: TopoDS_Face): Flow {
 const TIGHT = 1e-5;
 
 /** What the strip adds that closes a face up to an edge it does not quite reach: the shapes of a hollow miss theirs by up to 0.02 mm. */
-function gapAt(kernel: Kernel, s: Scope, edge: Edge, face: TopoDS_Face, pieces: readonly BorderPiece[]): Flow {
+function gapAt(kernel: Kernel, s: Scope, edge: Edge, face: TopoDS_Face, patch: Patch, pieces: readonly BorderPiece[]): Flow {
   const curve = s.keep(new kernel.BRepAdaptor_Curve(edge));
-  const surface = s.keep(new kernel.BRepAdaptor_Surface(face, true));
   const point = s.keep(new kernel.gp_Pnt());
   const [u, v] = [s.keep(new kernel.gp_Vec()), s.keep(new kernel.gp_Vec())];
+  const out = new Float64Array(9);
+  const place = patch.place ?? asked(s.keep(new kernel.BRepAdaptor_Surface(face, true)), point, u, v);
   return stripFlow(pieces, (t, [a, b]) => {
     curve.D1(t, point, u);
     const [on, along] = [xyzOf(point), xyzOf(u)];
-    surface.D1(a, b, point, u, v);
-    return { on, along, from: xyzOf(point), normal: cross(xyzOf(u), xyzOf(v)) };
+    place(a, b, out);
+    const [x, y, z, ux, uy, uz, vx, vy, vz] = out as unknown as readonly [
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+    ];
+    return { on, along, from: [x, y, z], normal: cross([ux, uy, uz], [vx, vy, vz]) };
   });
 }
 
+/** Places of a surface as the kernel tells them. */
+const asked =
+  (surface: BRepAdaptor_Surface, p: gp_Pnt, du: gp_Vec, dv: gp_Vec): PlaceFormula =>
+  (a, b, out) => {
+    surface.D1(a, b, p, du, dv);
+    out[0] = p.X();
+    out[1] = p.Y();
+    out[2] = p.Z();
+    out[3] = du.X();
+    out[4] = du.Y();
+    out[5] = du.Z();
+    out[6] = dv.X();
+    out[7] = dv.Y();
+    out[8] = dv.Z();
+  };
+
 type Edge = ReturnType<Kernel['TopoDS']['Edge']>;
 
-/** Pieces of a line that bends as it likes within one stretch, such as a whole circle: each is good for one rule. */
+/** Pieces of a line that bends as it likes within one stretch: each is good for one rule. */
 const BENT = 16;
+/** A circle on a plane is good for one rule over so much of a turn, rad: third powers of its places are right to 1e-12. */
+const ROUND = Math.PI / 4;
 
 /** One piece for so many degrees of a polynomial. */
 const DEGREES_A_PIECE = 3;
@@ -156,23 +192,26 @@ function stretchesOf(
   return [from, ...inner.filter((t, i) => i === 0 || t - inner[i - 1]! > near), to];
 }
 
-/** The line of an edge in the parameters of its face, parted where it is not smooth. */
-function piecesOf(kernel: Kernel, s: Scope, edge: Edge, face: TopoDS_Face, back: boolean): BorderPiece[] {
+/** The line of an edge in the parameters of its face, parted where it is not smooth. @param flat the face is plane */
+function piecesOf(kernel: Kernel, s: Scope, edge: Edge, face: TopoDS_Face, back: boolean, flat: boolean): BorderPiece[] {
   const curve = s.keep(new kernel.BRepAdaptor_Curve2d(edge, face));
   const [point, slope] = [s.keep(new kernel.gp_Pnt2d()), s.keep(new kernel.gp_Vec2d())];
   const ends = stretchesOf(s, curve, [curve.FirstParameter(), curve.LastParameter()], () =>
     listOf(kernel, s, curve.NbIntervals('GeomAbs_CN'), (a) => curve.Intervals(a, 'GeomAbs_CN')),
   );
   const degree = degreeOf(curve);
-  const parts = degree === undefined ? BENT : Math.ceil(degree / DEGREES_A_PIECE);
+  const round = ['GeomAbs_Circle', 'GeomAbs_Ellipse'].includes(curve.GetType());
   const asked = (t: number): readonly [number, number, number, number] => {
     curve.D1(t, point, slope);
     return [point.X(), point.Y(), slope.X(), slope.Y()];
   };
+  const swings = round ? swung((t) => asked(t) as unknown as readonly [number, number]) : undefined;
+  const partsOf = (a: number, b: number): number =>
+    degree !== undefined ? Math.ceil(degree / DEGREES_A_PIECE) : round && flat ? Math.ceil(Math.abs(b - a) / ROUND - 1e-9) : BENT;
   return ends.slice(1).flatMap((b, i) => {
     const a = ends[i]!;
-    const at = degree === undefined ? asked : polynomialThrough(degree, a, b, asked);
-    const cuts = inParts([a, b], parts);
+    const at = swings ?? (degree === undefined ? asked : polynomialThrough(degree, a, b, asked));
+    const cuts = inParts([a, b], partsOf(a, b));
     return cuts.slice(1).map((to, k): BorderPiece => (back ? { from: to, to: cuts[k]!, at } : { from: cuts[k]!, to, at }));
   });
 }
@@ -194,7 +233,9 @@ function patchOn(kernel: Kernel, s: Scope, face: TopoDS_Face): Patch {
       ? revolved(kernel, s, surface)
       : kind === 'GeomAbs_SurfaceOfExtrusion'
         ? pushed(kernel, s, surface)
-        : undefined;
+        : kind === 'GeomAbs_OffsetSurface'
+          ? carriedOut(kernel, s, surface)
+          : undefined;
   if (known) return known;
   const breaks = (count: number, round: boolean, fill: Fill): number[] =>
     // Where a surface goes round, or is smooth all along, parts of it.
@@ -204,18 +245,7 @@ function patchOn(kernel: Kernel, s: Scope, face: TopoDS_Face): Patch {
       breaks(surface.NbUIntervals('GeomAbs_CN'), surface.IsUPeriodic(), (a) => surface.UIntervals(a, 'GeomAbs_CN')),
       breaks(surface.NbVIntervals('GeomAbs_CN'), surface.IsVPeriodic(), (a) => surface.VIntervals(a, 'GeomAbs_CN')),
     ],
-    (a, b, out) => {
-      surface.D1(a, b, p, du, dv);
-      out[0] = p.X();
-      out[1] = p.Y();
-      out[2] = p.Z();
-      out[3] = du.X();
-      out[4] = du.Y();
-      out[5] = du.Z();
-      out[6] = dv.X();
-      out[7] = dv.Y();
-      out[8] = dv.Z();
-    },
+    asked(surface, p, du, dv),
   );
 }
 
@@ -381,6 +411,29 @@ function pushed(kernel: Kernel, s: Scope, surface: BRepAdaptor_Surface): Patch |
   });
 }
 
+/** A spline carried along its normals; undefined for any other surface that is. */
+function carriedOut(kernel: Kernel, s: Scope, surface: BRepAdaptor_Surface): Patch | undefined {
+  const basis = s.keep(surface.BasisSurface());
+  if (basis.GetType() !== 'GeomAbs_BSplineSurface') return undefined;
+  const base = polesOf(s, basis);
+  if (base.weights) return undefined;
+  const patch = offsetPatch(base, surface.OffsetValue());
+  const [u, v] = [
+    [surface.FirstUParameter(), surface.LastUParameter()],
+    [surface.FirstVParameter(), surface.LastVParameter()],
+  ] as [[number, number], [number, number]];
+  const point = s.keep(new kernel.gp_Pnt());
+  const out = new Float64Array(9);
+  const isTrue = [0.13, 0.5, 0.71].every((share) => {
+    const [a, b] = [u[0] + share * (u[1] - u[0]), v[0] + (1 - share) * (v[1] - v[0])];
+    surface.D0(a, b, point);
+    const there = xyzOf(point);
+    patch.place(a, b, out);
+    return size(minus([out[0]!, out[1]!, out[2]!], there)) <= READ_TRUE * (1 + size(there));
+  });
+  return isTrue ? patch : undefined;
+}
+
 /** A half profile of polynomials, read off a few places of each. */
 function pieced(ends: readonly number[], degree: number, at: (v: number) => readonly [number, number]): Half {
   const pieces = ends.slice(1).map((to, i) => polynomialThrough(degree, ends[i]!, to, at));
@@ -417,7 +470,7 @@ export const splineOf = (kernel: Kernel, face: TopoDS_Face): PoleSurface | undef
   });
 
 /** Poles, weights and knots of a spline face, a periodic one unrolled: a border may lie beyond the seam by less than a turn. */
-function polesOf(s: Scope, adaptor: BRepAdaptor_Surface): PoleSurface {
+function polesOf(s: Scope, adaptor: Pick<BRepAdaptor_Surface, 'BSpline'>): PoleSurface {
   const surface = s.keep(adaptor.BSpline());
   const u = wayOf(surface.UDegree(), surface.NbUKnots(), surface.NbUPoles(), surface.IsUPeriodic(), {
     knot: (i) => surface.UKnot(i),

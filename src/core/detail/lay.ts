@@ -5,9 +5,9 @@
  */
 import type { Point2 } from '../curves/planar';
 import { along, cross, distance, dot, minus, squareTo, triple, unit, type Vec3 } from '../geometry/vectors';
-import type { PoleSurface } from '../surfaces/flow';
 import { jetsOf } from '../surfaces/jet';
 import { basisAt, greville, interpolateCurve, quintic, type SplineSpace } from '../surfaces/space';
+import type { PoleSurface } from '../surfaces/spline';
 import type { On, Uv } from './dimple';
 
 /** A place of a surface that tells how it bends. */

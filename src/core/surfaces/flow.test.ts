@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import type { Vec3 } from '../geometry/vectors';
 import { gauss } from '../quadrature';
-import { flowThrough, flowWithin, type PoleSurface, patchOf, stripFlow } from './flow';
+import { flowThrough, flowWithin, offsetPatch, patchOf, stripFlow } from './flow';
+import type { PoleSurface } from './spline';
 
 /** A polynomial patch over the unit square by Bézier poles of z = c·x², lifted and shifted. */
 const bowl = (c: number, z: number): PoleSurface => ({
@@ -173,5 +174,69 @@ describe('a border of several lines', () => {
     const { area, volume } = flowWithin(tube, [round(0, false), round(h, true)]);
     expect(area).toBeCloseTo(2 * Math.PI * r * h, 9);
     expect(volume).toBeCloseTo((2 * Math.PI * r * r * h) / 3, 9);
+  });
+});
+
+describe('a spline carried along its normals', () => {
+  /** A saddle z = xy/10 over the square of so much to either side, as one bilinear patch of degree 2. */
+  const saddle = (half: number) => {
+    const at = [-half, 0, half];
+    return {
+      degrees: [2, 2] as const,
+      knots: [
+        [0, 0, 0, 1, 1, 1],
+        [0, 0, 0, 1, 1, 1],
+      ] as const,
+      poles: at.map((x) => at.map((y) => [x, y, (x * y) / 10] as const)),
+    };
+  };
+  const square = [
+    [0, 0],
+    [1, 0],
+    [1, 1],
+    [0, 1],
+  ] as const;
+  const border = square.map(([u, v], i) => {
+    const [x, y] = square[(i + 1) % 4]!;
+    return { from: 0, to: 1, at: (t: number) => [u + t * (x - u), v + t * (y - v), x - u, y - v] as const };
+  });
+
+  it('has the area of Steiner’s formula: A − 2 d ∫H + d² ∫K', () => {
+    // Of z = xy/10 by hand: with w² = 1 + (x² + y²)/100, dA = w, H = −xy/(1000 w³) (its integral is nothing by symmetry), K = −1/(100 w⁴).
+    const [half, n] = [8, 400];
+    let [area, bend] = [0, 0];
+    for (let i = 0; i < n; i++)
+      for (let j = 0; j < n; j++) {
+        const [x, y] = [i, j].map((k) => -half + (2 * half * (k + 0.5)) / n) as [number, number];
+        const w = Math.sqrt(1 + (x * x + y * y) / 100);
+        const cell = ((2 * half) / n) ** 2;
+        area += w * cell;
+        bend += (-1 / (100 * w ** 4)) * w * cell;
+      }
+    for (const d of [-1.5, 0, 2]) {
+      const flow = flowWithin(offsetPatch(saddle(half), d), [border]);
+      expect(flow.area).toBeCloseTo(area + d * d * bend, 3);
+    }
+  });
+
+  it('lies everywhere so far off along the normal, with the derivatives that its places have', () => {
+    const patch = offsetPatch(saddle(8), 1.5);
+    const [a, b] = [new Float64Array(9), new Float64Array(9)];
+    const e = 1e-5;
+    for (const [u, v] of [
+      [0.2, 0.7],
+      [0.5, 0.5],
+      [0.93, 0.11],
+    ] as const) {
+      patch.place(u, v, a);
+      const [x, y] = [-8 + 16 * u, -8 + 16 * v];
+      const n = [-y / 10, -x / 10, 1].map((c) => c / Math.hypot(y / 10, x / 10, 1));
+      const on = [x, y, (x * y) / 10];
+      for (let k = 0; k < 3; k++) expect(a[k]).toBeCloseTo(on[k]! + 1.5 * n[k]!, 10);
+      patch.place(u + e, v, b);
+      for (let k = 0; k < 3; k++) expect(a[3 + k]).toBeCloseTo((b[k]! - a[k]!) / e, 2);
+      patch.place(u, v + e, b);
+      for (let k = 0; k < 3; k++) expect(a[6 + k]).toBeCloseTo((b[k]! - a[k]!) / e, 2);
+    }
   });
 });

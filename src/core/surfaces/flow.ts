@@ -5,17 +5,8 @@
 import { basisValues, findSpan } from '../curves/bspline';
 import { cross, dot, minus, type Vec3 } from '../geometry/vectors';
 import { gauss } from '../quadrature';
-
-/** A spline surface by its poles, one row for every pole along u; knots with their repeats and as many as poles + degree + 1. */
-export interface PoleSurface {
-  readonly degrees: readonly [number, number];
-  readonly knots: readonly [readonly number[], readonly number[]];
-  readonly poles: readonly (readonly Vec3[])[];
-  /** Of each pole; all alike where they are left out. */
-  readonly weights?: readonly (readonly number[])[];
-  /** Part of its parameters that counts, of each way from and to; all where it is left out. */
-  readonly range?: readonly [readonly [number, number], readonly [number, number]];
-}
+import { type Basis, jetsOf } from './jet';
+import type { PoleSurface } from './spline';
 
 export interface Flow {
   /** mm² */
@@ -47,7 +38,13 @@ export interface Patch {
   readonly breaks: readonly [readonly number[], readonly number[]];
   /** Adds area, three volumes and four moments between two places of one way at a place of the other. */
   readonly add: (way: Way, fixed: number, from: number, to: number, sum: Float64Array) => void;
+  /** Where it has one. */
+  readonly place?: PlaceFormula;
 }
+
+/** A place of a surface and its derivatives, written to the offsets 0, 3 and 6. */
+export type PlaceFormula = (u: number, v: number, out: Float64Array) => void;
+export type FormulaPatch = Patch & { readonly place: PlaceFormula };
 
 /** Places a stretch: polynomials of degree 11 are exact, areas are good to 1e-9 where breaks lie no coarser than the surface bends. */
 const PLACES = 6;
@@ -89,11 +86,12 @@ function stretches(breaks: readonly number[], from: number, to: number, each: (f
   }
 }
 
-/** A surface by its place and derivatives, written to the offsets 0, 3 and 6. */
-export const patchOf = (breaks: Patch['breaks'], at: (u: number, v: number, out: Float64Array) => void): Patch => {
+/** A surface by its place and derivatives. */
+export const patchOf = (breaks: Patch['breaks'], at: PlaceFormula): FormulaPatch => {
   const out = new Float64Array(9);
   return {
     breaks,
+    place: at,
     add: (way, fixed, from, to, sum) => {
       const sign = to < from ? -1 : 1;
       stretches(breaks[way], Math.min(from, to), Math.max(from, to), (a, b) => {
@@ -114,6 +112,55 @@ export const angleBreaks = (from: number, to: number): number[] => {
   const first = Math.ceil(from / step);
   return Array.from({ length: Math.max(0, Math.floor(to / step) - first + 1) }, (_, i) => (first + i) * step);
 };
+
+/** Ends of stretches over which the normal of a spline turns little enough for one rule: it is no polynomial. */
+function spreadOf({ knots, degrees }: PoleSurface, way: Way): number[] {
+  const spans = spansOf(knots[way], degrees[way]);
+  const parts = Math.max(1, Math.ceil(TURNS / (spans.length - 1)));
+  return [
+    ...spans.slice(1).flatMap((to, i) => Array.from({ length: parts }, (_, k) => spans[i]! + ((to - spans[i]!) * k) / parts)),
+    spans.at(-1)!,
+  ];
+}
+/** Stretches of one way, at least. */
+const TURNS = 8;
+/** Places of one way that are remembered. */
+const MOST_KNOWN = 20_000;
+
+/** A spline surface without weights, every place of it carried along its normal. @param by mm, towards where u turns to v */
+export function offsetPatch(base: PoleSurface, by: number): FormulaPatch {
+  const { basis, jetOf } = jetsOf(base);
+  // Whole stretches are gone along again and again, at the same places.
+  const known = [new Map<number, Basis>(), new Map<number, Basis>()] as const;
+  const basisAt = (way: Way, t: number): Basis => {
+    let there = known[way].get(t);
+    if (!there) {
+      if (known[way].size > MOST_KNOWN) known[way].clear();
+      there = basis(way, t);
+      known[way].set(t, there);
+    }
+    return there;
+  };
+  const jet: PlaceFormula = (a, b, out) => {
+    const [at, du, dv, uu, uv, vv] = jetOf(basisAt(0, a), basisAt(1, b));
+    const n = cross(du, dv);
+    const l = Math.hypot(...n);
+    // The normal turns as the cross product does, less what that grows by.
+    const turns = ([x0, x1, x2]: Vec3, [y0, y1, y2]: Vec3): Vec3 => {
+      const [d0, d1, d2] = [x0 + y0, x1 + y1, x2 + y2];
+      const grows = (n[0] * d0 + n[1] * d1 + n[2] * d2) / (l * l);
+      return [(d0 - grows * n[0]) / l, (d1 - grows * n[1]) / l, (d2 - grows * n[2]) / l];
+    };
+    const ku = turns(cross(uu, dv), cross(du, uv));
+    const kv = turns(cross(uv, dv), cross(du, vv));
+    for (let c = 0; c < 3; c++) {
+      out[c] = at[c]! + (by * n[c]!) / l;
+      out[3 + c] = du[c]! + by * ku[c]!;
+      out[6 + c] = dv[c]! + by * kv[c]!;
+    }
+  };
+  return patchOf([spreadOf(base, 0), spreadOf(base, 1)], jet);
+}
 
 interface Station {
   readonly at: number;
@@ -227,6 +274,7 @@ const [LOOKS, NEAR] = [8, 1e-12];
 
 /** A border's pieces parted where they cross a break of the surface. */
 function parted(piece: BorderPiece, breaks: Patch['breaks']): readonly (readonly [number, number])[] {
+  if (breaks[0].length === 0 && breaks[1].length === 0) return [[piece.from, piece.to]];
   const cuts: number[] = [];
   const t = (i: number): number => piece.from + ((piece.to - piece.from) * i) / LOOKS;
   let before = piece.at(t(0));

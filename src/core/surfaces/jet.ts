@@ -1,7 +1,7 @@
 /** Places of a spline surface with their derivatives. Millimetres. Source: Piegl and Tiller, The NURBS Book, 3.4 (from memory). */
 import { basisDerivatives, findSpan } from '../curves/bspline';
 import type { Vec3 } from '../geometry/vectors';
-import type { PoleSurface } from './flow';
+import type { PoleSurface } from './spline';
 
 /** A place with its first and second derivatives: u, v, uu, uv, vv. */
 export type Jet = readonly [Vec3, Vec3, Vec3, Vec3, Vec3, Vec3];
@@ -9,7 +9,7 @@ export type Jet = readonly [Vec3, Vec3, Vec3, Vec3, Vec3, Vec3];
 type Orders = readonly [readonly number[], readonly number[], readonly number[]];
 
 /** The basis functions that are not zero at a place, and their first two derivatives. */
-interface Basis {
+export interface Basis {
   readonly first: number;
   readonly values: readonly (readonly number[])[];
 }
@@ -47,7 +47,8 @@ export function jetsOf({ degrees, knots, poles }: PoleSurface): Jets {
         }
       }
     }
-    return [0, 3, 6, 9, 12, 15].map((k): Vec3 => [sums[k]!, sums[k + 1]!, sums[k + 2]!]) as unknown as Jet;
+    const at = (k: number): Vec3 => [sums[k]!, sums[k + 1]!, sums[k + 2]!];
+    return [at(0), at(3), at(6), at(9), at(12), at(15)];
   };
   return { basis, jetOf };
 }

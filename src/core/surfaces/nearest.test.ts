@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { distance, type Vec3 } from '../geometry/vectors';
 import { seeded } from '../mesh/wall';
-import type { PoleSurface } from './flow';
 import { nearestOn } from './nearest';
 import { interpolateSurface, type SplineSpace, unrolled } from './space';
+import type { PoleSurface } from './spline';
 
 const even = (count: number): SplineSpace => ({
   degree: 3,

@@ -3,8 +3,8 @@
  * (any book on splines, as Piegl and Tiller, The NURBS Book, 6.1).
  */
 import { distance, dot, minus, type Vec3 } from '../geometry/vectors';
-import type { PoleSurface } from './flow';
 import { type Jet, jetsOf } from './jet';
+import type { PoleSurface } from './spline';
 
 export interface NearestPlace {
   /** mm */

@@ -4,7 +4,7 @@
  */
 import { basisDerivatives, basisValues, findSpan } from '../curves/bspline';
 import type { Vec3 } from '../geometry/vectors';
-import type { PoleSurface } from './flow';
+import type { PoleSurface } from './spline';
 
 export interface SplineSpace {
   readonly degree: number;
