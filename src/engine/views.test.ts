@@ -20,6 +20,8 @@ const lines = (list: readonly PlanarCurve[]): string[] =>
     })
     .sort();
 
+const drawn = async (...asked: Parameters<typeof drawView>) => (await drawView(...asked))!;
+
 async function moved(body: KernelBody, x: number, y: number, z: number): Promise<KernelBody> {
   const made = transformed(await testKernel(), body, shiftBy([x, y, z]));
   if (!made.ok) throw new Error('not moved');
@@ -30,7 +32,7 @@ describe('a box', () => {
   it('is four lines from the front, once each, and nothing is hidden', async () => {
     const kernel = await testKernel();
     const b = box(kernel, 40, 20, 10);
-    const v = drawView(kernel, [{ id: 's1', body: b }], { side: 'front', cut: null });
+    const v = await drawn(kernel, [{ id: 's1', body: b }], { side: 'front', cut: null });
     const { x0, x1, y0, y1 } = v.box;
     expect([x1 - x0, y1 - y0]).toEqual([expect.closeTo(40, 9), expect.closeTo(10, 9)]);
     expect(seen(v)).toHaveLength(4);
@@ -38,7 +40,7 @@ describe('a box', () => {
   });
   it('from a corner shows nine edges and hides three, all foreshortened by √(2/3)', async () => {
     const kernel = await testKernel();
-    const v = drawView(kernel, [{ id: 's1', body: box(kernel, 30, 30, 30) }], { side: 'corner', cut: null });
+    const v = await drawn(kernel, [{ id: 's1', body: box(kernel, 30, 30, 30) }], { side: 'corner', cut: null });
     expect(seen(v).map(lengthOf)).toEqual(new Array(9).fill(expect.closeTo(30 * Math.sqrt(2 / 3), 6)));
     expect(seen(v, true).map(lengthOf)).toEqual(new Array(3).fill(expect.closeTo(30 * Math.sqrt(2 / 3), 6)));
   });
@@ -46,7 +48,7 @@ describe('a box', () => {
     const kernel = await testKernel();
     const far = await moved(box(kernel, 40, 10, 10), 0, 30, 0);
     const near = await moved(box(kernel, 10, 10, 40), 3, 0, -15);
-    const v = drawView(
+    const v = await drawn(
       kernel,
       [
         { id: 'far', body: far },
@@ -77,9 +79,9 @@ describe('round bodies', () => {
   it('a cylinder is a rectangle from the side, its outlines where its radius is, and a circle from above', async () => {
     const kernel = await testKernel();
     const body = cylinder(kernel, 12, 30);
-    const side = drawView(kernel, [{ id: 's1', body }], { side: 'front', cut: null });
+    const side = await drawn(kernel, [{ id: 's1', body }], { side: 'front', cut: null });
     expect(lines(seen(side))).toEqual(['-12 0 – -12 30', '-12 0 – 12 0', '-12 30 – 12 30', '12 0 – 12 30']);
-    const top = drawView(kernel, [{ id: 's1', body }], { side: 'top', cut: null });
+    const top = await drawn(kernel, [{ id: 's1', body }], { side: 'top', cut: null });
     expect(seen(top)).toHaveLength(1);
     const [c] = seen(top);
     expect(c!.kind === 'arc' && isWhole(c!) && c!.radius).toBeCloseTo(12, 9);
@@ -96,7 +98,7 @@ describe('round bodies', () => {
       curves: [{ kind: 'arc', id: 'c', from: 'p0', to: 'p1', centre: 'o', ccw: true }],
     });
     for (const side of ['front', 'top', 'corner'] as const) {
-      const v = drawView(kernel, [{ id: 's1', body: ball }], { side, cut: null });
+      const v = await drawn(kernel, [{ id: 's1', body: ball }], { side, cut: null });
       for (const c of seen(v))
         for (let i = 0; i <= 20; i++) expect(Math.hypot(pointAt(c, i / 20).x, pointAt(c, i / 20).y)).toBeCloseTo(15, 3);
       expect(v.box.x1 - v.box.x0).toBeCloseTo(30, side === 'corner' ? 2 : 6);
@@ -113,7 +115,7 @@ describe('round bodies', () => {
         [0, 40],
       ]),
     );
-    const v = drawView(kernel, [{ id: 's1', body }], { side: 'corner', cut: null });
+    const v = await drawn(kernel, [{ id: 's1', body }], { side: 'corner', cut: null });
     const straight = seen(v).filter((c) => c.kind === 'line');
     expect(straight).toHaveLength(2);
     // Seen along n: where the cone's normal is square to n, cos φ = −(r/h)·n_z / n_r, with φ from the eye's azimuth.
@@ -138,7 +140,7 @@ describe('a section', () => {
         true,
       ),
     );
-    const v = drawView(kernel, [{ id: 's1', body: tube }], { side: 'front', cut: 0 });
+    const v = await drawn(kernel, [{ id: 's1', body: tube }], { side: 'front', cut: 0 });
     expect(v.cuts[0]!.loops).toHaveLength(2);
     const areas = v.cuts[0]!.loops.map((l) =>
       Math.abs(l.reduce((n, p, i) => n + p.x * l[(i + 1) % l.length]!.y - p.y * l[(i + 1) % l.length]!.x, 0) / 2),
@@ -150,7 +152,7 @@ describe('a section', () => {
   it('takes away what is before the plane', async () => {
     const kernel = await testKernel();
     const post = await moved(box(kernel, 4, 4, 40), 0, -30, 0);
-    const v = drawView(
+    const v = await drawn(
       kernel,
       [
         { id: 'a', body: box(kernel, 20, 20, 10) },
@@ -161,5 +163,17 @@ describe('a section', () => {
     // The post stands from 28 to 32 before the origin: it is gone, and the block is seen whole.
     expect(v.box.y1 - v.box.y0).toBeCloseTo(10, 6);
     expect(seen(v)).toHaveLength(4);
+  });
+});
+
+describe('a view that takes long', () => {
+  it('is given up between two portions, and is the same when it is drawn again', async () => {
+    const kernel = await testKernel();
+    const body = box(kernel, 30, 20, 10);
+    const whole = await drawn(kernel, [{ id: 's1', body }], { side: 'corner', cut: null });
+    let asked = 0;
+    expect(await drawView(kernel, [{ id: 's1', body }], { side: 'corner', cut: null }, async () => ++asked > 9)).toBeNull();
+    expect(asked).toBe(1);
+    expect(await drawn(kernel, [{ id: 's1', body }], { side: 'corner', cut: null })).toEqual(whole);
   });
 });

@@ -6,7 +6,7 @@ import { bounds, diagonal } from '../core/mesh/mesh';
 import { sliceMesh } from '../core/mesh/slice';
 import { boxOf } from '../core/shop/box';
 import type { DrawnView } from '../core/shop/sheet';
-import { type Looked, lookAt, rowOf } from '../core/shop/sight';
+import { type Looked, looking, rowOf } from '../core/shop/sight';
 import { VIEW_FRAMES, type ViewSide } from '../core/shop/views';
 import type { KernelBody } from '../kernel/body';
 import { cutCurves } from '../kernel/follow';
@@ -48,18 +48,38 @@ function lookedAt(kernel: Kernel, id: string, body: KernelBody): Known {
   return known;
 }
 
-/** Draws one view of bodies where they stand. */
-export function drawView(kernel: Kernel, bodies: readonly { readonly id: string; readonly body: KernelBody }[], ask: ViewAsk): DrawnView {
+/** Longest that is drawn before something else may come first, ms. */
+const PORTION = 40;
+
+/** Draws one view of bodies where they stand. @param tick called between portions; false gives up and the result is null */
+export async function drawView(
+  kernel: Kernel,
+  bodies: readonly { readonly id: string; readonly body: KernelBody }[],
+  ask: ViewAsk,
+  tick: () => Promise<boolean> = async () => true,
+): Promise<DrawnView | null> {
   const frame = VIEW_FRAMES[ask.side];
-  const all = bodies.map(({ id, body }) => ({ id, body, seen: lookedAt(kernel, id, body) }));
+  const all: { id: string; body: KernelBody; seen: Known }[] = [];
+  for (const { id, body } of bodies) {
+    if (!(await tick())) return null;
+    all.push({ id, body, seen: lookedAt(kernel, id, body) });
+  }
   const cuts = ask.cut === null ? [] : all.map(({ id, body, seen }) => cutOf(kernel, id, body, seen, ask.side, ask.cut!));
-  const { lines, edges } = lookAt(
+  const work = looking(
     all.map((a) => a.seen),
     frame,
     ({ edge, points }) => (edge ? dropEdge(kernel, edge, frame) : rowOf(points.map((p) => toPlane(frame, p)))),
     ask.cut,
     cuts.flatMap((c) => c.curves),
   );
+  let begun = performance.now();
+  let step = work.next();
+  for (; !step.done; step = work.next()) {
+    if (performance.now() - begun < PORTION) continue;
+    if (!(await tick())) return null;
+    begun = performance.now();
+  }
+  const { lines, edges } = step.value;
   // What is cut, or seen aslant, reaches as far as its lines do.
   const box =
     ask.cut === null && ask.side !== 'corner' ? exactBox(kernel, bodies, ask.side) : boxOf(lines.flatMap((l) => flatten(l.curve, 1e-4)));

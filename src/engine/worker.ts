@@ -289,13 +289,22 @@ const api = {
     });
   },
 
-  /** One view of bodies for a drawing. */
-  drawView(ids: readonly string[], ask: ViewAsk): Promise<Result<DrawnView>> {
-    return next(async () => {
-      const kernel = await engine.start();
-      const bodies = engine.bodies().filter((b) => ids.includes(b.id));
-      return bodies.length > 0 ? ok(drawView(kernel, bodies, ask)) : fail(NOT_BUILT);
-    });
+  /** One view of bodies for a drawing. A build goes before it: then it is drawn anew after that. */
+  async drawView(ids: readonly string[], ask: ViewAsk): Promise<Result<DrawnView>> {
+    for (;;) {
+      const drawn = await next(async () => {
+        const mine = turn;
+        const kernel = await engine.start();
+        const bodies = engine.bodies().filter((b) => ids.includes(b.id));
+        if (bodies.length === 0) return fail(NOT_BUILT);
+        const view = await drawView(kernel, bodies, ask, async () => {
+          await pause();
+          return mine === turn;
+        });
+        return view && ok(view);
+      });
+      if (drawn) return drawn;
+    }
   },
 
   /** One file of the bodies that are named, where they stand. @param apart one for each, packed together */

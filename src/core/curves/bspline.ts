@@ -48,57 +48,81 @@ export function basisValues(degree: number, knots: readonly number[], span: numb
   return values;
 }
 
+/** Room to reckon in, for degrees up to the one it is made for: nothing is asked for while curves are evaluated by the thousand. */
+function roomFor(p: number): Room {
+  const n = p + 1;
+  return { n, ndu: new Float64Array(n * n), left: new Float64Array(n), right: new Float64Array(n), a: new Float64Array(2 * n) };
+}
+interface Room {
+  readonly n: number;
+  /** Basis functions above the diagonal, differences of knots below it. */
+  readonly ndu: Float64Array;
+  readonly left: Float64Array;
+  readonly right: Float64Array;
+  readonly a: Float64Array;
+}
+let room = roomFor(5);
+
 /** Values and derivatives up to `order` of the degree+1 basis functions that are non-zero on the span (A2.3). */
 export function basisDerivatives(degree: number, knots: readonly number[], span: number, t: number, order: number): number[][] {
   const p = degree;
-  const ndu: number[][] = Array.from({ length: p + 1 }, () => new Array<number>(p + 1).fill(0));
-  const left = new Array<number>(p + 1).fill(0);
-  const right = new Array<number>(p + 1).fill(0);
-  ndu[0]![0] = 1;
+  if (order === 0) return [basisValues(p, knots, span, t)];
+  if (order === 1) {
+    const slopes = new Array<number>(p + 1).fill(0);
+    return [basisValues(p, knots, span, t, slopes), slopes];
+  }
+  if (room.n < p + 1) room = roomFor(p);
+  const { n, ndu, left, right, a } = room;
+  ndu[0] = 1;
   for (let j = 1; j <= p; j++) {
     left[j] = t - knots[span + 1 - j]!;
     right[j] = knots[span + j]! - t;
     let saved = 0;
     for (let r = 0; r < j; r++) {
-      ndu[j]![r] = right[r + 1]! + left[j - r]!;
-      const temp = ndu[r]![j - 1]! / ndu[j]![r]!;
-      ndu[r]![j] = saved + right[r + 1]! * temp;
+      const width = right[r + 1]! + left[j - r]!;
+      ndu[j * n + r] = width;
+      const temp = ndu[r * n + j - 1]! / width;
+      ndu[r * n + j] = saved + right[r + 1]! * temp;
       saved = left[j - r]! * temp;
     }
-    ndu[j]![j] = saved;
+    ndu[j * n + j] = saved;
   }
-  const ders: number[][] = Array.from({ length: order + 1 }, () => new Array<number>(p + 1).fill(0));
-  for (let j = 0; j <= p; j++) ders[0]![j] = ndu[j]![p]!;
+  const ders: number[][] = [];
+  for (let k = 0; k <= order; k++) ders.push(new Array<number>(p + 1).fill(0));
+  for (let j = 0; j <= p; j++) ders[0]![j] = ndu[j * n + p]!;
+  const most = Math.min(order, p);
   for (let r = 0; r <= p; r++) {
-    let s1 = 0;
-    let s2 = 1;
-    const a = [new Array<number>(p + 1).fill(0), new Array<number>(p + 1).fill(0)];
-    a[0]![0] = 1;
-    for (let k = 1; k <= Math.min(order, p); k++) {
+    let [s1, s2] = [0, n];
+    a.fill(0);
+    a[0] = 1;
+    for (let k = 1; k <= most; k++) {
       let d = 0;
       const rk = r - k;
       const pk = p - k;
       if (r >= k) {
-        a[s2]![0] = a[s1]![0]! / ndu[pk + 1]![rk]!;
-        d = a[s2]![0]! * ndu[rk]![pk]!;
+        a[s2] = a[s1]! / ndu[(pk + 1) * n + rk]!;
+        d = a[s2]! * ndu[rk * n + pk]!;
       }
       const j1 = rk >= -1 ? 1 : -rk;
       const j2 = r - 1 <= pk ? k - 1 : p - r;
       for (let j = j1; j <= j2; j++) {
-        a[s2]![j] = (a[s1]![j]! - a[s1]![j - 1]!) / ndu[pk + 1]![rk + j]!;
-        d += a[s2]![j]! * ndu[rk + j]![pk]!;
+        a[s2 + j] = (a[s1 + j]! - a[s1 + j - 1]!) / ndu[(pk + 1) * n + rk + j]!;
+        d += a[s2 + j]! * ndu[(rk + j) * n + pk]!;
       }
       if (r <= pk) {
-        a[s2]![k] = -a[s1]![k - 1]! / ndu[pk + 1]![r]!;
-        d += a[s2]![k]! * ndu[r]![pk]!;
+        a[s2 + k] = -a[s1 + k - 1]! / ndu[(pk + 1) * n + r]!;
+        d += a[s2 + k]! * ndu[r * n + pk]!;
       }
       ders[k]![r] = d;
-      [s1, s2] = [s2, s1];
+      const other = s1;
+      s1 = s2;
+      s2 = other;
     }
   }
   let f = p;
-  for (let k = 1; k <= Math.min(order, p); k++) {
-    for (let j = 0; j <= p; j++) ders[k]![j] = ders[k]![j]! * f;
+  for (let k = 1; k <= most; k++) {
+    const row = ders[k]!;
+    for (let j = 0; j <= p; j++) row[j] = row[j]! * f;
     f *= p - k;
   }
   return ders;

@@ -140,8 +140,11 @@ export function newton(a: PlanarCurve, b: PlanarCurve, s: number, t: number): Cr
       return { at: da.p, s: Math.min(1, Math.max(0, s)), t: Math.min(1, Math.max(0, t)) };
     const den = cross(da.d1, db.d1);
     if (Math.abs(den) < 1e-14) return undefined;
+    const [onA, onB] = [s, t];
     s = Math.min(1.02, Math.max(-0.02, s + cross(w, db.d1) / den));
     t = Math.min(1.02, Math.max(-0.02, t + cross(w, da.d1) / den));
+    // Both are at their ends and stay there.
+    if (s === onA && t === onB) return undefined;
   }
   return undefined;
 }

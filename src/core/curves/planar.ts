@@ -116,7 +116,11 @@ export function derivatives(curve: PlanarCurve, t: number): { p: Point2; d1: Poi
   }
 }
 
-export const pointAt = (curve: PlanarCurve, t: number): Point2 => derivatives(curve, t).p;
+export function pointAt(curve: PlanarCurve, t: number): Point2 {
+  if (curve.kind !== 'spline') return derivatives(curve, t).p;
+  const [p] = evaluateBSpline(curve.spline, t);
+  return { x: p![0]!, y: p![1]! };
+}
 
 /** Parameter of the nearest point of a curve, by sampling and Newton steps. */
 export function nearestOn(curve: PlanarCurve, p: Point2): { t: number; distance: number } {
@@ -141,7 +145,9 @@ export function nearestFrom(curve: PlanarCurve, p: Point2, from: number, steps: 
     const w = { x: p.x - e.p.x, y: p.y - e.p.y };
     const h = e.d1.x * e.d1.x + e.d1.y * e.d1.y - (w.x * e.d2.x + w.y * e.d2.y);
     if (!(h > 1e-12)) break;
-    t = Math.min(1, Math.max(0, t + (w.x * e.d1.x + w.y * e.d1.y) / h));
+    const next = Math.min(1, Math.max(0, t + (w.x * e.d1.x + w.y * e.d1.y) / h));
+    if (Math.abs(next - t) < 1e-15) break;
+    t = next;
   }
   return { t, distance: distance2(pointAt(curve, t), p) };
 }

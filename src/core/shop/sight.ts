@@ -280,20 +280,25 @@ function nearestIn({ curve, stops, places }: Table, p: Point2): { t: number; dis
   return nearestFrom(curve, p, best, 6);
 }
 
+interface View {
+  readonly lines: ViewLine[];
+  readonly edges: ViewEdge[];
+}
+
 /**
- * All that is seen of bodies.
+ * All that is seen of bodies, in small portions: between two of them it can be given up.
  * @param frame its normal points to the eye
  * @param drop an edge's exact curve on the plane; undefined where it is seen end on
  * @param cut height over the frame above which everything is taken away, mm
  * @param cuts where the plane cuts the bodies: others end there, and what lies under them is left out
  */
-export function lookAt<E extends BodyEdge>(
+export function* looking<E extends BodyEdge>(
   bodies: readonly Looked<E>[],
   frame: Frame,
   drop: (edge: E) => PlanarCurve | undefined,
   cut: number | null = null,
   cuts: readonly PlanarCurve[] = [],
-): { readonly lines: ViewLine[]; readonly edges: ViewEdge[] } {
+): Generator<void, View> {
   const look = looker(bodies, frame, cut);
   const dropped: Dropped[] = [];
   const edges: ViewEdge[] = [];
@@ -303,13 +308,17 @@ export function lookAt<E extends BodyEdge>(
   };
   for (const b of bodies) {
     for (const e of b.edges) {
+      yield;
       const curve = drop(e);
       if (!curve) continue;
       put(e, curve, e.smooth);
       if (e.name) edges.push(viewEdge(e, curve, frame));
     }
     for (const o of outlinesOf(b.mesh, normalOf(frame)))
-      for (const part of cornersParted(o, frame)) put(denser(part), curveThrough(part.points.map((p) => toPlane(frame, p))), false);
+      for (const part of cornersParted(o, frame)) {
+        yield;
+        put(denser(part), curveThrough(part.points.map((p) => toPlane(frame, p))), false);
+      }
   }
   const others = [...dropped.map((d) => d.curve), ...cuts].map(tableOf);
   const near = Math.max(...bodies.map((b) => b.off), 1e-3) * 8;
@@ -331,6 +340,7 @@ export function lookAt<E extends BodyEdge>(
   };
   const lines: ViewLine[] = cuts.map((curve) => ({ curve, hidden: false, smooth: false }));
   for (const d of dropped) {
+    yield;
     const n = d.flat.length - 1;
     for (const r of d.runs) {
       const ends = [r.from > 0 ? crossing(d, r.from) : null, r.to < n ? crossing(d, r.to) : null] as const;
