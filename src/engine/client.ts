@@ -13,6 +13,7 @@ import type { Fix } from '../kernel/body';
 import type { ExportFile } from './export';
 import { Helper } from './helper';
 import type { Answer } from './inspect';
+import type { BodyLayers } from './layers';
 import { hasLeft, untilLeft } from './leaving';
 import type { NamedLie } from './lies';
 import type { WorkOut } from './moves';
@@ -439,6 +440,14 @@ export class EngineClient {
 
   lies(id: string, printer: Printer): Promise<Result<NamedLie[]>> {
     return this.inWords(async (api) => api.lies(id, printer));
+  }
+
+  layers(...asked: Parameters<EngineApi['layers']>): Promise<Result<BodyLayers>> {
+    return this.inWords(async (api) => api.layers(...asked));
+  }
+
+  layer(...asked: Parameters<EngineApi['layer']>) {
+    return this.inWords(async (api) => api.layer(...asked));
   }
 
   drawView(...asked: Parameters<EngineApi['drawView']>): Promise<Result<DrawnView>> {

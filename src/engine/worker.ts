@@ -21,6 +21,7 @@ import { selectFaces } from '../kernel/select';
 import { Engine } from './engine';
 import { type ExportFile, type ExportPart, exportApart, exportBodies, exportMesh } from './export';
 import { type Answer, inspectAll, inspectBody, measurements, sectionOutlines } from './inspect';
+import { type BodyLayers, bodyLayer, bodyLayers, type Lying } from './layers';
 import { type NamedLie, namedLies } from './lies';
 import { forecastWall, measureBody, sceneOf } from './measure';
 import type {
@@ -87,6 +88,20 @@ function asked<T>(
     };
     return (await tick(0)) ? work(kernel, built.body, tick) : null;
   });
+}
+
+/** Something long that is no question of one body: a build goes before it, and it is begun anew after that. @param work null where the tick gave up */
+async function givingWay<T>(work: (kernel: Kernel, tick: () => Promise<boolean>) => Promise<T | null>): Promise<T> {
+  for (;;) {
+    const done = await next(async () => {
+      const mine = turn;
+      return work(await engine.start(), async () => {
+        await pause();
+        return mine === turn;
+      });
+    });
+    if (done !== null) return done;
+  }
 }
 
 /** All bodies of the last rebuild, by their names. */
@@ -289,22 +304,30 @@ const api = {
     });
   },
 
-  /** One view of bodies for a drawing. A build goes before it: then it is drawn anew after that. */
-  async drawView(ids: readonly string[], ask: ViewAsk): Promise<Result<DrawnView>> {
-    for (;;) {
-      const drawn = await next(async () => {
-        const mine = turn;
-        const kernel = await engine.start();
-        const bodies = engine.bodies().filter((b) => ids.includes(b.id));
-        if (bodies.length === 0) return fail(NOT_BUILT);
-        const view = await drawView(kernel, bodies, ask, async () => {
-          await pause();
-          return mine === turn;
-        });
-        return view && ok(view);
-      });
-      if (drawn) return drawn;
-    }
+  /** A body in layers as it lies on a bed, and what one of them looks like. */
+  layers(id: string, lying: Lying, layer: number): Promise<Result<BodyLayers>> {
+    return givingWay(async (kernel, tick) => {
+      const built = engine.bodies().find((b) => b.id === id);
+      return built ? bodyLayers(kernel, built.body, lying, layer, tick) : fail(NOT_BUILT);
+    });
+  },
+
+  layer(id: string, lying: Lying, layer: number, k: number) {
+    return next(async () => {
+      const kernel = await engine.start();
+      const built = engine.bodies().find((b) => b.id === id);
+      return built ? ok(bodyLayer(kernel, built.body, lying, layer, k)) : fail(NOT_BUILT);
+    });
+  },
+
+  /** One view of bodies for a drawing. */
+  drawView(ids: readonly string[], ask: ViewAsk): Promise<Result<DrawnView>> {
+    return givingWay(async (kernel, tick) => {
+      const bodies = engine.bodies().filter((b) => ids.includes(b.id));
+      if (bodies.length === 0) return fail(NOT_BUILT);
+      const view = await drawView(kernel, bodies, ask, tick);
+      return view && ok(view);
+    });
   },
 
   /** One file of the bodies that are named, where they stand. @param apart one for each, packed together */

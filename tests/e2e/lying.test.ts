@@ -6,7 +6,7 @@ import { handOn } from '../support/hand';
 
 let app: App;
 beforeAll(async () => {
-  app = await openApp(4354, 'none');
+  app = await openApp(4354, process.env.LOOK ? 'smooth' : 'none');
 });
 afterAll(() => app.close());
 
@@ -78,6 +78,26 @@ it('is compared both ways up, and what is taken goes into the file', async () =>
   expect(laid.foot / rim).toBeCloseTo(1, 2);
   expect([laid.low[2], laid.high[2]].map((v) => Number(v!.toFixed(3)))).toEqual([0, 80]);
   expect(laid.low[0]! + laid.high[0]!).toBeCloseTo(0, 2);
+  // Layer by layer: upside down its rim is on the bed, 66 mm up it is a ring of its wall, and its floor is whole.
+  await page.getByText('Layer by layer').click();
+  const told = page.getByTestId('layer');
+  await told.getByText(/^layer 1 of 400/).waitFor({ timeout: 60_000 });
+  const areaAt = async (k: number): Promise<number> => {
+    await page.getByLabel('Layer that is shown').fill(String(k));
+    await told.getByText(`layer ${k + 1} of`).waitFor();
+    return 100 * Number(/· ([\d.]+) cm²/.exec((await told.textContent())!)![1]);
+  };
+  const ring = (z: number): number => Math.PI * ((25 + (5 * z) / 80) ** 2 - (25 + (5 * z) / 80 - 2 * Math.hypot(1, 1 / 16)) ** 2);
+  expect((await areaAt(0)) / ring(79.9)).toBeCloseTo(1, 2);
+  expect((await areaAt(330)) / ring(80 - 66.1)).toBeCloseTo(1, 2);
+  expect((await areaAt(395)) / (Math.PI * (25 + (5 * 0.9) / 80) ** 2)).toBeCloseTo(1, 2);
+  await page.getByText('Nothing begins in the air.').waitFor();
+  await page.getByText('No room in it is closed.').waitFor();
+  if (process.env.LOOK) {
+    await areaAt(330);
+    await page.getByTestId('layer-picture').scrollIntoViewIfNeeded();
+    await page.screenshot({ path: '/tmp/layers.png' });
+  }
   // It is kept, and undone.
   await page.getByRole('button', { name: 'Undo' }).click();
   await rows.filter({ hasText: 'upside down' }).getByRole('button', { name: 'lay it so' }).waitFor();

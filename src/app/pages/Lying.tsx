@@ -14,7 +14,9 @@ import type { BodyReport } from '../../engine/types';
 import { engine, useBench } from '../state/bench';
 import { setPrinter, setWeight, usePrinter } from '../state/printer';
 import { change } from '../state/project';
+import { timeWords } from '../ui/amount';
 import { ValueField } from '../ui/ValueField';
+import { LayersSeen } from './LayersSeen';
 
 /** Ways shown before all are asked for. */
 const FEW = 6;
@@ -40,11 +42,6 @@ function sideWords([x, y, z]: Lie['down']): string {
   ] as const;
   const [share, side] = words.reduce((a, b) => (b[0] > a[0] ? b : a));
   return share > 0.999 ? side : `${side}, aslant`;
-}
-
-function timeWords(seconds: number): string {
-  const minutes = Math.round(seconds / 60);
-  return minutes < 60 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')}`;
 }
 
 /** How a body lies on the printer's bed: the ways there are, compared; the one that is taken goes into the files that are printed from. */
@@ -184,6 +181,7 @@ export function Lying({ project, body, gauges }: { project: Project; body: BodyR
         Support is counted straight down, on columns: to a hundredth. Time and material are as if solid, by the line’s width, layer and
         speed; a slicer’s own figures go before them.
       </p>
+      <LayersSeen project={project} body={body} printer={printer} />
     </section>
   );
 }

@@ -2,7 +2,7 @@
 
 import { triple } from '../geometry/vectors';
 import type { TriMesh } from '../mesh/mesh';
-import { contains, regions, sliceMesh } from '../mesh/slice';
+import { type Region, regions, regionsMeet, sliceMesh } from '../mesh/slice';
 import { groupsOf } from './draft';
 import { type Facets, facetCount, pairs } from './facets';
 
@@ -59,7 +59,7 @@ export async function overhangMap(
   const bridges = bridgesOf(facets, ceiling);
   if (!(await tick(0.5))) return null;
   const islands: { height: number; at: [number, number, number] }[] = [];
-  let below: ReturnType<typeof regions> = [];
+  let below: readonly Region[] = [];
   for (let i = 0; i < LAYERS; i++) {
     if (!(await tick(0.5 + (0.5 * i) / LAYERS))) return null;
     const z = low + ((high - low) * (i + 0.5)) / LAYERS;
@@ -67,9 +67,7 @@ export async function overhangMap(
     const here = regions(section);
     if (i > 0)
       for (const r of here) {
-        const inside = (q: readonly [number, number], s: (typeof below)[0]): boolean =>
-          contains(s.outer, q) && !s.holes.some((h) => contains(h, q));
-        const rests = below.some((s) => r.outer.some((q) => inside(q, s)) || s.outer.some((q) => inside(q, r)));
+        const rests = below.some((s) => regionsMeet(r, s));
         const [a, b] = r.outer[0]!;
         if (!rests) islands.push({ height: z, at: [section.u[0] * a + section.v[0] * b, section.u[1] * a + section.v[1] * b, z] });
       }

@@ -119,8 +119,14 @@ export function largestHole(mesh: TriMesh, height: number): readonly (readonly [
   return holes.length === 0 ? undefined : holes.reduce((a, b) => (loopArea(a) < loopArea(b) ? a : b));
 }
 
-/** Loops grouped to regions: an outer loop with the holes right inside it. */
-export function regions(section: Section): { outer: readonly [number, number][]; holes: (readonly [number, number][])[] }[] {
+/** An outer loop with the holes right inside it. */
+export interface Region {
+  readonly outer: readonly [number, number][];
+  readonly holes: readonly (readonly [number, number][])[];
+}
+
+/** Loops grouped to regions. */
+export function regions(section: Section): Region[] {
   const areas = section.loops.map(loopArea);
   // Material lies to one side throughout; the largest loop is always an outer one and gives the sign.
   const largest = areas.reduce((m, a) => (Math.abs(a) > Math.abs(m) ? a : m), 0);
@@ -146,4 +152,21 @@ export function contains(loop: readonly (readonly [number, number])[], p: readon
     if (a[1] > p[1] !== b[1] > p[1] && p[0] < ((b[0] - a[0]) * (p[1] - a[1])) / (b[1] - a[1]) + a[0]) inside = !inside;
   }
   return inside;
+}
+
+type P2 = readonly [number, number];
+const within = (q: P2, r: Region): boolean => contains(r.outer, q) && !r.holes.some((h) => contains(h, q));
+
+/** Whether two regions share ground: a corner of one in the other, or sides that cross. */
+export const regionsMeet = (a: Region, b: Region): boolean =>
+  a.outer.some((q) => within(q, b)) ||
+  b.outer.some((q) => within(q, a)) ||
+  a.outer.some((p, i) => crosses(p, a.outer[(i + 1) % a.outer.length]!, b.outer));
+
+function crosses(p: P2, q: P2, loop: readonly P2[]): boolean {
+  const side = (a: P2, b: P2, c: P2): number => (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);
+  return loop.some((r, i) => {
+    const s = loop[(i + 1) % loop.length]!;
+    return side(p, q, r) * side(p, q, s) < 0 && side(r, s, p) * side(r, s, q) < 0;
+  });
 }
