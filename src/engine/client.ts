@@ -9,6 +9,8 @@ import type { Printer } from '../core/print/printer';
 import type { Measurement, Project, Size } from '../core/recipe/schema';
 import { fail, type Result, wordsOf } from '../core/result';
 import type { DrawnView } from '../core/shop/sheet';
+import type { Pull } from '../core/tooling/pulls';
+import type { Milled } from '../core/tooling/sides';
 import type { Fix } from '../kernel/body';
 import type { ExportFile } from './export';
 import { Helper } from './helper';
@@ -448,6 +450,14 @@ export class EngineClient {
 
   layer(...asked: Parameters<EngineApi['layer']>) {
     return this.inWords(async (api) => api.layer(...asked));
+  }
+
+  pulls(...asked: Parameters<EngineApi['pulls']>): Promise<Result<Pull[]>> {
+    return this.inWords(async (api) => api.pulls(...asked));
+  }
+
+  milled(...asked: Parameters<EngineApi['milled']>): Promise<Result<Milled>> {
+    return this.inWords(async (api) => api.milled(...asked));
   }
 
   drawView(...asked: Parameters<EngineApi['drawView']>): Promise<Result<DrawnView>> {

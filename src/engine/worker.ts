@@ -14,6 +14,8 @@ import { stepValues } from '../core/recipe/values';
 import { bodyWords } from '../core/recipe/words';
 import { fail, ok, type Result } from '../core/result';
 import type { DrawnView } from '../core/shop/sheet';
+import type { Pull } from '../core/tooling/pulls';
+import type { Milled } from '../core/tooling/sides';
 import type { KernelBody } from '../kernel/body';
 import { openMeshKernel } from '../kernel/hold';
 import { type Kernel, openKernel } from '../kernel/open';
@@ -24,6 +26,7 @@ import { type Answer, inspectAll, inspectBody, measurements, sectionOutlines } f
 import { type BodyLayers, bodyLayer, bodyLayers, type Lying } from './layers';
 import { type NamedLie, namedLies } from './lies';
 import { forecastWall, measureBody, sceneOf } from './measure';
+import { bodyMilled, bodyPulls } from './tooling';
 import type {
   BodyScene,
   Checkpoint,
@@ -317,6 +320,22 @@ const api = {
       const kernel = await engine.start();
       const built = engine.bodies().find((b) => b.id === id);
       return built ? ok(bodyLayer(kernel, built.body, lying, layer, k)) : fail(NOT_BUILT);
+    });
+  },
+
+  /** Ways a mould could come off a body. @param limit least draft, rad */
+  pulls(id: string, limit: number): Promise<Result<Pull[]>> {
+    return givingWay(async (kernel, tick) => {
+      const built = engine.bodies().find((b) => b.id === id);
+      return built ? bodyPulls(kernel, built.body, limit, tick) : fail(NOT_BUILT);
+    });
+  },
+
+  /** From how many sides a body is milled. */
+  milled(id: string): Promise<Result<Milled>> {
+    return givingWay(async (kernel, tick) => {
+      const built = engine.bodies().find((b) => b.id === id);
+      return built ? bodyMilled(kernel, built.body, tick) : fail(NOT_BUILT);
     });
   },
 

@@ -27,6 +27,7 @@ import { VerdictMark } from '../ui/verdict';
 import { HandOver } from './HandOver';
 import { Lying } from './Lying';
 import { Look } from './StageLater';
+import { Milling, Moulding } from './Tooling';
 
 const FORMATS: Record<ExportFormat, { label: string; for: string; mesh: boolean }> = {
   stl: { label: 'STL, binary', for: 'printing', mesh: true },
@@ -246,6 +247,10 @@ function MakeOf({ project }: { project: Project }) {
         </aside>
       </div>
       {body && !together && project.brief.process === 'print' && <Lying project={project} body={body} gauges={read} />}
+      {body && !together && (project.brief.process === 'mould' || project.brief.process === 'cast') && (
+        <Moulding project={project} body={body} gauges={read} />
+      )}
+      {body && !together && project.brief.process === 'mill' && <Milling project={project} body={body} />}
     </main>
   );
 }

@@ -6,7 +6,7 @@ import { PER_LAYER, type Printer } from './printer';
 
 type P2 = readonly [number, number];
 
-export interface Island {
+interface Island {
   readonly layer: number;
   /** mm² of its first layer. */
   readonly area: number;
@@ -23,7 +23,7 @@ export interface Layers {
 }
 
 /** At most so many layers are looked at: more would be a body of many metres, or layers of nothing. */
-export const MOST_LAYERS = 20_000;
+const MOST_LAYERS = 20_000;
 /** Layers before something else may come first. */
 const PORTION = 8;
 /** Less of a layer begins as a corner of what is beside it, mm². */
