@@ -1,14 +1,13 @@
 /** Integrals over trimmed faces of every kind, against closed forms. */
 import { beforeAll, describe, expect, it } from 'vitest';
 import { testKernel } from '../../tests/support/kernel';
+import { waisted } from '../../tests/support/waisted';
 import type { Vec3 } from '../core/geometry/vectors';
 import { flowThrough } from '../core/surfaces/flow';
-import { interpolateSurface } from '../core/surfaces/space';
 import type { PoleSurface } from '../core/surfaces/spline';
 import { areaOf, volumeOf } from './amounts';
 import type { Kernel, Shape } from './open';
 import { facesOf } from './shapes';
-import { skinBody } from './skin';
 
 let kernel: Kernel;
 beforeAll(async () => {
@@ -26,24 +25,6 @@ const moved = (a: Shape): Shape => {
   t.SetRotation(new kernel.gp_Ax1(new kernel.gp_Pnt(1, 2, 3), new kernel.gp_Dir(1, -2, 0.5)), 0.7);
   return new kernel.BRepBuilderAPI_Transform(a, t, true, false).Shape();
 };
-
-/** A waisted post whose side is one periodic spline. */
-function waisted(): Shape {
-  const knots = (n: number): number[] => Array.from({ length: n + 1 }, (_, i) => i / n);
-  const u = { degree: 3, knots: knots(24), periodic: true };
-  const v = { degree: 3, knots: knots(6), periodic: false };
-  const side = interpolateSurface(u, v, (a, b) => {
-    const r = 12 - 4 * Math.sin(Math.PI * b) + Math.cos(10 * Math.PI * a);
-    return [r * Math.cos(2 * Math.PI * a), r * Math.sin(2 * Math.PI * a), 60 * b - 30];
-  });
-  const caps = {
-    start: { origin: [0, 0, -30], normal: [0, 0, -1], name: 'bottom' },
-    end: { origin: [0, 0, 30], normal: [0, 0, 1], name: 'top' },
-  } as const;
-  const body = skinBody(kernel, [[side]], () => 'side', caps, false, 's1');
-  if (!body.ok) throw new Error(body.error.why);
-  return body.value.shape;
-}
 
 describe('plates with round holes and arcs', () => {
   it('have the volume, area and centroid of a box less its drums, whole or cut off by the border', () => {
@@ -109,7 +90,12 @@ describe('volumes, areas and centroids', () => {
 
   it('of the parts of a body add up to those of the whole, trimmed rings and cones among them', () => {
     const tool = rod(5, [-40, 3, 1], [1, 0.1, 0.05], 80);
-    for (const whole of [waisted(), ring(20, 8, [0, 0, 0], [0, 0, 1]), moved(ring(20, 8, [0, 0, 0], [0, 0, 1])), ball(14, [0, 4, 0])]) {
+    for (const whole of [
+      waisted(kernel),
+      ring(20, 8, [0, 0, 0], [0, 0, 1]),
+      moved(ring(20, 8, [0, 0, 0], [0, 0, 1])),
+      ball(14, [0, 4, 0]),
+    ]) {
       const [inside, outside] = [common(whole, tool), cut(whole, tool)].map((s) => volumeOf(kernel, s));
       expect((inside!.volume + outside!.volume) / volumeOf(kernel, whole).volume).toBeCloseTo(1, 7);
       expect(inside!.volume).toBeGreaterThan(100);

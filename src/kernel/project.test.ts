@@ -1,7 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { isWhole, pointAt } from '../core/curves/planar';
-import { dropConic } from './project';
+import { testKernel } from '../../tests/support/kernel';
+import { waisted } from '../../tests/support/waisted';
+import { type Frame, toPlane } from '../core/curves/frame';
+import { isWhole, nearestOn, pointAt } from '../core/curves/planar';
+import { VIEW_FRAMES } from '../core/shop/views';
+import { dropConic, dropEdge } from './project';
+import { edgesWithFaces, facesOf } from './shapes';
 
 const vector = fc.record({ x: fc.double({ min: -40, max: 40, noNaN: true }), y: fc.double({ min: -40, max: 40, noNaN: true }) });
 
@@ -42,5 +47,31 @@ describe('a circle or ellipse dropped onto a plane', () => {
     const quarter = dropConic({ x: 0, y: 0 }, { x: 10, y: 0 }, { x: 0, y: 0 }, 0, Math.PI / 2)!;
     expect([quarter.a.x, quarter.b.x].sort((a, b) => a - b).map((v) => Math.round(v * 1e9) / 1e9)).toEqual([0, 10]);
     expect(dropConic({ x: 0, y: 0 }, { x: 0, y: 0 }, { x: 0, y: 0 }, 0, 6)).toBeUndefined();
+  });
+});
+
+describe('the closed spline round a body', () => {
+  it('dropped on a plane runs through the places the kernel tells, all round, and closes', async () => {
+    const kernel = await testKernel();
+    const edges = edgesWithFaces(kernel, facesOf(kernel, waisted(kernel)));
+    const rims = edges.filter(({ edge }) => {
+      const c = new kernel.BRepAdaptor_Curve(edge);
+      const [a, b] = [c.EvalD0(c.FirstParameter()), c.EvalD0(c.LastParameter())];
+      return c.GetType() === 'GeomAbs_BSplineCurve' && a.Distance(b) < 1e-9;
+    });
+    expect(rims).toHaveLength(2);
+    const aslant: Frame = { origin: [1, 2, 3], x: [0.6, 0.8, 0], y: [0.8 * 0.6, -0.6 * 0.6, 0.8] };
+    for (const frame of [VIEW_FRAMES.top, aslant])
+      for (const { edge } of rims) {
+        const curve = dropEdge(kernel, edge, frame)!;
+        const space = new kernel.BRepAdaptor_Curve(edge);
+        const [from, to] = [space.FirstParameter(), space.LastParameter()];
+        for (let i = 0; i <= 40; i++) {
+          const p = space.EvalD0(from + ((to - from) * i) / 40);
+          expect(nearestOn(curve, toPlane(frame, [p.X(), p.Y(), p.Z()])).distance).toBeLessThan(1e-6);
+        }
+        const [a, b] = [pointAt(curve, 0), pointAt(curve, 1)];
+        expect(Math.hypot(a.x - b.x, a.y - b.y)).toBeLessThan(1e-9);
+      }
   });
 });

@@ -20,7 +20,7 @@ export interface Pull {
 }
 
 /** One of every pair of opposite ways through the faces, edges and corners of a cube. */
-export const WAYS: readonly Vec3[] = [
+const WAYS: readonly Vec3[] = [
   [0, 0, 1],
   [1, 0, 0],
   [0, 1, 0],

@@ -3,7 +3,7 @@ import { dot, type Vec3 } from '../geometry/vectors';
 import { type Facets, facetCount, pairs } from '../inspect/facets';
 import { type Bvh, type RayHit, raycast } from '../mesh/bvh';
 
-export interface MilledSide {
+interface MilledSide {
   /** The tool comes from there: unit vector from the part to the spindle. */
   readonly from: Vec3;
   /** mm² it is the first of the chosen ones to reach. */
