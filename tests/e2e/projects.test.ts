@@ -248,6 +248,10 @@ describe('projects', () => {
     await page.getByRole('link', { name: 'Make' }).click();
     await page.getByTestId('lies').waitFor({ timeout: 120_000 });
     await check();
+    await page.getByRole('link', { name: 'Made', exact: true }).click();
+    await page.getByLabel('Measure a place').selectOption({ label: 'Height' });
+    await page.getByRole('button', { name: 'A batch was made' }).click();
+    await check();
     await page.getByRole('link', { name: 'Sizes' }).click();
     await page.getByRole('button', { name: 'Add a size' }).click();
     await check();
