@@ -60,7 +60,7 @@ export function ReadingsTable({
       <table className="border border-line2 bg-panel" data-testid="made">
         <thead>
           <tr className="heading border-b border-line text-left">
-            <th className="px-3 py-1.5">Place</th>
+            <th className="sticky left-0 z-10 bg-panel px-3 py-1.5">Place</th>
             <th className="px-2">Should be</th>
             <th className="px-2">Limits</th>
             <th className="px-2 text-right">Mean</th>
@@ -141,7 +141,7 @@ function Row({
   const held = summary ? (HELD[worstOf([...row.pieces.values()].map((p) => p.held))] ?? null) : null;
   return (
     <tr className="border-b border-line align-top" data-testid={`place-${place.id}`}>
-      <td className="min-w-52 px-3 py-1">
+      <td className="sticky left-0 z-10 min-w-52 bg-panel px-3 py-1">
         <ValueField
           label={`Name of ${place.name}`}
           value={place.name}

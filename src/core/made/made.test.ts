@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { emptyProject } from '../recipe/edit';
+import { emptyProject, renameDimension } from '../recipe/edit';
 import { readProject, writeProject } from '../recipe/file';
 import type { Project } from '../recipe/schema';
 import { keep, restored, sinceKept } from '../revisions/kept';
@@ -215,6 +215,25 @@ describe('what was made', () => {
     expect(back.dimensions[0]!.expr).toBe('80 mm');
     const read = readProject(JSON.parse(writeProject(project)));
     expect(values(read).made).toEqual(project.made);
+  });
+});
+
+describe('a dimension that is renamed', () => {
+  it('is followed by what is measured, its tolerances, and where the drawing is cut', () => {
+    let made = withPlace(noneMade(), { name: 'tall', of: { kind: 'named', dimension: 'tall' }, way: 'z', side: 'outer' });
+    made = withPlace(made, { name: 'half', of: { kind: 'typed', value: 'tall/2' }, way: 'z', side: 'outer' });
+    made = changedPlace(made, 'm2', { over: 'tall/100', under: '0.1' });
+    const shop = {
+      ...emptyShop('mm', '2026-01-01'),
+      views: [{ id: 'v1', side: 'front' as const, hidden: true, smooth: false, cut: 'tall/4' }],
+    };
+    const after = values(renameDimension({ ...sheet(), made, shop }, 'tall', 'height'));
+    expect(after.made!.places.map((p) => p.of)).toEqual([
+      { kind: 'named', dimension: 'height' },
+      { kind: 'typed', value: 'height/2' },
+    ]);
+    expect(after.made!.places[1]).toMatchObject({ over: 'height/100', under: '0.1' });
+    expect(after.shop!.views[0]!.cut).toBe('height/4');
   });
 });
 

@@ -1,6 +1,8 @@
 /** Edits of a document as pure functions: the old one is never touched, so undo is free. */
+
 import { ORIGIN_PLANES } from '../curves/frame';
 import { checkName, renameIn } from '../dimensions/expression';
+import type { Place } from '../made/document';
 import { typedOf, withTypedOf } from '../profile/typed';
 import { fail, ok, type Result } from '../result';
 import { withoutColumn } from '../sizes/sizes';
@@ -134,6 +136,10 @@ function mapExpressions(project: Project, f: (text: string) => string): Project 
     ...project,
     dimensions: project.dimensions.map((d) => ({ ...d, expr: f(d.expr) })),
     ...(project.sizes ? { sizes: { ...project.sizes, rows: project.sizes.rows.map((r) => ({ ...r, values: r.values.map(f) })) } } : {}),
+    ...(project.shop
+      ? { shop: { ...project.shop, views: project.shop.views.map((v) => (v.cut === undefined ? v : { ...v, cut: f(v.cut) })) } }
+      : {}),
+    ...(project.made ? { made: { ...project.made, places: project.made.places.map((p) => place(p, f)) } } : {}),
     profiles: project.profiles.map((p) => ({
       ...p,
       curves: p.curves.map(curve),
@@ -153,6 +159,18 @@ function mapExpressions(project: Project, f: (text: string) => string): Project 
         return { gauge: t.gauge, ...(min !== undefined ? { min } : {}), ...(max !== undefined ? { max } : {}) };
       }),
     },
+  };
+}
+
+/** A place that is measured on parts, with what was typed of it mapped. */
+function place(p: Place, f: (text: string) => string): Place {
+  const of: Place['of'] =
+    p.of.kind === 'named' ? { ...p.of, dimension: f(p.of.dimension) } : p.of.kind === 'typed' ? { ...p.of, value: f(p.of.value) } : p.of;
+  return {
+    ...p,
+    of,
+    ...(p.over === undefined ? {} : { over: f(p.over) }),
+    ...(p.under === undefined ? {} : { under: f(p.under) }),
   };
 }
 
