@@ -25,6 +25,7 @@ import type { PairReport, PairRequest, ReachReport, ReachRequest } from './reach
 import type { ReachApi } from './reach-worker';
 import type { SizeReport, SizeWriting } from './sizes';
 import type { SizesApi } from './sizes-worker';
+import type { BodyTurning } from './tooling';
 import type { BodyScene, Checkpoint, GivenUp, MadeBody, MeasureResult, StepReport } from './types';
 import { type Alternative, untried } from './untried';
 import type { EngineApi, RebuildAnswer, StepListener } from './worker';
@@ -458,6 +459,10 @@ export class EngineClient {
 
   milled(...asked: Parameters<EngineApi['milled']>): Promise<Result<Milled>> {
     return this.inWords(async (api) => api.milled(...asked));
+  }
+
+  turning(...asked: Parameters<EngineApi['turning']>): Promise<Result<BodyTurning>> {
+    return this.inWords(async (api) => api.turning(...asked));
   }
 
   drawView(...asked: Parameters<EngineApi['drawView']>): Promise<Result<DrawnView>> {

@@ -5,6 +5,7 @@ import { bounds, diagonal, type TriMesh } from '../core/mesh/mesh';
 import { fail, ok, type Result } from '../core/result';
 import { type Pull, pullsOf } from '../core/tooling/pulls';
 import { type Milled, milledFrom } from '../core/tooling/sides';
+import { outlineDxf, type Turning, turningOf, unturned } from '../core/tooling/turning';
 import type { KernelBody } from '../kernel/body';
 import type { Kernel } from '../kernel/open';
 import { weldedMesh } from '../kernel/tessellate';
@@ -32,4 +33,16 @@ export async function bodyMilled(kernel: Kernel, body: KernelBody, tick: Tick): 
   const size = diagonal(bounds(skin.positions));
   const milled = await milledFrom(sharedBvh(skin), facetsOf(skin, FINE * size, MOST), size, tick);
   return milled && ok(milled);
+}
+
+/** A body on the lathe: its half outline and what that asks for, or the share of its skin that is not turned. */
+export type BodyTurning = { readonly outline: Turning; readonly dxf: string } | { readonly off: number };
+
+export async function bodyTurning(kernel: Kernel, body: KernelBody): Promise<Result<BodyTurning>> {
+  if (body.surface) return fail(SKIN);
+  if (body.turned) return ok({ outline: turningOf(body.turned.meridian), dxf: outlineDxf(body.turned.meridian) });
+  const skin = lookedFrom(kernel, body);
+  const { min, max } = bounds(skin.positions);
+  const middle = [(min[0]! + max[0]!) / 2, (min[1]! + max[1]!) / 2] as const;
+  return ok({ off: unturned(facetsOf(skin, FINE * diagonal({ min, max }), MOST), middle) });
 }

@@ -26,7 +26,7 @@ import { type Answer, inspectAll, inspectBody, measurements, sectionOutlines } f
 import { type BodyLayers, bodyLayer, bodyLayers, type Lying } from './layers';
 import { type NamedLie, namedLies } from './lies';
 import { forecastWall, measureBody, sceneOf } from './measure';
-import { bodyMilled, bodyPulls } from './tooling';
+import { type BodyTurning, bodyMilled, bodyPulls, bodyTurning } from './tooling';
 import type {
   BodyScene,
   Checkpoint,
@@ -336,6 +336,15 @@ const api = {
     return givingWay(async (kernel, tick) => {
       const built = engine.bodies().find((b) => b.id === id);
       return built ? bodyMilled(kernel, built.body, tick) : fail(NOT_BUILT);
+    });
+  },
+
+  /** A body on the lathe. */
+  turning(id: string): Promise<Result<BodyTurning>> {
+    return next(async () => {
+      const kernel = await engine.start();
+      const built = engine.bodies().find((b) => b.id === id);
+      return built ? bodyTurning(kernel, built.body) : fail(NOT_BUILT);
     });
   },
 

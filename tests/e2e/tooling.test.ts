@@ -1,4 +1,6 @@
 /** A beaker that is moulded, then milled: how it leaves the mould, from how many sides it is milled, and what the cutter leaves. */
+import { readFileSync } from 'node:fs';
+import DxfParser from 'dxf-parser';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { type App, measured, newBeaker, openApp } from '../support/browser';
 import { handOn } from '../support/hand';
@@ -59,5 +61,16 @@ it('is pulled all ways and looked at from all sides', async () => {
     await page.getByTestId('stock').scrollIntoViewIfNeeded();
     await page.screenshot({ path: '/tmp/mill.png' });
   }
+
+  await process('turn on a lathe');
+  await page.getByTestId('turned').getByText('All of it is turned: 80.00 mm long, ⌀ 60.00 mm.').waitFor({ timeout: 60_000 });
+  const turned = page.getByRole('region', { name: 'How it is turned' });
+  // Where its floor meets its inside there is no round.
+  expect(await turned.textContent()).toMatch(/A corner inwards has no round; the nose leaves its own there: ⌀ 4[56]\.\d+ mm, 2\.00 mm up/);
+  const [file] = await Promise.all([page.waitForEvent('download'), turned.getByRole('button', { name: /DXF/ }).click()]);
+  const read = new DxfParser().parseSync(readFileSync(await file.path(), 'utf8'))!;
+  const outline = read.entities.filter((e) => e.layer === 'OUTLINE') as unknown as { vertices: { x: number; y: number }[] }[];
+  expect(Math.max(...outline.flatMap((e) => e.vertices.map((v) => v.x)))).toBeCloseTo(30, 6);
+  expect(Math.max(...outline.flatMap((e) => e.vertices.map((v) => v.y)))).toBeCloseTo(80, 6);
   expect(errors).toEqual([]);
 }, 240_000);

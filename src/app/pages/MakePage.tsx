@@ -27,7 +27,7 @@ import { VerdictMark } from '../ui/verdict';
 import { HandOver } from './HandOver';
 import { Lying } from './Lying';
 import { Look } from './StageLater';
-import { Milling, Moulding } from './Tooling';
+import { Milling, Moulding, TurningSeen } from './Tooling';
 
 const FORMATS: Record<ExportFormat, { label: string; for: string; mesh: boolean }> = {
   stl: { label: 'STL, binary', for: 'printing', mesh: true },
@@ -251,6 +251,7 @@ function MakeOf({ project }: { project: Project }) {
         <Moulding project={project} body={body} gauges={read} />
       )}
       {body && !together && project.brief.process === 'mill' && <Milling project={project} body={body} />}
+      {body && !together && project.brief.process === 'turn' && <TurningSeen project={project} body={body} />}
     </main>
   );
 }

@@ -6,16 +6,19 @@ import { evaluateAs } from '../../core/dimensions/expression';
 import type { Vec3 } from '../../core/geometry/vectors';
 import { standardAsks } from '../../core/inspect/asks';
 import { typicalShrinkage } from '../../core/made/typical';
+import { slug } from '../../core/recipe/file';
 import type { Project } from '../../core/recipe/schema';
 import { fail } from '../../core/result';
 import { largestInto, SLENDER, scallop, stepFor } from '../../core/tooling/cutters';
 import type { Pull } from '../../core/tooling/pulls';
+import type { OutlinePlace } from '../../core/tooling/turning';
 import { fixed, formatArea, formatLength, formatVolume, radians } from '../../core/units/units';
 import type { BodyReport } from '../../engine/types';
 import { angleText } from '../inspect/fields';
 import { engine, useBench } from '../state/bench';
 import { ask, chooseBody } from '../state/inspecting';
 import { tableOf } from '../state/project';
+import { download } from '../ui/download';
 import { ValueField } from '../ui/ValueField';
 
 /** Ways shown before all are asked for. */
@@ -284,6 +287,85 @@ export function Milling({ project, body }: { project: Project; body: BodyReport 
       <p className="mt-2 max-w-[90ch] text-[12px] text-ink2">
         As a thin straight tool reaches it on facets, from six sides; clamping, tool holders and feeds are the shop’s. Work to the machine’s
         own safety rules.
+      </p>
+    </section>
+  );
+}
+
+/** The part on the lathe: whether it is turned at all, its half outline as a drawing, and the tool that follows it. */
+export function TurningSeen({ project, body }: { project: Project; body: BodyReport }) {
+  const result = useBench((s) => s.result);
+  const stale = useBench((s) => s.stale);
+  const { units } = project;
+  const { scope } = tableOf(project);
+  const [nose, setNose] = useState('0.4 mm');
+  const found = useQuery({
+    queryKey: ['turning', body.id, result],
+    queryFn: () => engine.turning(body.id),
+    enabled: !stale,
+    staleTime: Infinity,
+    structuralSharing: false,
+  });
+  const told = found.data?.ok ? found.data.value : null;
+  const check = (t: string) => {
+    const r = evaluateAs(t, 'length', scope);
+    return r.ok && !(r.value >= 0 && r.value <= 50) ? fail('a nose is no more than 50 mm') : r;
+  };
+  const r = check(nose);
+  const mm = r.ok ? r.value : 0;
+  const at = ({ radius, height }: OutlinePlace): string => `⌀ ${formatLength(2 * radius, units)}, ${formatLength(height, units)} up`;
+  return (
+    <section className="mx-auto max-w-[1680px] px-8 pb-8" aria-label="How it is turned">
+      <h2 className="mb-1 border-t border-line pt-4 text-[15px] font-semibold">How it is turned</h2>
+      {found.isFetching && <p role="status">looking at its outline…</p>}
+      {found.data && !found.data.ok && <p className="text-madder">■ {found.data.error}</p>}
+      {told && 'off' in told && (
+        <p className="text-amber">
+          ▲{' '}
+          {told.off < 0.005
+            ? 'It is round about its upright, but not known as turned.'
+            : `${fixed(100 * told.off, 0)} % of its skin is not turned about its upright.`}{' '}
+          A lathe makes the rest; cross-drilling, flats and free forms are milled after it.
+        </p>
+      )}
+      {told && 'outline' in told && (
+        <>
+          <p data-testid="turned">
+            All of it is turned: {formatLength(told.outline.length, units)} long, ⌀ {formatLength(told.outline.diameter, units)}.
+          </p>
+          <p className="my-1">
+            A tool with a nose of r <ValueField label="Nose of the tool" value={nose} check={check} onCommit={setNose} />{' '}
+            {told.outline.tightest === null
+              ? 'follows its outline: it bends inwards nowhere.'
+              : told.outline.tightest.bend >= mm - 1e-9
+                ? `follows its outline: its tightest bend inwards is r ${formatLength(told.outline.tightest.bend, units)}, at ${at(told.outline.tightest.at)}.`
+                : ''}
+          </p>
+          {told.outline.tightest && told.outline.tightest.bend < mm - 1e-9 && (
+            <p className="text-amber">
+              ▲ It leaves material where the outline bends inwards by r {formatLength(told.outline.tightest.bend, units)}, at{' '}
+              {at(told.outline.tightest.at)}.
+            </p>
+          )}
+          {told.outline.corners.length > 0 && mm > 0 && (
+            <p className="text-amber">
+              ▲ {told.outline.corners.length === 1 ? 'A corner inwards has' : `${told.outline.corners.length} corners inwards have`} no
+              round; the nose leaves its own there: {told.outline.corners.slice(0, 4).map(at).join('; ')}
+              {told.outline.corners.length > 4 ? ' …' : ''}.
+            </p>
+          )}
+          <button
+            type="button"
+            className="btn mt-2"
+            onClick={() => download(`${slug(project.name, body.name, 'outline')}.dxf`, told.dxf, 'application/dxf')}
+          >
+            Save its half outline, DXF
+          </button>
+        </>
+      )}
+      <p className="mt-2 max-w-[90ch] text-[12px] text-ink2">
+        True size, upright, the radius to the right of the axis. Chucking, parting off and overhang are the turner’s; keep hands, sleeves
+        and hair from what turns.
       </p>
     </section>
   );

@@ -1,13 +1,17 @@
+import DxfParser from 'dxf-parser';
 import fc from 'fast-check';
 import { BoxGeometry, type BufferGeometry, CylinderGeometry, SphereGeometry } from 'three';
 import { describe, expect, it } from 'vitest';
 import { meshOf } from '../../../tests/support/shapes';
+import { arcThrough } from '../curves/planar';
 import { facetsOf } from '../inspect/facets';
 import { buildBvh } from '../mesh/bvh';
 import type { TriMesh } from '../mesh/mesh';
+import { drum, meridianOf } from '../turned/meridian';
 import { CUTTERS, largestInto, scallop, stepFor } from './cutters';
 import { type Pull, pullsOf } from './pulls';
 import { type Milled, milledFrom } from './sides';
+import { outlineDxf, turningOf, unturned } from './turning';
 
 const DEG = Math.PI / 180;
 const pulls = async (mesh: TriMesh, limit = DEG): Promise<Pull[]> => (await pullsOf(buildBvh(mesh), facetsOf(mesh, 3), limit))!;
@@ -138,5 +142,78 @@ describe('cutters', () => {
         expect(stepFor(d, scallop(d, share * d)) / (share * d)).toBeCloseTo(1, 6);
       }),
     );
+  });
+});
+
+describe('the outline for a lathe', () => {
+  const line = (a: [number, number], b: [number, number]) => ({ kind: 'line' as const, a: { x: a[0], y: a[1] }, b: { x: b[0], y: b[1] } });
+  /** A spool: a drum of 20 across and 40 high with a groove of a half circle of 6 at its middle, a step and its axis. */
+  const spool = () => {
+    const groove = arcThrough({ x: 20, y: 14 }, { x: 14, y: 20 }, { x: 20, y: 26 })!;
+    const curves = [
+      line([0, 0], [25, 0]),
+      line([25, 0], [25, 4]),
+      line([25, 4], [20, 4]),
+      line([20, 4], [20, 14]),
+      groove,
+      line([20, 26], [20, 40]),
+      line([20, 40], [0, 40]),
+    ];
+    return meridianOf(
+      curves.map((curve, i) => ({ curve, face: `f${i}` })),
+      true,
+    );
+  };
+
+  it('tells its length, its diameter, its tightest bend inwards and the corners that have none', () => {
+    const t = turningOf(spool());
+    expect([t.length, t.diameter]).toEqual([40, 50]);
+    expect(t.tightest!.bend).toBeCloseTo(6, 9);
+    expect(t.corners).toEqual([{ radius: 20, height: 4 }]);
+    // A convex spool bends inwards nowhere.
+    expect(turningOf(drum(10, 0, 30, ['a', 'b', 'c']))).toEqual({ length: 30, diameter: 20, tightest: null, corners: [] });
+  });
+
+  it('finds the waist of a spline (y² over 2r about it: radius r)', () => {
+    // x = 10 + y²/16: as a parabola it bends by 1/8 at its waist.
+    const side = {
+      kind: 'spline' as const,
+      a: { x: 14, y: -8 },
+      b: { x: 14, y: 8 },
+      spline: {
+        degree: 2,
+        knots: [0, 0, 0, 1, 1, 1],
+        poles: [
+          [14, -8],
+          [6, 0],
+          [14, 8],
+        ],
+      },
+    };
+    const m = meridianOf(
+      [line([0, -8], [14, -8]), side, line([14, 8], [0, 8])].map((curve, i) => ({ curve, face: `f${i}` })),
+      true,
+    );
+    const { tightest } = turningOf(m);
+    expect(tightest!.bend).toBeCloseTo(8, 6);
+    expect(tightest!.at.height).toBeCloseTo(0, 3);
+    expect(tightest!.at.radius).toBeCloseTo(10, 6);
+  });
+
+  it('goes into a DXF that a reader not ours reads: lines and arcs true, the axis apart', () => {
+    const read = new DxfParser().parseSync(outlineDxf(spool()))!;
+    const kinds = read.entities.map((e) => `${e.layer} ${e.type}`);
+    expect(kinds.filter((k) => k === 'OUTLINE LINE')).toHaveLength(6);
+    expect(kinds.filter((k) => k === 'OUTLINE ARC')).toHaveLength(1);
+    expect(kinds.filter((k) => k.startsWith('AXIS'))).toEqual(['AXIS LINE']);
+    expect((read.entities.find((e) => e.type === 'ARC') as unknown as { radius: number }).radius).toBeCloseTo(6, 9);
+  });
+
+  it('tells the share of a skin that no lathe makes', () => {
+    const rod = facetsOf(meshOf({ shape: upright(new CylinderGeometry(10, 10, 30, 96)), at: [4, 5, 15] }), 2);
+    expect(unturned(rod, [4, 5])).toBe(0);
+    const block = facetsOf(meshOf({ shape: new BoxGeometry(20, 20, 20), at: [0, 0, 10] }), 2);
+    // Four sides of six, but for the strips where they stand square to the radius.
+    expect(unturned(block, [0, 0])).toBeGreaterThan(0.6);
   });
 });
