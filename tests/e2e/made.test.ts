@@ -104,10 +104,22 @@ it('three pieces are measured; what they shrink by is told by axis, and the next
   const table = (await saved(page, /^Save as a table/)).bytes.toString();
   expect(table.split('\n')[1]).toMatch(/^Height,mm,80,78\.51,80\.2,/);
 
+  // It took half as long again as was reckoned (30 cm³ and 400 layers: 1 h 46): the next ones are reckoned so.
+  const printing = page.getByRole('region', { name: 'Printing' });
+  await printing.getByText('reckoned 1 h 46').waitFor({ timeout: 60_000 });
+  await page.getByLabel('A piece took').fill('2 h 39');
+  await page.getByLabel('A piece took').press('Enter');
+  await page.getByLabel('A piece used').fill('18.6');
+  await page.getByLabel('A piece used').press('Enter');
+  await printing.getByText(/took 1\.50 of the time.*0\.50 of the material/).waitFor();
+  await printing.getByRole('button', { name: 'Reckon so from now on' }).click();
+  await printing.getByText(/1\.50-fold, material 0\.50-fold/).waitFor();
+
   // The next files are larger by it, and no other format is.
   await page.getByRole('button', { name: 'Grow the files by it' }).click();
   await to(page, 'Make');
   await page.getByText(/Written .* as large/).waitFor();
+  await expect.poll(() => page.getByTestId('lies').locator('tbody tr').first().textContent(), { timeout: 60_000 }).toMatch(/2 h 39\s*19 g/);
   await page.getByLabel('STL').check();
   const [x, y, z] = extents((await saved(page, /^Save .*\.stl$/)).bytes) as [number, number, number];
   expect(z).toBeCloseTo(80 / 0.98, 1);

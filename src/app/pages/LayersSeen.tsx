@@ -3,11 +3,11 @@ import { useState } from 'react';
 import { layerSeconds } from '../../core/print/layers';
 import type { Printer } from '../../core/print/printer';
 import type { Project } from '../../core/recipe/schema';
+import { timeWords } from '../../core/units/time';
 import { formatArea, formatLength, formatVolume } from '../../core/units/units';
 import type { BodyLayers, Lying } from '../../engine/layers';
 import type { BodyReport } from '../../engine/types';
 import { engine, useBench } from '../state/bench';
-import { timeWords } from '../ui/amount';
 
 /** As it is drawn, where no other way was taken. */
 const AS_DRAWN: Lying = { down: [0, 0, -1], turn: 0 };

@@ -5,16 +5,16 @@ import { materialOf } from '../../core/brief/judge';
 import { MATERIALS } from '../../core/brief/materials';
 import { evaluateAs } from '../../core/dimensions/expression';
 import { type Lie, SHAKY, sorted, type Weights } from '../../core/print/lie';
-import { linesOf, PER_LAYER, type Printer, SPARSE, secondsOf } from '../../core/print/printer';
+import { gramsOf, linesOf, PER_LAYER, type Printer, SPARSE, secondsOf } from '../../core/print/printer';
 import type { Project } from '../../core/recipe/schema';
 import { faceWords } from '../../core/recipe/words';
 import { fail, ok } from '../../core/result';
+import { timeWords } from '../../core/units/time';
 import { degrees, formatArea, formatLength, formatMass, formatVolume } from '../../core/units/units';
 import type { BodyReport } from '../../engine/types';
 import { engine, useBench } from '../state/bench';
 import { setPrinter, setWeight, usePrinter } from '../state/printer';
 import { change } from '../state/project';
-import { timeWords } from '../ui/amount';
 import { ValueField } from '../ui/ValueField';
 import { LayersSeen } from './LayersSeen';
 
@@ -149,7 +149,7 @@ export function Lying({ project, body, gauges }: { project: Project; body: BodyR
                     <td className="px-2 font-mono">{l.layers}</td>
                     <td className="px-2 font-mono">{timeWords(secondsOf(printer, volume, l.support, l.layers))}</td>
                     {density !== null && (
-                      <td className="px-2 font-mono">{formatMass(((volume + SPARSE * l.support) / 1000) * density, units)}</td>
+                      <td className="px-2 font-mono">{formatMass(gramsOf(printer, volume, l.support, density), units)}</td>
                     )}
                     <td className="px-2 text-left">
                       {taken ? (
@@ -179,7 +179,7 @@ export function Lying({ project, body, gauges }: { project: Project; body: BodyR
           ? 'STL and 3MF of this body by itself lie so, on the bed, about its middle; STEP and several bodies in one frame stay as they are drawn.'
           : ''}{' '}
         Support is counted straight down, on columns: to a hundredth. Time and material are as if solid, by the line’s width, layer and
-        speed; a slicer’s own figures go before them.
+        speed{printer.pace !== 1 || printer.fill !== 1 ? ', and by what logged prints took' : ''}; a slicer’s own figures go before them.
       </p>
       <LayersSeen project={project} body={body} printer={printer} />
     </section>

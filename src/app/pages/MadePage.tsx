@@ -10,6 +10,7 @@ import { slug } from '../../core/recipe/file';
 import type { Project } from '../../core/recipe/schema';
 import { fail, ok } from '../../core/result';
 import { saveMeasuringSheet } from '../made/measuringSheet';
+import { Printing } from '../made/Printing';
 import { ReadingsTable } from '../made/ReadingsTable';
 import { Shrinking } from '../made/Shrinking';
 import { changeMade, madeOf, useMadeModel } from '../made/useMade';
@@ -116,6 +117,7 @@ function MadeOf({ project }: { project: Project }) {
         </div>
         <aside className="flex flex-col gap-5">
           <Shrinking project={project} made={made} batch={batch} material={materialOf(project, null)} />
+          {batch && project.brief.process === 'print' && <Printing project={project} made={made} batch={batch} />}
           <Devices made={made} />
         </aside>
       </div>

@@ -15,9 +15,3 @@ export function bodyAmount(b: BodyReport, units: Project['units']): string {
     borders.length === 0 ? 'without a border' : `${borders.length} open border${borders.length > 1 ? 's' : ''}: ${borders.join('; ')}`;
   return `surface of ${formatArea(b.area, units)}, ${b.faces} face${b.faces === 1 ? '' : 's'}, ${open}`;
 }
-
-/** `12 min`, `3 h 05`. */
-export function timeWords(seconds: number): string {
-  const minutes = Math.round(seconds / 60);
-  return minutes < 60 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')}`;
-}

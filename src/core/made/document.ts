@@ -44,6 +44,10 @@ const batchSchema = z.object({
   at: z.string().max(40),
   /** Its file was grown by so much. */
   grown: grownSchema.optional(),
+  /** A piece took so many seconds and used so many grams; and what was reckoned for one, by the printer's own line, layer and speed. */
+  took: z.number().positive().max(1e7).optional(),
+  used: z.number().positive().max(1e6).optional(),
+  reckoned: z.object({ seconds: z.number().positive(), grams: z.number().min(0) }).optional(),
   /** What the places should have been when it was made: the model may be another by now. */
   nominal: z.record(id, z.number()),
   pieces: z.array(pieceSchema).max(200),

@@ -1,4 +1,6 @@
 import { describe, expect, it } from 'vitest';
+import { layerSeconds } from '../print/layers';
+import { DESKTOP, gramsOf, printerSchema, secondsOf } from '../print/printer';
 import { emptyProject, renameDimension } from '../recipe/edit';
 import { readProject, writeProject } from '../recipe/file';
 import type { Project } from '../recipe/schema';
@@ -20,6 +22,7 @@ import {
   withReadings,
 } from './edit';
 import { grownMesh, growthWords } from './grown';
+import { paceOf } from './pace';
 import { limitsOf, type Model, nominalOf, placesOffered, readingsFrom, readingsText, toleranceFrom } from './places';
 import { measuringPage, placesSheet } from './sheet';
 import { batchCsv, batchWords, rowsOf, shrinkageIn } from './table';
@@ -202,6 +205,34 @@ describe('a batch', () => {
     expect(withoutBatch(made, 'b1').batches).toEqual([]);
     expect(withReadings(made.batches[0]!, 'p1', 'm1', [], 1).pieces[0]!.readings).toEqual({ m2: [19.8] });
     expect(withGrowth(withGrowth(made, { x: 1, y: 1, z: 1.01 }), null)).toEqual(made);
+  });
+});
+
+describe('how long prints took', () => {
+  const batch = (more: object) => ({ id: 'b1', name: '', at: '2026-11-02', nominal: {}, pieces: [], ...more });
+  it('is told against what was reckoned, long ones counting for more, and not of those that nothing is known of', () => {
+    expect(paceOf([batch({}), batch({ took: 100 }), batch({ reckoned: { seconds: 100, grams: 5 } })])).toEqual({
+      time: null,
+      material: null,
+    });
+    const all = [
+      batch({ took: 7200, used: 30, reckoned: { seconds: 6000, grams: 60 } }),
+      batch({ took: 600, reckoned: { seconds: 1000, grams: 10 } }),
+    ];
+    expect(paceOf(all)).toEqual({ time: 7800 / 7000, material: 0.5 });
+  });
+
+  it('makes the next as long as it took: reckoned by its own pace a print takes its own time', () => {
+    const plain = secondsOf(DESKTOP, 30_000, 2000, 400);
+    const { time } = paceOf([batch({ took: 9000, reckoned: { seconds: plain, grams: 1 } })]);
+    expect(secondsOf({ ...DESKTOP, pace: time! }, 30_000, 2000, 400)).toBeCloseTo(9000, 6);
+    expect(layerSeconds({ ...DESKTOP, pace: 2 }, 270)).toBeCloseTo(2 * layerSeconds(DESKTOP, 270), 9);
+    expect(gramsOf({ ...DESKTOP, fill: 0.4 }, 30_000, 0, 1.24)).toBeCloseTo(0.4 * 37.2, 9);
+  });
+
+  it('is one where a printer was kept before it was known', () => {
+    const { pace: _, fill: __, ...old } = DESKTOP;
+    expect(printerSchema.parse(old)).toEqual(DESKTOP);
   });
 });
 

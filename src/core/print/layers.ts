@@ -72,7 +72,7 @@ export async function layersOf(mesh: TriMesh, layer: number, tick: () => Promise
 }
 
 /** Seconds that a layer of an area takes, by the printer's line and speed. */
-export const layerSeconds = ({ line, speed }: Printer, area: number): number => area / (line * speed) + PER_LAYER;
+export const layerSeconds = ({ line, speed, pace }: Printer, area: number): number => pace * (area / (line * speed) + PER_LAYER);
 
 /** A room inside that no opening leads into. */
 export interface ClosedRoom {

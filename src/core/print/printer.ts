@@ -19,6 +19,9 @@ export const printerSchema = z.object({
   bridge: z.number().min(0).max(500),
   /** Of the nozzle while it lays lines, mm/s. */
   speed: size,
+  /** What logged prints took for every second that was reckoned of them, and used for every gram. */
+  pace: z.number().positive().max(50).default(1),
+  fill: z.number().positive().max(50).default(1),
 });
 export type Printer = z.infer<typeof printerSchema> & { readonly bed: Vec3 };
 
@@ -30,6 +33,8 @@ export const DESKTOP: Printer = {
   overhang: (45 * Math.PI) / 180,
   bridge: 10,
   speed: 60,
+  pace: 1,
+  fill: 1,
 };
 
 /** Formats that are printed from. */
@@ -41,8 +46,12 @@ export const SPARSE = 0.2;
 export const PER_LAYER = 2;
 
 /** Lines of a width and a layer's height laid at one speed, and so much for each layer; what is hollow is solid here: its walls are few lines. s. */
-export const secondsOf = ({ line, layer, speed }: Printer, solid: number, support: number, layers: number): number =>
-  (solid + SPARSE * support) / (line * layer * speed) + PER_LAYER * layers;
+export const secondsOf = ({ line, layer, speed, pace }: Printer, solid: number, support: number, layers: number): number =>
+  pace * ((solid + SPARSE * support) / (line * layer * speed) + PER_LAYER * layers);
+
+/** What of a material is used, as if solid. @param solid mm³ @param density g/cm³ */
+export const gramsOf = ({ fill }: Printer, solid: number, support: number, density: number): number =>
+  fill * ((solid + SPARSE * support) / 1000) * density;
 
 /** A wall in lines of a width: how many whole ones come nearest, and the width each would have. @param wall mm */
 export function linesOf(wall: number, line: number): { readonly exact: number; readonly whole: number; readonly width: number } {
