@@ -111,18 +111,8 @@ function gapAt(kernel: Kernel, s: Scope, edge: Edge, face: TopoDS_Face, patch: P
     curve.D1(t, point, u);
     const [on, along] = [xyzOf(point), xyzOf(u)];
     place(a, b, out);
-    const [x, y, z, ux, uy, uz, vx, vy, vz] = out as unknown as readonly [
-      number,
-      number,
-      number,
-      number,
-      number,
-      number,
-      number,
-      number,
-      number,
-    ];
-    return { on, along, from: [x, y, z], normal: cross([ux, uy, uz], [vx, vy, vz]) };
+    const three = (k: number): Vec3 => [out[k]!, out[k + 1]!, out[k + 2]!];
+    return { on, along, from: three(0), normal: cross(three(3), three(6)) };
   });
 }
 
@@ -205,7 +195,12 @@ function piecesOf(kernel: Kernel, s: Scope, edge: Edge, face: TopoDS_Face, back:
     curve.D1(t, point, slope);
     return [point.X(), point.Y(), slope.X(), slope.Y()];
   };
-  const swings = round ? swung((t) => asked(t) as unknown as readonly [number, number]) : undefined;
+  const swings = round
+    ? swung((t) => {
+        const [x, y] = asked(t);
+        return [x, y];
+      })
+    : undefined;
   const partsOf = (a: number, b: number): number =>
     degree !== undefined ? Math.ceil(degree / DEGREES_A_PIECE) : round && flat ? Math.ceil(Math.abs(b - a) / ROUND - 1e-9) : BENT;
   return ends.slice(1).flatMap((b, i) => {

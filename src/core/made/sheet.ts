@@ -1,6 +1,6 @@
 /** A sheet to measure parts by: where each place is on the body, and room for what it reads. */
 import { xmlText } from '../exchange/encode';
-import { along, type Vec3 } from '../geometry/vectors';
+import { along, triple } from '../geometry/vectors';
 import type { MeasureReading } from '../inspect/measured';
 import type { Project } from '../recipe/schema';
 import { emptyShop, type Shop, type ShopDimension } from '../shop/document';
@@ -28,7 +28,7 @@ const viewOf = (side: ViewSide): string => `v_${side}`;
 function inSpace(place: Place, m: MeasureReading, nominal: number): RecipeDimension | null {
   const ends = m.centres && Math.abs(m.centres.value - nominal) < 1e-6 ? m.centres : m.distance;
   if (!ends || !(ends.value > 1e-6)) return null;
-  const way = ends.to.map((v, k) => (v - ends.from[k]!) / ends.value) as unknown as Vec3;
+  const way = triple((k) => (ends.to[k]! - ends.from[k]!) / ends.value);
   return {
     words: place.name,
     of: { step: place.id, value: 'place' },

@@ -20,7 +20,7 @@ export interface Pull {
 }
 
 /** One of every pair of opposite ways through the faces, edges and corners of a cube. */
-const WAYS: readonly Vec3[] = [
+const THROUGH: readonly Vec3[] = [
   [0, 0, 1],
   [1, 0, 0],
   [0, 1, 0],
@@ -34,7 +34,8 @@ const WAYS: readonly Vec3[] = [
   [1, 1, -1],
   [1, -1, 1],
   [-1, 1, 1],
-].map((w) => unit(w as unknown as Vec3)!);
+];
+const WAYS = THROUGH.map((w) => unit(w)!);
 
 /** Undercuts less than this share of the skin are the mesh's own. */
 const SPECK = 1e-4;
