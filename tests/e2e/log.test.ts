@@ -53,6 +53,29 @@ it('keeps states, tells what changed, goes back and forth, and lives in the file
   expect(await rows.count()).toBe(2);
   expect(await rows.first().textContent()).toMatch(/handed on.*height 80 mm → 90 mm/);
 
+  // A note stands among them, is written over, found, and is no step that could be undone.
+  await page.getByRole('textbox', { name: 'A note' }).fill('printed at 215°, ridges on the belly');
+  await page.getByRole('button', { name: 'Note it' }).click();
+  const note = page.locator('[data-testid^=note-]');
+  await note.getByRole('button', { name: /printed at 215/ }).click();
+  await note.getByRole('textbox').fill('printed at 205°, no ridges left');
+  await note.getByRole('textbox').press('Control+Enter');
+  await note.getByRole('button', { name: /printed at 205/ }).click();
+  await note.getByRole('textbox').fill('never mind');
+  await note.getByRole('textbox').press('Escape');
+  await note.getByRole('button', { name: /printed at 205/ }).waitFor();
+  await page.getByRole('searchbox', { name: 'Find in the log' }).fill('ridges');
+  await expect.poll(() => rows.count()).toBe(0);
+  expect(await note.count()).toBe(1);
+  const listed = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Save as a table' }).click();
+  expect(readFileSync((await (await listed).path())!, 'utf8')).toMatch(/,"?printed at 205°, no ridges left"?,note,/);
+  await page.getByRole('searchbox', { name: 'Find in the log' }).fill('');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Redo' }).click();
+  await expect.poll(() => rows.count()).toBe(2);
+  expect(await note.count()).toBe(1);
+
   // The old one is laid over the new.
   await rows.last().getByRole('button', { name: 'see' }).click();
   await page.getByTestId('overlaid').getByText('over the sheet as it is').waitFor({ timeout: 60_000 });
@@ -81,7 +104,7 @@ it('keeps states, tells what changed, goes back and forth, and lives in the file
   const lines = readFileSync((await (await table).path())!, 'utf8')
     .trim()
     .split('\n');
-  expect([lines.length, lines[0]!.startsWith('when,name,kept,what changed,')]).toEqual([3, true]);
+  expect([lines.length, lines[0]!.startsWith('when,name,kept,what changed,')]).toEqual([4, true]);
   expect(lines[2]).toContain('height 80 mm → 90 mm');
 
   // What failed and was taken away is told with what was tried, and why it was refused.

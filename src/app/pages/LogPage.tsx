@@ -1,18 +1,19 @@
-import { useMemo, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { toast } from 'sonner';
 import { gaugeById, readingWords, showReading } from '../../core/brief/gauges';
 import { batchWords, rowsOf } from '../../core/made/table';
 import { slug } from '../../core/recipe/file';
-import { type KeptState, MOST_WORDS, type Project } from '../../core/recipe/schema';
+import { type KeptState, type LogNote, MOST_WORDS, type Project } from '../../core/recipe/schema';
 import { fail, ok } from '../../core/result';
 import { history, isKept, keptOf, restored, sinceKept } from '../../core/revisions/kept';
+import { changedNote, MOST_LETTERS, notesOf, withNote } from '../../core/revisions/notes';
 import { csvOf } from '../../core/sizes/table';
 import { wordsIn } from '../../core/units/units';
 import { useBench } from '../state/bench';
 import { useJudged } from '../state/judged';
 import { forgetState, goBackTo, keepState, readingsOf, renameState } from '../state/keeping';
-import { tableOf as tableOfSheet, useProject } from '../state/project';
+import { aside, tableOf as tableOfSheet, useProject } from '../state/project';
 import { download } from '../ui/download';
 import { ValueField } from '../ui/ValueField';
 import { Overlaid } from './Overlaid';
@@ -36,22 +37,31 @@ function LogOf({ project }: { project: Project }) {
   const stale = useBench((s) => s.stale);
   const measuring = useBench((s) => s.measuring);
   const [name, setName] = useState('');
+  const [note, setNote] = useState('');
   const [sought, setSought] = useState('');
   const [seen, setSeen] = useState<{ readonly id: string; readonly called: string; readonly sheet: Project } | null>(null);
   const rows = useMemo(() => history(project), [project]);
   const since = useMemo(() => sinceKept(project), [project]);
   const kept = useMemo(() => isKept(project), [project]);
   const wanted = sought.trim().toLowerCase();
-  const shown = rows
-    .map((row, i) => ({ ...row, before: rows[i - 1]?.kept ?? null }))
-    .filter(({ kept: k, told }) => wanted === '' || [k.name, BY[k.by], ...told].some((w) => w.toLowerCase().includes(wanted)))
-    .reverse();
+  const says = (...words: readonly string[]): boolean => wanted === '' || words.some((w) => w.toLowerCase().includes(wanted));
+  const entries: Entry[] = [
+    ...rows.flatMap((row, i) =>
+      says(row.kept.name, BY[row.kept.by], ...row.told) ? [{ at: row.kept.at, kept: { ...row, before: rows[i - 1]?.kept ?? null } }] : [],
+    ),
+    ...notesOf(project).flatMap((note) => (says(note.text) ? [{ at: note.at, note }] : [])),
+  ];
+  // The newest first; of the same moment what was written last.
+  const shown = entries
+    .map((e, i) => [e, i] as const)
+    .sort(([a, i], [b, k]) => b.at.localeCompare(a.at) || k - i)
+    .map(([e]) => e);
   return (
     <main className="h-full overflow-auto px-8 py-6">
       <h1 className="mb-1 text-lg font-semibold">Log</h1>
       <p className="mb-3 max-w-[72ch] text-ink2">
         States of the sheet that are kept: by hand, and by themselves when something is saved on Make. Each tells what changed since the one
-        before, and what it measured; the work can go back to any of them. They go into the project’s file.
+        before, and what it measured; the work can go back to any of them. Notes stand among them. All of it goes into the project’s file.
       </p>
       <form
         className="mb-3 flex flex-wrap items-center gap-2"
@@ -72,7 +82,7 @@ function LogOf({ project }: { project: Project }) {
         <button type="submit" className="btn-strong" disabled={kept && name.trim() === ''}>
           Keep this state
         </button>
-        {rows.length > 0 && (
+        {(rows.length > 0 || notesOf(project).length > 0) && (
           <>
             <input
               type="search"
@@ -92,6 +102,27 @@ function LogOf({ project }: { project: Project }) {
           </>
         )}
       </form>
+      <form
+        className="mb-3 flex flex-wrap items-start gap-2"
+        onSubmit={(e) => {
+          e.preventDefault();
+          aside((p) => withNote(p, note, new Date().toISOString()));
+          setNote('');
+        }}
+      >
+        <textarea
+          className="field min-h-8 w-[46ch] max-w-full"
+          rows={1}
+          aria-label="A note"
+          placeholder="a note: what was tried, and why"
+          maxLength={MOST_LETTERS}
+          value={note}
+          onChange={(e) => setNote(e.target.value)}
+        />
+        <button type="submit" className="btn" disabled={note.trim() === ''}>
+          Note it
+        </button>
+      </form>
       {rows.length > 0 && (
         <section aria-label="Since the last" className="mb-4 border-l-2 border-teal bg-panel px-3 py-2">
           <h2 className="heading mb-0.5">Since then</h2>
@@ -100,15 +131,25 @@ function LogOf({ project }: { project: Project }) {
         </section>
       )}
       {seen && <Overlaid project={project} {...seen} close={() => setSeen(null)} />}
-      {rows.length > 0 && shown.length === 0 && <p className="text-ink2">Nothing in the log says “{sought}”.</p>}
+      {wanted !== '' && shown.length === 0 && <p className="text-ink2">Nothing in the log says “{sought}”.</p>}
       <GivenUp project={project} wanted={wanted} />
       <Measured project={project} wanted={wanted} />
       <ol>
-        {shown.map(({ kept: k, told, before }, i) => {
-          const day = dayOf(k.at);
+        {shown.map((entry, i) => {
+          const day = dayOf(entry.at);
+          const first = i === 0 || dayOf(shown[i - 1]!.at) !== day;
+          const heading = first && <h2 className="heading mt-3 border-b border-line pb-0.5">{day}</h2>;
+          if ('note' in entry)
+            return (
+              <li key={entry.note.id} data-testid={`note-${entry.note.id}`}>
+                {heading}
+                <Note note={entry.note} />
+              </li>
+            );
+          const { kept: k, told, before } = entry.kept;
           return (
             <li key={k.id} data-testid={`kept-${k.id}`}>
-              {(i === 0 || dayOf(shown[i - 1]!.kept.at) !== day) && <h2 className="heading mt-3 border-b border-line pb-0.5">{day}</h2>}
+              {heading}
               <div className="grid grid-cols-[64px_minmax(0,1fr)_auto] gap-x-3 border-b border-line py-1.5">
                 <span className="font-mono text-ink2">{timeOf(k.at)}</span>
                 <div className="min-w-0">
@@ -166,6 +207,63 @@ function LogOf({ project }: { project: Project }) {
         })}
       </ol>
     </main>
+  );
+}
+
+type Entry =
+  | { readonly at: string; readonly note: LogNote }
+  | {
+      readonly at: string;
+      readonly kept: { readonly kept: KeptState; readonly told: readonly string[]; readonly before: KeptState | null };
+    };
+
+/** A note, which is written over where it stands; without words it goes. */
+function Note({ note }: { note: LogNote }) {
+  const [text, setText] = useState<string | null>(null);
+  const left = useRef(false);
+  const called = `Note of ${timeOf(note.at)}`;
+  return (
+    <div className="grid grid-cols-[64px_minmax(0,1fr)_auto] gap-x-3 border-b border-line py-1.5">
+      <span className="font-mono text-ink2">{timeOf(note.at)}</span>
+      {text === null ? (
+        <button
+          type="button"
+          className="max-w-[80ch] whitespace-pre-wrap text-left hover:text-teal"
+          title="write over it"
+          onClick={() => setText(note.text)}
+        >
+          {note.text}
+        </button>
+      ) : (
+        <textarea
+          autoFocus
+          className="field max-w-[80ch]"
+          aria-label={called}
+          maxLength={MOST_LETTERS}
+          rows={Math.min(8, text.split('\n').length + 1)}
+          value={text}
+          onChange={(e) => setText(e.target.value)}
+          onBlur={() => {
+            if (!left.current) aside((p) => changedNote(p, note.id, text));
+            setText(null);
+          }}
+          onKeyDown={(e) => {
+            // Backed out of: what leaving it would take over stays as it was.
+            left.current = e.key === 'Escape';
+            if (left.current) e.currentTarget.blur();
+            if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) e.currentTarget.blur();
+          }}
+        />
+      )}
+      <button
+        type="button"
+        className="text-ink3 hover:text-madder"
+        aria-label={`Forget the ${called.toLowerCase()}`}
+        onClick={() => aside((p) => changedNote(p, note.id, ''))}
+      >
+        ×
+      </button>
+    </div>
   );
 }
 
@@ -271,16 +369,19 @@ function tableOf(project: Project, rows: ReturnType<typeof history>): string {
   const gauges = [...new Set(rows.flatMap((r) => Object.keys(r.kept.readings)))];
   return csvOf(
     ['when', 'name', 'kept', 'what changed', ...gauges.map((g) => gaugeById(g)?.label ?? g)],
-    rows.map(({ kept: k, told }) => [
-      k.at,
-      k.name,
-      BY[k.by],
-      told.join('; '),
-      ...gauges.map((g) => {
-        const gauge = gaugeById(g);
-        const v = k.readings[g];
-        return v === undefined || !gauge ? '' : showReading(v, gauge.unit, gauge.digits, project.units).text;
-      }),
-    ]),
+    [
+      ...rows.map(({ kept: k, told }) => [
+        k.at,
+        k.name,
+        BY[k.by],
+        told.join('; '),
+        ...gauges.map((g) => {
+          const gauge = gaugeById(g);
+          const v = k.readings[g];
+          return v === undefined || !gauge ? '' : showReading(v, gauge.unit, gauge.digits, project.units).text;
+        }),
+      ]),
+      ...notesOf(project).map((n) => [n.at, n.text, 'note', '', ...gauges.map(() => '')]),
+    ].sort((a, b) => a[0]!.localeCompare(b[0]!)),
   );
 }

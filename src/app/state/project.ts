@@ -40,12 +40,12 @@ export function aside(edit: (project: Project) => Project): void {
   change(edit);
   resume();
 }
-/** States that are kept, and what was given up, stay, wherever the work is brought back to. */
+/** States that are kept, what was given up and notes stay, wherever the work is brought back to. */
 function keeping(step: () => void): void {
-  const { kept, givenUp } = useProject.getState().project ?? {};
+  const { kept, givenUp, notes } = useProject.getState().project ?? {};
   step();
   const now = useProject.getState().project;
-  if (now && (now.kept !== kept || now.givenUp !== givenUp)) aside((p) => ({ ...p, kept, givenUp }));
+  if (now && (now.kept !== kept || now.givenUp !== givenUp || now.notes !== notes)) aside((p) => ({ ...p, kept, givenUp, notes }));
 }
 export const undo = (): void => {
   if (useProject.temporal.getState().pastStates.length > 0) keeping(() => useProject.temporal.getState().undo());

@@ -294,6 +294,10 @@ const givenUpSchema = z.object({
 });
 export type GivenUpStep = z.infer<typeof givenUpSchema>;
 
+/** A note of the log. */
+const noteSchema = z.object({ id, at: z.string().max(40), text: z.string().min(1).max(2000) });
+export type LogNote = z.infer<typeof noteSchema>;
+
 export const projectSchema = z.object({
   format: z.literal(FORMAT),
   version: z.literal(VERSION),
@@ -320,6 +324,7 @@ export const projectSchema = z.object({
   made: madeSchema.optional(),
   kept: z.array(keptSchema).max(600).optional(),
   givenUp: z.array(givenUpSchema).max(300).optional(),
+  notes: z.array(noteSchema).max(1000).optional(),
 });
 
 export type Project = Omit<z.infer<typeof projectSchema>, 'profiles'> & { profiles: Profile[] };

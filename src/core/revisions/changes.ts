@@ -14,8 +14,8 @@ export type Change =
   /** A part of the sheet by itself; undefined where it is not there. */
   | { readonly part: string; readonly to?: unknown };
 
-/** Parts that are no state of the sheet: what was brought in, the states that are kept, what was given up, and what was made and measured. */
-export const ASIDE = ['imports', 'kept', 'givenUp', 'made'] as const satisfies readonly (keyof Project)[];
+/** Parts that are no state of the sheet: what was brought in, the states that are kept, what was given up, what was made and measured, and notes. */
+export const ASIDE = ['imports', 'kept', 'givenUp', 'made', 'notes'] as const satisfies readonly (keyof Project)[];
 const aside: ReadonlySet<string> = new Set(ASIDE);
 
 const partsOf = (p: Project): Readonly<Record<string, unknown>> => p as unknown as Record<string, unknown>;

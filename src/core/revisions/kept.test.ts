@@ -8,6 +8,7 @@ import type { Project } from '../recipe/schema';
 import { changed, changesBetween } from './changes';
 import { bare, forget, history, isKept, keep, keptOf, restored, sinceKept } from './kept';
 import { same } from './lists';
+import { changedNote, MOST_LETTERS, withNote } from './notes';
 import { changeWords } from './words';
 
 const demo = (name: string): Project => {
@@ -202,5 +203,26 @@ describe('kept states', () => {
     expect(restored(broken, 'k1')).toMatchObject({ ok: false });
     expect(restored(p, 'k9')).toMatchObject({ ok: false, error: 'this state is not kept' });
     expect(same({ a: undefined }, {})).toBe(true);
+  });
+});
+
+describe('notes of the log', () => {
+  it('are kept with their day, written over, and gone without words; they are no state of the sheet', () => {
+    let p = withNote(base, '  first try  ', '2026-11-01T10:00:00Z');
+    p = withNote(withNote(p, '   ', '2026-11-01T11:00:00Z'), 'second', '2026-11-02T10:00:00Z');
+    expect(p.notes).toEqual([
+      { id: 'n1', at: '2026-11-01T10:00:00Z', text: 'first try' },
+      { id: 'n2', at: '2026-11-02T10:00:00Z', text: 'second' },
+    ]);
+    p = changedNote(changedNote(p, 'n1', 'first, at 215°'), 'n2', ' ');
+    expect(p.notes!.map((n) => n.text)).toEqual(['first, at 215°']);
+    const kept = keep(p, 'as it is', '2026-11-03T10:00:00Z', 'hand');
+    const later = withNote(kept, 'after it', '2026-11-04T10:00:00Z');
+    expect(isKept(later)).toBe(true);
+    const back = restored(later, 'k1');
+    expect(back.ok && back.value.notes).toEqual(later.notes);
+    const read = readProject(JSON.parse(writeProject(later)));
+    expect(read.ok && read.value.notes).toEqual(later.notes);
+    expect(withNote(p, 'x'.repeat(MOST_LETTERS + 5), 'now').notes!.at(-1)!.text).toHaveLength(MOST_LETTERS);
   });
 });
