@@ -303,7 +303,7 @@ function Measured({ project, wanted }: { project: Project; wanted: string }) {
   const made = project.made;
   const { scope } = tableOfSheet(project);
   const all = (made?.batches ?? []).filter(
-    (b) => wanted === '' || [b.name, ...b.pieces.map((p) => p.note)].some((w) => w.toLowerCase().includes(wanted)),
+    (b) => wanted === '' || [b.name, ...b.pieces.map((p) => p.name)].some((w) => w.toLowerCase().includes(wanted)),
   );
   if (!made || all.length === 0) return null;
   return (

@@ -35,7 +35,7 @@ const placeSchema = z.object({
 const factor = z.number().min(0.5).max(2);
 const grownSchema = z.object({ x: factor, y: factor, z: factor });
 
-const pieceSchema = z.object({ id, name: words, note: z.string().max(500), readings: z.record(id, z.array(z.number()).max(30)) });
+const pieceSchema = z.object({ id, name: words, readings: z.record(id, z.array(z.number()).max(30)) });
 
 const batchSchema = z.object({
   id,

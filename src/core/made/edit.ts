@@ -44,7 +44,6 @@ const newPiece = (pieces: readonly Piece[]): Piece => ({
     pieces.map((p) => p.id),
   ),
   name: String(pieces.length + 1),
-  note: '',
   readings: {},
 });
 
