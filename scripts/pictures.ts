@@ -143,6 +143,10 @@ for (const [place, share, proud] of [
     await field.press('Enter');
   }
 }
+await page.keyboard.press('Escape');
+await page.getByTestId('made').evaluate((e) => {
+  e.parentElement!.scrollLeft = 0;
+});
 await shot('made');
 await page.getByRole('link', { name: 'Make' }).click();
 await page.waitForFunction(() => /triangles/.test(document.querySelector('[data-testid=triangles]')?.textContent ?? ''), null, {
@@ -175,6 +179,8 @@ await page.waitForTimeout(800);
 await measured(page);
 await keep('wall for the printer');
 await page.getByRole('link', { name: 'Log', exact: true }).click();
+await page.getByRole('textbox', { name: 'A note' }).fill('The belly printed at 205° shows no ridges; the rim is still a little proud.');
+await page.getByRole('button', { name: 'Note it' }).click();
 await shot('log');
 await page.getByRole('link', { name: 'Bench' }).click();
 const radius = page.getByTestId('step-s4').getByRole('textbox', { name: 'radius' });
