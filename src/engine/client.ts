@@ -15,7 +15,7 @@ import type { Fix } from '../kernel/body';
 import type { ExportFile } from './export';
 import { Helper } from './helper';
 import type { Answer } from './inspect';
-import type { BodyLayers } from './layers';
+import type { BodyLayers, LayerLoops } from './layers';
 import { hasLeft, untilLeft } from './leaving';
 import type { NamedLie } from './lies';
 import type { WorkOut } from './moves';
@@ -449,7 +449,7 @@ export class EngineClient {
     return this.inWords(async (api) => api.layers(...asked));
   }
 
-  layer(...asked: Parameters<EngineApi['layer']>) {
+  layer(...asked: Parameters<EngineApi['layer']>): Promise<Result<LayerLoops>> {
     return this.inWords(async (api) => api.layer(...asked));
   }
 

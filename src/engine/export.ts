@@ -2,6 +2,7 @@
 import { zipSync } from 'fflate';
 import { writeGlb } from '../core/exchange/glb';
 import { type MeshPart, write3mf, writeObj, writeStl } from '../core/exchange/mesh-files';
+import { writtenAs } from '../core/exchange/written';
 import type { Grown } from '../core/made/document';
 import { grownMesh, growthWords } from '../core/made/grown';
 import { openEdgeCount, type TriMesh, triangleCount } from '../core/mesh/mesh';
@@ -77,16 +78,9 @@ export interface ExportPart {
 
 /** Built bodies as they go into files: under the names and in the colours of the document, larger by what parts of it were measured to shrink. */
 export const partsOf = (
-  { bodies, made }: Pick<Project, 'bodies' | 'made'>,
+  project: Pick<Project, 'bodies' | 'made'>,
   built: readonly { readonly id: string; readonly body: KernelBody }[],
-): ExportPart[] =>
-  built.map(({ id, body }) => ({
-    body,
-    name: bodies[id]?.name ?? id,
-    colour: bodies[id]?.colour,
-    lie: bodies[id]?.lie,
-    grown: made?.grown,
-  }));
+): ExportPart[] => built.map(({ id, body }) => ({ body, name: project.bodies[id]?.name ?? id, ...writtenAs(project, id) }));
 
 /** Formats that skins may be written in: what is shown or worked on, not printed. A scan goes on as STL too, which is what it came as. */
 const OPEN: readonly ExportFormat[] = ['obj', 'glb'];

@@ -37,10 +37,8 @@ export async function bodyLayers(
   return layers && ok({ ...layers, rooms: closedRooms(measuringSkin(kernel, body)) });
 }
 
-export const bodyLayer = (
-  kernel: Kernel,
-  body: KernelBody,
-  lying: Lying,
-  layer: number,
-  k: number,
-): (readonly (readonly [number, number])[])[] => layerAt(lainMesh(kernel, body, lying), layer, k);
+/** Outlines of one layer, on the bed. */
+export type LayerLoops = readonly (readonly (readonly [number, number])[])[];
+
+export const bodyLayer = (kernel: Kernel, body: KernelBody, lying: Lying, layer: number, k: number): LayerLoops =>
+  layerAt(lainMesh(kernel, body, lying), layer, k);

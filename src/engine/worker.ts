@@ -23,7 +23,7 @@ import { selectFaces } from '../kernel/select';
 import { Engine } from './engine';
 import { type ExportFile, type ExportPart, exportApart, exportBodies, exportMesh } from './export';
 import { type Answer, inspectAll, inspectBody, measurements, sectionOutlines } from './inspect';
-import { type BodyLayers, bodyLayer, bodyLayers, type Lying } from './layers';
+import { type BodyLayers, bodyLayer, bodyLayers, type LayerLoops, type Lying } from './layers';
 import { type NamedLie, namedLies } from './lies';
 import { forecastWall, measureBody, sceneOf } from './measure';
 import { type BodyTurning, bodyMilled, bodyPulls, bodyTurning } from './tooling';
@@ -105,6 +105,12 @@ async function givingWay<T>(work: (kernel: Kernel, tick: () => Promise<boolean>)
     });
     if (done !== null) return done;
   }
+}
+
+/** Something of one built body, or that it is not built. */
+function ofBody<T>(id: string, work: (body: KernelBody) => T): T | Result<never> {
+  const built = engine.bodies().find((b) => b.id === id);
+  return built ? work(built.body) : fail(NOT_BUILT);
 }
 
 /** All bodies of the last rebuild, by their names. */
@@ -302,49 +308,37 @@ const api = {
   lies(id: string, printer: Printer): Promise<Result<NamedLie[]>> {
     return next(async () => {
       const kernel = await engine.start();
-      const built = engine.bodies().find((b) => b.id === id);
-      return built ? namedLies(kernel, built.body, printer) : fail(NOT_BUILT);
+      return ofBody(id, (body) => namedLies(kernel, body, printer));
     });
   },
 
   /** A body in layers as it lies on a bed, and what one of them looks like. */
   layers(id: string, lying: Lying, layer: number): Promise<Result<BodyLayers>> {
-    return givingWay(async (kernel, tick) => {
-      const built = engine.bodies().find((b) => b.id === id);
-      return built ? bodyLayers(kernel, built.body, lying, layer, tick) : fail(NOT_BUILT);
-    });
+    return givingWay(async (kernel, tick) => ofBody(id, (body) => bodyLayers(kernel, body, lying, layer, tick)));
   },
 
-  layer(id: string, lying: Lying, layer: number, k: number) {
+  layer(id: string, lying: Lying, layer: number, k: number): Promise<Result<LayerLoops>> {
     return next(async () => {
       const kernel = await engine.start();
-      const built = engine.bodies().find((b) => b.id === id);
-      return built ? ok(bodyLayer(kernel, built.body, lying, layer, k)) : fail(NOT_BUILT);
+      return ofBody(id, (body) => ok(bodyLayer(kernel, body, lying, layer, k)));
     });
   },
 
   /** Ways a mould could come off a body. @param limit least draft, rad */
   pulls(id: string, limit: number): Promise<Result<Pull[]>> {
-    return givingWay(async (kernel, tick) => {
-      const built = engine.bodies().find((b) => b.id === id);
-      return built ? bodyPulls(kernel, built.body, limit, tick) : fail(NOT_BUILT);
-    });
+    return givingWay(async (kernel, tick) => ofBody(id, (body) => bodyPulls(kernel, body, limit, tick)));
   },
 
   /** From how many sides a body is milled. */
   milled(id: string): Promise<Result<Milled>> {
-    return givingWay(async (kernel, tick) => {
-      const built = engine.bodies().find((b) => b.id === id);
-      return built ? bodyMilled(kernel, built.body, tick) : fail(NOT_BUILT);
-    });
+    return givingWay(async (kernel, tick) => ofBody(id, (body) => bodyMilled(kernel, body, tick)));
   },
 
   /** A body on the lathe. */
   turning(id: string): Promise<Result<BodyTurning>> {
     return next(async () => {
       const kernel = await engine.start();
-      const built = engine.bodies().find((b) => b.id === id);
-      return built ? bodyTurning(kernel, built.body) : fail(NOT_BUILT);
+      return ofBody(id, (body) => bodyTurning(kernel, body));
     });
   },
 

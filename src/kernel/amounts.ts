@@ -17,6 +17,7 @@ import {
   beyond,
   type Flow,
   flowWithin,
+  inParts,
   offsetPatch,
   type Patch,
   type PlaceFormula,
@@ -106,7 +107,7 @@ function gapAt(kernel: Kernel, s: Scope, edge: Edge, face: TopoDS_Face, patch: P
   const point = s.keep(new kernel.gp_Pnt());
   const [u, v] = [s.keep(new kernel.gp_Vec()), s.keep(new kernel.gp_Vec())];
   const out = new Float64Array(9);
-  const place = patch.place ?? asked(s.keep(new kernel.BRepAdaptor_Surface(face, true)), point, u, v);
+  const place = patch.place ?? byKernel(s.keep(new kernel.BRepAdaptor_Surface(face, true)), point, u, v);
   return stripFlow(pieces, (t, [a, b]) => {
     curve.D1(t, point, u);
     const [on, along] = [xyzOf(point), xyzOf(u)];
@@ -117,7 +118,7 @@ function gapAt(kernel: Kernel, s: Scope, edge: Edge, face: TopoDS_Face, patch: P
 }
 
 /** Places of a surface as the kernel tells them. */
-const asked =
+const byKernel =
   (surface: BRepAdaptor_Surface, p: gp_Pnt, du: gp_Vec, dv: gp_Vec): PlaceFormula =>
   (a, b, out) => {
     surface.D1(a, b, p, du, dv);
@@ -240,7 +241,7 @@ function patchOn(kernel: Kernel, s: Scope, face: TopoDS_Face): Patch {
       breaks(surface.NbUIntervals('GeomAbs_CN'), surface.IsUPeriodic(), (a) => surface.UIntervals(a, 'GeomAbs_CN')),
       breaks(surface.NbVIntervals('GeomAbs_CN'), surface.IsVPeriodic(), (a) => surface.VIntervals(a, 'GeomAbs_CN')),
     ],
-    asked(surface, p, du, dv),
+    byKernel(surface, p, du, dv),
   );
 }
 
@@ -252,12 +253,6 @@ function listOf(kernel: Kernel, s: Scope, count: number, fill: Fill): number[] {
   fill(list);
   return Array.from({ length: count + 1 }, (_, i) => list.Value(i + 1));
 }
-
-/** Stretches parted evenly. */
-const inParts = (ends: readonly number[], parts: number): number[] => [
-  ...ends.slice(1).flatMap((to, i) => Array.from({ length: parts }, (_, k) => ends[i]! + ((to - ends[i]!) * k) / parts)),
-  ends.at(-1)!,
-];
 
 type Ask = (u: number, v: number) => { readonly at: Vec3; readonly du: Vec3; readonly dv: Vec3 };
 

@@ -1,15 +1,16 @@
-import { useQuery } from '@tanstack/react-query';
 import { judgedBody, materialOf } from '../../core/brief/judge';
 import { MATERIALS } from '../../core/brief/materials';
 import type { Batch, Made } from '../../core/made/document';
 import { changedBatch } from '../../core/made/edit';
 import { paceOf } from '../../core/made/pace';
+import { DRAWN_DOWN, sameWay } from '../../core/print/lie';
 import { gramsOf, type Printer, secondsOf } from '../../core/print/printer';
 import type { Project } from '../../core/recipe/schema';
 import { fail, ok } from '../../core/result';
 import { timeFrom, timeWords } from '../../core/units/time';
 import { fixed } from '../../core/units/units';
-import { engine, useBench } from '../state/bench';
+import { useBench } from '../state/bench';
+import { useLies } from '../state/built';
 import { setPrinter, usePrinter } from '../state/printer';
 import { ValueField } from '../ui/ValueField';
 import { changeMade } from './useMade';
@@ -84,22 +85,15 @@ export function Printing({ project, made, batch }: { project: Project; made: Mad
 /** What is reckoned for one piece as the model stands and lies, plainly; null while it is not known. */
 function useReckoned(project: Project, printer: Printer): { readonly seconds: number; readonly grams: number } | null {
   const result = useBench((s) => s.result);
-  const stale = useBench((s) => s.stale);
   const chosen = useBench((s) => s.gaugeBody);
   const body = judgedBody(project, result?.bodies ?? [], (b) => b.id, chosen);
-  const plain = { ...printer, pace: 1, fill: 1 };
-  const ways = useQuery({
-    queryKey: ['lies', body?.id, plain, result],
-    queryFn: () => engine.lies(body!.id, plain),
-    enabled: !stale && body !== null,
-    staleTime: Infinity,
-    structuralSharing: false,
-  });
+  const ways = useLies(body?.id ?? null, printer);
   if (!body || !ways.data?.ok) return null;
-  const down = project.bodies[body.id]?.lie?.down ?? [0, 0, -1];
-  const way = ways.data.value.find((l) => l.down.every((v, k) => Math.abs(v - down[k]!) < 1e-6)) ?? ways.data.value[0];
+  const down = project.bodies[body.id]?.lie?.down ?? DRAWN_DOWN;
+  const way = ways.data.value.find((l) => sameWay(l.down, down)) ?? ways.data.value[0];
   if (!way) return null;
   const density = MATERIALS[materialOf(project, body.id)]?.density ?? 0;
+  const plain = { ...printer, pace: 1, fill: 1 };
   const solid = body.volume ?? 0;
   return { seconds: secondsOf(plain, solid, way.support, way.layers), grams: gramsOf(plain, solid, way.support, density) };
 }

@@ -1,5 +1,5 @@
 import { evaluateAs } from '../../core/dimensions/expression';
-import type { Batch, Made, Place, Side, Way } from '../../core/made/document';
+import type { Batch, Made, Place, Side } from '../../core/made/document';
 import {
   changedBatch,
   changedPiece,
@@ -18,24 +18,17 @@ import { fail, ok } from '../../core/result';
 import { fixed, scaleIn } from '../../core/units/units';
 import { showMark } from '../state/bench';
 import { tableOf } from '../state/project';
+import { atMost } from '../ui/letters';
 import { ValueField } from '../ui/ValueField';
 import { changeMade, type MadeModel } from './useMade';
+import { WAY_WORDS } from './words';
 
-const WAY_WORDS: Readonly<Record<Way, string>> = {
-  x: 'left to right',
-  y: 'front to back',
-  z: 'upwards',
-  flat: 'across, any way',
-  other: 'no one way',
-};
 const SIDE_WORDS: Readonly<Record<Side, string>> = { outer: 'over material', inner: 'over room', neither: 'neither' };
 const HELD: Readonly<Record<Held, { readonly mark: string; readonly tone: string; readonly words: string }>> = {
   within: { mark: '●', tone: '', words: 'within its limits' },
   unsure: { mark: '▲', tone: 'text-amber', words: 'nearer to a limit than the device can tell' },
   beyond: { mark: '■', tone: 'text-madder', words: 'beyond its limits' },
 };
-
-const named = (most: number) => (t: string) => (t.length <= most ? ok(t) : fail(`at most ${most} letters`));
 
 /** Places along the side, pieces along the top; what they read, and what that says. */
 export function ReadingsTable({
@@ -80,7 +73,7 @@ export function ReadingsTable({
                   label={`Name of piece ${p.name}`}
                   value={p.name}
                   minChars={2}
-                  check={named(120)}
+                  check={atMost(120)}
                   onCommit={(name) => put((b) => changedPiece(b, p.id, { name }))}
                 />
                 <button
@@ -138,7 +131,7 @@ function Row({
   const show = (v: number | null | undefined, more = 0): string =>
     v === null || v === undefined ? '' : shownOf(v, quantity, project, more);
   const off = summary && nominal !== null ? summary.mean - nominal : null;
-  const held = summary ? (HELD[worstOf([...row.pieces.values()].map((p) => p.held))] ?? null) : null;
+  const held = summary ? HELD[worstOf([...row.pieces.values()].map((p) => p.held))] : null;
   return (
     <tr className="border-b border-line align-top" data-testid={`place-${place.id}`}>
       <td className="sticky left-0 z-10 min-w-52 bg-panel px-3 py-1">
@@ -147,7 +140,7 @@ function Row({
           value={place.name}
           minChars={12}
           className="font-sans! font-medium"
-          check={named(120)}
+          check={atMost(120)}
           onCommit={(name) => changeMade((m) => changedPlace(m, place.id, { name }))}
         />
         <span className="ml-1 whitespace-nowrap text-[12px]">
@@ -166,7 +159,7 @@ function Row({
           </button>
         </span>
         {quantity === 'mm' && <Goes place={place} />}
-        <Note project={project} row={row} known={known} />
+        <Note row={row} known={known} />
       </td>
       <td className="whitespace-nowrap px-2 py-1 font-mono">
         {place.of.kind === 'typed' ? (
@@ -322,11 +315,11 @@ function Tolerance({ project, place }: { project: Project; place: Place }) {
 }
 
 /** What a mass or a filling says beside its figure. */
-function Note({ project, row, known }: { project: Project; row: PlaceRow; known: MadeModel }) {
+function Note({ row, known }: { row: PlaceRow; known: MadeModel }) {
   const { place, summary, nominal } = row;
   if (!summary || nominal === null || place.of.kind !== 'gauge' || place.of.gauge !== 'mass') return null;
   const share = summary.mean / nominal;
-  const density = densityOf(project, known);
+  const density = densityOf(known);
   return (
     <p className="max-w-[34ch] text-[12px] text-ink2">
       {fixed(100 * share, 1)} % of the mass were it solid
@@ -337,7 +330,7 @@ function Note({ project, row, known }: { project: Project; row: PlaceRow; known:
 }
 
 /** Of the material as the model takes it, g/cm³. */
-function densityOf(project: Project, known: MadeModel): number | null {
+function densityOf(known: MadeModel): number | null {
   const [mass, volume] = [known.model.gauge('mass'), known.model.gauge('volume')];
-  return project && mass !== null && volume ? mass / volume : null;
+  return mass !== null && volume ? mass / volume : null;
 }

@@ -12,8 +12,8 @@ import type { Project } from '../../core/recipe/schema';
 import { fixed, formatLength } from '../../core/units/units';
 import { change } from '../state/project';
 import { changeMade } from './useMade';
+import { WAY_WORDS } from './words';
 
-const AXIS_WORDS: Readonly<Record<Axis, string>> = { x: 'left to right', y: 'front to back', z: 'upwards' };
 const percent = (v: number, digits = 2): string => `${fixed(100 * v, digits)} %`;
 
 /** Whether it is told apart from nothing. */
@@ -136,7 +136,7 @@ function Figures({ project, made, found }: { project: Project; made: Made; found
             const known = found.scale[axis];
             return (
               <tr key={axis} className="border-b border-line">
-                <td className="py-0.5 text-[13px]">{AXIS_WORDS[axis]}</td>
+                <td className="py-0.5 text-[13px]">{WAY_WORDS[axis]}</td>
                 <td className={`text-right font-mono ${known && !sure(known) ? 'text-ink2' : ''}`}>
                   {known
                     ? `${known.value > 0 ? '+' : ''}${percent(known.value)}${known.off === null ? '' : ` ± ${fixed(100 * known.off, 2)}`}`

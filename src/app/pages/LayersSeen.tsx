@@ -1,16 +1,17 @@
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { layerSeconds } from '../../core/print/layers';
+import { DRAWN_DOWN } from '../../core/print/lie';
 import type { Printer } from '../../core/print/printer';
 import type { Project } from '../../core/recipe/schema';
 import { timeWords } from '../../core/units/time';
 import { formatArea, formatLength, formatVolume } from '../../core/units/units';
-import type { BodyLayers, Lying } from '../../engine/layers';
+import type { BodyLayers, LayerLoops, Lying } from '../../engine/layers';
 import type { BodyReport } from '../../engine/types';
-import { engine, useBench } from '../state/bench';
+import { engine } from '../state/bench';
+import { useBuilt } from '../state/built';
 
 /** As it is drawn, where no other way was taken. */
-const AS_DRAWN: Lying = { down: [0, 0, -1], turn: 0 };
+const AS_DRAWN: Lying = { down: DRAWN_DOWN, turn: 0 };
 /** The picture of a layer, and the curve of their areas, in pixels. */
 const [PICTURE, CURVE] = [280, { width: 420, height: 84 }] as const;
 /** Islands that are listed before all are asked for. */
@@ -28,27 +29,15 @@ export function LayersSeen({ project, body, printer }: { project: Project; body:
 }
 
 function Opened({ project, body, printer }: { project: Project; body: BodyReport; printer: Printer }) {
-  const result = useBench((s) => s.result);
-  const stale = useBench((s) => s.stale);
   const [wanted, setWanted] = useState(0);
   const taken = project.bodies[body.id]?.lie;
   const lying: Lying = taken ? { down: taken.down, turn: taken.turn } : AS_DRAWN;
-  const all = useQuery({
-    queryKey: ['layers', body.id, lying, printer.layer, result],
-    queryFn: () => engine.layers(body.id, lying, printer.layer),
-    enabled: !stale,
-    staleTime: Infinity,
-    structuralSharing: false,
-  });
+  const all = useBuilt(['layers', body.id, lying, printer.layer], () => engine.layers(body.id, lying, printer.layer));
   const layers = all.data?.ok ? all.data.value : null;
   const k = Math.min(wanted, (layers?.areas.length ?? 1) - 1);
-  const one = useQuery({
-    queryKey: ['layer', body.id, lying, printer.layer, result, k],
-    queryFn: () => engine.layer(body.id, lying, printer.layer, k),
-    enabled: !stale && layers !== null,
-    staleTime: Infinity,
-    structuralSharing: false,
-    placeholderData: keepPreviousData,
+  const one = useBuilt(['layer', body.id, lying, printer.layer, k], () => engine.layer(body.id, lying, printer.layer, k), {
+    when: layers !== null,
+    keeps: true,
   });
   if (all.data && !all.data.ok) return <p className="text-madder">■ {all.data.error}</p>;
   if (!layers) return <p role="status">cutting it into layers…</p>;
@@ -128,7 +117,7 @@ function Islands({
   );
 }
 
-function LayerPicture({ layers, loops, k }: { layers: BodyLayers; loops: readonly (readonly (readonly [number, number])[])[]; k: number }) {
+function LayerPicture({ layers, loops, k }: { layers: BodyLayers; loops: LayerLoops; k: number }) {
   const [x0, x1, y0, y1] = layers.box;
   const room = 0.04 * Math.max(x1 - x0, y1 - y0);
   const [w, h] = [x1 - x0 + 2 * room, y1 - y0 + 2 * room];

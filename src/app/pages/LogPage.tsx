@@ -5,7 +5,6 @@ import { gaugeById, readingWords, showReading } from '../../core/brief/gauges';
 import { batchWords, rowsOf } from '../../core/made/table';
 import { slug } from '../../core/recipe/file';
 import { type KeptState, type LogNote, MOST_WORDS, type Project } from '../../core/recipe/schema';
-import { fail, ok } from '../../core/result';
 import { history, isKept, keptOf, restored, sinceKept } from '../../core/revisions/kept';
 import { changedNote, MOST_LETTERS, notesOf, withNote } from '../../core/revisions/notes';
 import { csvOf } from '../../core/sizes/table';
@@ -15,6 +14,7 @@ import { useJudged } from '../state/judged';
 import { forgetState, goBackTo, keepState, readingsOf, renameState } from '../state/keeping';
 import { aside, tableOf as tableOfSheet, useProject } from '../state/project';
 import { download } from '../ui/download';
+import { atMost } from '../ui/letters';
 import { ValueField } from '../ui/ValueField';
 import { Overlaid } from './Overlaid';
 
@@ -159,7 +159,7 @@ function LogOf({ project }: { project: Project }) {
                     placeholder={BY[k.by]}
                     minChars={14}
                     className="font-sans! font-medium"
-                    check={(t) => (t.length <= MOST_WORDS ? ok(t) : fail(`at most ${MOST_WORDS} letters`))}
+                    check={atMost(MOST_WORDS)}
                     onCommit={(t) => renameState(k.id, t)}
                   />
                   {k.name !== '' && <span className="ml-1 text-[12px] text-ink2">{BY[k.by]}</span>}

@@ -1,10 +1,9 @@
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { GaugeReading } from '../../core/brief/gauges';
 import { materialOf } from '../../core/brief/judge';
 import { MATERIALS } from '../../core/brief/materials';
 import { evaluateAs } from '../../core/dimensions/expression';
-import { type Lie, SHAKY, sorted, type Weights } from '../../core/print/lie';
+import { type Lie, SHAKY, sameWay, sorted, type Weights } from '../../core/print/lie';
 import { gramsOf, linesOf, PER_LAYER, type Printer, SPARSE, secondsOf } from '../../core/print/printer';
 import type { Project } from '../../core/recipe/schema';
 import { faceWords } from '../../core/recipe/words';
@@ -12,7 +11,7 @@ import { fail, ok } from '../../core/result';
 import { timeWords } from '../../core/units/time';
 import { degrees, formatArea, formatLength, formatMass, formatVolume } from '../../core/units/units';
 import type { BodyReport } from '../../engine/types';
-import { engine, useBench } from '../state/bench';
+import { useLies } from '../state/built';
 import { setPrinter, setWeight, usePrinter } from '../state/printer';
 import { change } from '../state/project';
 import { ValueField } from '../ui/ValueField';
@@ -27,8 +26,6 @@ const WEIGHTS: readonly (readonly [keyof Weights, string])[] = [
   ['height', 'low'],
   ['contact', 'a large foot'],
 ];
-
-const sameWay = (a: Lie['down'], b: Lie['down']): boolean => a.every((v, k) => Math.abs(v - b[k]!) < 1e-9);
 
 /** Which side of it is down, as it stands on the stage. */
 function sideWords([x, y, z]: Lie['down']): string {
@@ -47,16 +44,8 @@ function sideWords([x, y, z]: Lie['down']): string {
 /** How a body lies on the printer's bed: the ways there are, compared; the one that is taken goes into the files that are printed from. */
 export function Lying({ project, body, gauges }: { project: Project; body: BodyReport; gauges: readonly GaugeReading[] }) {
   const { printer, weights } = usePrinter();
-  const result = useBench((s) => s.result);
-  const stale = useBench((s) => s.stale);
   const [all, setAll] = useState(false);
-  const ways = useQuery({
-    queryKey: ['lies', body.id, printer, result],
-    queryFn: () => engine.lies(body.id, printer),
-    enabled: !stale,
-    staleTime: Infinity,
-    structuralSharing: false,
-  });
+  const ways = useLies(body.id, printer);
   const found = ways.data?.ok ? sorted(ways.data.value, weights) : [];
   const list = all ? found : found.slice(0, FEW);
   const lie = project.bodies[body.id]?.lie;

@@ -5,6 +5,7 @@ import { materialOf } from '../../core/brief/judge';
 import type { Batch, Made } from '../../core/made/document';
 import { changedBatch, withBatch, withoutBatch, withPlace } from '../../core/made/edit';
 import { growthWords } from '../../core/made/grown';
+import { quantityOf } from '../../core/made/places';
 import { batchCsv, rowsOf } from '../../core/made/table';
 import { slug } from '../../core/recipe/file';
 import type { Project } from '../../core/recipe/schema';
@@ -17,6 +18,7 @@ import { changeMade, madeOf, useMadeModel } from '../made/useMade';
 import { useBench } from '../state/bench';
 import { tableOf, useProject } from '../state/project';
 import { download } from '../ui/download';
+import { atMost } from '../ui/letters';
 import { ValueField } from '../ui/ValueField';
 
 const NEW_FIGURE = 'typed';
@@ -144,7 +146,7 @@ function BatchBar({ made, batch, choose }: { made: Made; batch: Batch; choose: (
         placeholder={`batch ${made.batches.indexOf(batch) + 1}`}
         minChars={14}
         className="font-sans! font-medium"
-        check={(t) => (t.length <= 120 ? ok(t) : fail('at most 120 letters'))}
+        check={atMost(120)}
         onCommit={(name) => put({ name })}
       />
       <label className="text-ink2">
@@ -172,11 +174,7 @@ const DEVICE_WORDS = { mm: 'lengths', g: 'masses', L: 'fillings' } as const;
 
 /** What is measured with, and what its readings are trusted to. */
 function Devices({ made }: { made: Made }) {
-  const used = new Set(
-    made.places.map((p) =>
-      p.of.kind === 'gauge' && p.of.gauge === 'mass' ? 'g' : p.of.kind === 'gauge' && p.of.gauge.startsWith('capacity') ? 'L' : 'mm',
-    ),
-  );
+  const used = new Set(made.places.map(quantityOf));
   const put = (q: keyof Made['devices'], more: Partial<Made['devices']['mm']>): void =>
     changeMade((m) => ({ ...m, devices: { ...m.devices, [q]: { ...m.devices[q], ...more } } }));
   const check = (t: string) => {
@@ -194,7 +192,7 @@ function Devices({ made }: { made: Made }) {
               label={`Device for ${DEVICE_WORDS[q]}`}
               value={made.devices[q].name}
               className="font-sans!"
-              check={(t) => (t.length <= 120 ? ok(t) : fail('at most 120 letters'))}
+              check={atMost(120)}
               onCommit={(name) => put(q, { name })}
             />
             <span className="whitespace-nowrap text-ink2">

@@ -1,4 +1,3 @@
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { toast } from 'sonner';
@@ -13,6 +12,7 @@ import { fail } from '../../core/result';
 import type { ExportFormat } from '../../engine/types';
 import { engine, useBench } from '../state/bench';
 import { buildAgain } from '../state/building';
+import { useBuilt } from '../state/built';
 import { useJudged } from '../state/judged';
 import { keepState } from '../state/keeping';
 import { tableOf, useProject } from '../state/project';
@@ -71,17 +71,7 @@ function MakeOf({ project }: { project: Project }) {
   const parsed = check(deviation);
   const mm = parsed.ok ? (parsed.value as number) : 0.05;
   const mesh = FORMATS[format].mesh;
-  const count = useQuery({
-    queryKey: ['triangles', written.map((b) => b.id), mm, result],
-    queryFn: () =>
-      engine.countTriangles(
-        written.map((b) => b.id),
-        mm,
-      ),
-    enabled: mesh && written.length > 0 && !stale,
-    staleTime: Infinity,
-    structuralSharing: false,
-  });
+  const count = useBuilt(['triangles', shown, mm], () => engine.countTriangles(shown, mm), { when: mesh && written.length > 0 });
   // What was put out of sight stays here, but for what is chosen by itself.
   const shownBodies = bodies.filter((b) => !project.bodies[b.id]?.hidden || b.id === body?.id);
   const failed = result?.steps.filter((s) => s.state === 'failed') ?? [];

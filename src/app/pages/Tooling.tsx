@@ -1,4 +1,3 @@
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import type { GaugeReading } from '../../core/brief/gauges';
@@ -15,7 +14,8 @@ import type { OutlinePlace } from '../../core/tooling/turning';
 import { fixed, formatArea, formatLength, formatVolume, radians } from '../../core/units/units';
 import type { BodyReport } from '../../engine/types';
 import { angleText } from '../inspect/fields';
-import { engine, useBench } from '../state/bench';
+import { engine } from '../state/bench';
+import { useBuilt } from '../state/built';
 import { ask, chooseBody } from '../state/inspecting';
 import { tableOf } from '../state/project';
 import { download } from '../ui/download';
@@ -39,18 +39,10 @@ const AXES = ['x', 'y', 'z'] as const;
 
 /** How the body leaves a mould, whichever way it is pulled. */
 export function Moulding({ project, body, gauges }: { project: Project; body: BodyReport; gauges: readonly GaugeReading[] }) {
-  const result = useBench((s) => s.result);
-  const stale = useBench((s) => s.stale);
   const go = useNavigate();
   const [limit, setLimit] = useState(radians(1));
   const [all, setAll] = useState(false);
-  const found = useQuery({
-    queryKey: ['pulls', body.id, limit, result],
-    queryFn: () => engine.pulls(body.id, limit),
-    enabled: !stale,
-    staleTime: Infinity,
-    structuralSharing: false,
-  });
+  const found = useBuilt(['pulls', body.id, limit], () => engine.pulls(body.id, limit));
   const pulls = found.data?.ok ? found.data.value : [];
   const { units } = project;
   const check = (t: string) => {
@@ -184,27 +176,13 @@ function PullRow({ pull, units, look }: { pull: Pull; units: Project['units']; l
 
 /** From how many sides it is milled, which cutters go in, and the stock it is milled from. */
 export function Milling({ project, body }: { project: Project; body: BodyReport }) {
-  const result = useBench((s) => s.result);
-  const stale = useBench((s) => s.stale);
   const { units } = project;
   const { scope } = tableOf(project);
   const [more, setMore] = useState('2 mm');
   const [ball, setBall] = useState('6 mm');
   const [step, setStep] = useState('0.5 mm');
-  const sides = useQuery({
-    queryKey: ['milled', body.id, result],
-    queryFn: () => engine.milled(body.id),
-    enabled: !stale,
-    staleTime: Infinity,
-    structuralSharing: false,
-  });
-  const bends = useQuery({
-    queryKey: ['inside radius', body.id, result],
-    queryFn: () => engine.inspect(project, body.id, standardAsks(null).curvature, () => {}),
-    enabled: !stale,
-    staleTime: Infinity,
-    structuralSharing: false,
-  });
+  const sides = useBuilt(['milled', body.id], () => engine.milled(body.id));
+  const bends = useBuilt(['inside radius', body.id], () => engine.inspect(project, body.id, standardAsks(null).curvature, () => {}));
   const length = (t: string) => {
     const r = evaluateAs(t, 'length', scope);
     return r.ok && !(r.value >= 0 && r.value <= 1000) ? fail('from nothing to a metre') : r;
@@ -294,18 +272,10 @@ export function Milling({ project, body }: { project: Project; body: BodyReport 
 
 /** The part on the lathe: whether it is turned at all, its half outline as a drawing, and the tool that follows it. */
 export function TurningSeen({ project, body }: { project: Project; body: BodyReport }) {
-  const result = useBench((s) => s.result);
-  const stale = useBench((s) => s.stale);
   const { units } = project;
   const { scope } = tableOf(project);
   const [nose, setNose] = useState('0.4 mm');
-  const found = useQuery({
-    queryKey: ['turning', body.id, result],
-    queryFn: () => engine.turning(body.id),
-    enabled: !stale,
-    staleTime: Infinity,
-    structuralSharing: false,
-  });
+  const found = useBuilt(['turning', body.id], () => engine.turning(body.id));
   const told = found.data?.ok ? found.data.value : null;
   const check = (t: string) => {
     const r = evaluateAs(t, 'length', scope);

@@ -40,12 +40,14 @@ export function aside(edit: (project: Project) => Project): void {
   change(edit);
   resume();
 }
-/** States that are kept, what was given up and notes stay, wherever the work is brought back to. */
+/** Parts that stay as they are, wherever the work is brought back to: states that are kept, what was given up, and notes. */
+const STAYS = ['kept', 'givenUp', 'notes'] as const satisfies readonly (keyof Project)[];
 function keeping(step: () => void): void {
-  const { kept, givenUp, notes } = useProject.getState().project ?? {};
+  const before = useProject.getState().project;
   step();
   const now = useProject.getState().project;
-  if (now && (now.kept !== kept || now.givenUp !== givenUp || now.notes !== notes)) aside((p) => ({ ...p, kept, givenUp, notes }));
+  if (now && STAYS.some((part) => now[part] !== before?.[part]))
+    aside((p) => ({ ...p, ...Object.fromEntries(STAYS.map((part) => [part, before?.[part]])) }));
 }
 export const undo = (): void => {
   if (useProject.temporal.getState().pastStates.length > 0) keeping(() => useProject.temporal.getState().undo());

@@ -11,7 +11,10 @@ export const withPlace = (made: Made, place: NewPlace): Made => ({
     ...made.places,
     {
       ...place,
-      id: freshId('m', [...made.places.map((p) => p.id), ...made.batches.flatMap((b) => Object.keys(b.nominal))]),
+      id: freshId(
+        'm',
+        made.places.map((p) => p.id),
+      ),
     },
   ],
 });

@@ -5,6 +5,6 @@ declare module 'jstat' {
     /** Place that a share lies below. */
     inv(share: number, ...of: number[]): number;
   }
-  const jStat: { readonly studentt: Distribution; readonly chisquare: Distribution; readonly normal: Distribution };
+  const jStat: { readonly studentt: Distribution; readonly normal: Distribution };
   export default jStat;
 }

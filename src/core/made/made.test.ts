@@ -24,7 +24,7 @@ import {
 import { grownMesh, growthWords } from './grown';
 import { paceOf } from './pace';
 import { limitsOf, type Model, nominalOf, placesOffered, readingsFrom, readingsText, toleranceFrom } from './places';
-import { measuringPage, placesSheet } from './sheet';
+import { measuringPage, placesDrawn, placesSheet } from './sheet';
 import { batchCsv, batchWords, rowsOf, shrinkageIn } from './table';
 import { typicalShrinkage } from './typical';
 
@@ -314,7 +314,10 @@ describe('the sheet to measure by', () => {
     ]);
     const rows = rowsOf(sheet(), made, null, present, model.scope);
     const read = model.measured('pitch');
-    const page = placesSheet(sheet(), rows, drawn, (id) => (id === 'pitch' && read && !('why' in read) ? read : undefined), '2026-11-02');
+    const drawnIn = placesDrawn(rows, (id) => (id === 'pitch' && read && !('why' in read) ? read : undefined));
+    // No view is drawn that nothing stands in.
+    expect(drawnIn.sides).toEqual(['front']);
+    const page = placesSheet(sheet(), drawnIn, drawn, '2026-11-02');
     expect(page.views.flatMap((v) => v.dimensions.map((d) => d.words)).sort()).toEqual(['(1)  80', '(3)  40']);
     expect(page.lost).toEqual([]);
     const html = measuringPage(sheet(), made, rows, '<?xml version="1.0"?>\n<svg/>', ['a<b']);

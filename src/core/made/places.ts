@@ -115,8 +115,11 @@ function readingFrom(text: string, quantity: Quantity, project: Pick<Project, 'u
   if (PLAIN.test(text)) return ok(plain(text) / factor);
   if (quantity === 'mm') return evaluateAs(text, 'length', scope);
   const found = /^(.*?)\s*(kg|g|oz|mL|ml|cl|L|l|fl oz)$/.exec(text);
-  const one: Readonly<Record<string, number>> =
-    quantity === 'g' ? { kg: 1000, g: 1, oz: 28.349523125 } : { mL: 1e-3, ml: 1e-3, cl: 1e-2, L: 1, l: 1, 'fl oz': 29.5735295625e-3 };
+  const inches = scaleIn(quantity, 'in');
+  const one: Readonly<Record<string, number>> = {
+    ...(quantity === 'g' ? { kg: 1000, g: 1 } : { mL: 1e-3, ml: 1e-3, cl: 1e-2, L: 1, l: 1 }),
+    [inches.unit]: 1 / inches.factor,
+  };
   const unit = found && one[found[2]!];
   return found && unit && PLAIN.test(found[1]!)
     ? ok(plain(found[1]!) * unit)

@@ -12,7 +12,7 @@ import { shownOf } from './places';
 import type { PlaceRow } from './table';
 
 /** Views that a place is looked for in, in this order. */
-export const MEASURING_SIDES = ['front', 'top', 'right'] as const satisfies readonly ViewSide[];
+const MEASURING_SIDES = ['front', 'top', 'right'] as const satisfies readonly ViewSide[];
 
 /** Gauges that go from end to end of a view. */
 const OVERALL: Readonly<Record<string, { readonly side: (typeof MEASURING_SIDES)[number]; readonly way: 'across' | 'up' } | undefined>> = {
@@ -40,18 +40,18 @@ function inSpace(place: Place, m: MeasureReading, nominal: number): RecipeDimens
   };
 }
 
-/**
- * The views with every place that has one drawn in, numbered as in the table.
- * @param drawn views of the body by their sides
- * @param measured what measurements read on the model
- */
-export function placesSheet(
-  project: Project,
-  rows: readonly PlaceRow[],
-  drawn: ReadonlyMap<ViewSide, DrawnView>,
-  measured: (id: string) => MeasureReading | undefined,
-  date: string,
-): Sheet {
+/** Where each place stands on the sheet. */
+export interface PlacesDrawn {
+  readonly recipe: ReadonlyMap<string, RecipeDimension>;
+  /** Numbers as in the table, by the places. */
+  readonly called: ReadonlyMap<string, string>;
+  readonly dimensions: readonly ShopDimension[];
+  /** Views that it takes. */
+  readonly sides: readonly (typeof MEASURING_SIDES)[number][];
+}
+
+/** Every place that can be drawn, in a view that shows it at full length. @param measured what measurements read on the model */
+export function placesDrawn(rows: readonly PlaceRow[], measured: (id: string) => MeasureReading | undefined): PlacesDrawn {
   const recipe = new Map<string, RecipeDimension>();
   const called = new Map<string, string>();
   const dimensions: ShopDimension[] = [];
@@ -60,7 +60,7 @@ export function placesSheet(
     const overall = of.kind === 'gauge' ? OVERALL[of.gauge] : undefined;
     const read = of.kind === 'measure' && nominal !== null ? measured(of.measure) : undefined;
     const dimension = read && inSpace(place, read, nominal!);
-    const side = overall?.side ?? (dimension && MEASURING_SIDES.find((s) => drawn.has(s) && recipeIn(dimension, VIEW_FRAMES[s])));
+    const side = overall?.side ?? (dimension && MEASURING_SIDES.find((s) => recipeIn(dimension, VIEW_FRAMES[s])));
     if (!side) return;
     if (dimension) recipe.set(recipeKey(dimension.of), dimension);
     called.set(place.id, `(${i + 1})`);
@@ -70,16 +70,26 @@ export function placesSheet(
         : { kind: 'value', id: place.id, view: viewOf(side), step: place.id, value: 'place' },
     );
   });
-  const used = MEASURING_SIDES.filter((s) => s === 'front' || dimensions.some((d) => d.view === viewOf(s)));
+  const sides = MEASURING_SIDES.filter((s) => s === 'front' || dimensions.some((d) => d.view === viewOf(s)));
+  return { recipe, called, dimensions, sides };
+}
+
+/** The views with their places drawn in, numbered as in the table. @param drawn views of the body by their sides */
+export function placesSheet(
+  project: Project,
+  { recipe, called, dimensions, sides }: PlacesDrawn,
+  drawn: ReadonlyMap<ViewSide, DrawnView>,
+  date: string,
+): Sheet {
   const shop: Shop = {
     ...emptyShop(project.units, date),
     paper: project.units === 'in' ? 'letter' : 'a4',
-    views: used.map((side) => ({ id: viewOf(side), side, hidden: false, smooth: false })),
-    dimensions,
+    views: sides.map((side) => ({ id: viewOf(side), side, hidden: false, smooth: false })),
+    dimensions: [...dimensions],
     tolerance: undefined,
     told: false,
   };
-  const views = new Map(used.flatMap((side) => (drawn.has(side) ? [[viewOf(side), drawn.get(side)!] as const] : [])));
+  const views = new Map(sides.flatMap((side) => (drawn.has(side) ? [[viewOf(side), drawn.get(side)!] as const] : [])));
   return composeSheet(shop, views, recipe, new Map(), {
     name: `${project.name}, to measure by`,
     client: project.client,

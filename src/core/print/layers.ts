@@ -2,6 +2,7 @@
 import type { Vec3 } from '../geometry/vectors';
 import { massProperties, type TriMesh } from '../mesh/mesh';
 import { levelPlace, loopArea, type Region, regions, regionsMeet, sliceMesh } from '../mesh/slice';
+import { topologyOf } from '../scan/topology';
 import { PER_LAYER, type Printer } from './printer';
 
 type P2 = readonly [number, number];
@@ -83,30 +84,16 @@ export interface ClosedRoom {
 }
 
 /** Rooms inside a closed skin: parts of it by themselves that look inwards. The largest first. */
-export function closedRooms({ positions: p, indices, faceOf }: TriMesh): ClosedRoom[] {
-  const parent = Uint32Array.from({ length: p.length / 3 }, (_, i) => i);
-  const root = (i: number): number => {
-    let at = i;
-    while (parent[at] !== at) {
-      parent[at] = parent[parent[at]!]!;
-      at = parent[at]!;
-    }
-    return at;
-  };
-  for (let t = 0; t < indices.length; t += 3) {
-    parent[root(indices[t + 1]!)] = root(indices[t]!);
-    parent[root(indices[t + 2]!)] = root(indices[t]!);
-  }
-  const parts = new Map<number, number[]>();
-  for (let t = 0; t < faceOf.length; t++) {
-    const r = root(indices[3 * t]!);
-    const list = parts.get(r);
-    if (list) list.push(t);
-    else parts.set(r, [t]);
-  }
-  if (parts.size < 2) return [];
+export function closedRooms(mesh: TriMesh): ClosedRoom[] {
+  const { positions: p, indices } = mesh;
+  const { islandOf, islands } = topologyOf(mesh);
+  if (islands.length < 2) return [];
+  const parts = islands.map((): number[] => []);
+  islandOf.forEach((island, t) => {
+    parts[island]!.push(t);
+  });
   const rooms: ClosedRoom[] = [];
-  for (const list of parts.values()) {
+  for (const list of parts) {
     const own = Uint32Array.from(list.flatMap((t) => [indices[3 * t]!, indices[3 * t + 1]!, indices[3 * t + 2]!]));
     const { volume } = massProperties({ positions: p, indices: own, faceOf: new Uint32Array(list.length) });
     const i = 3 * own[0]!;

@@ -54,6 +54,10 @@ const SAME = (3 * Math.PI) / 180;
 export const SHAKY = (4 * Math.PI) / 180;
 const STANDS = (0.5 * Math.PI) / 180;
 
+export const sameWay = (a: Vec3, b: Vec3): boolean => a.every((v, k) => Math.abs(v - b[k]!) < 1e-9);
+/** Down as it is drawn, where no other way was taken. */
+export const DRAWN_DOWN: Vec3 = [0, 0, -1];
+
 /** A frame in which `down` is down: the bed's x and y, and up; what lies already stays as it is. */
 function frameOf(down: Vec3): readonly [Vec3, Vec3, Vec3] {
   const up: Vec3 = [-down[0], -down[1], -down[2]];

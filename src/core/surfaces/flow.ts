@@ -113,14 +113,16 @@ export const angleBreaks = (from: number, to: number): number[] => {
   return Array.from({ length: Math.max(0, Math.floor(to / step) - first + 1) }, (_, i) => (first + i) * step);
 };
 
+/** Stretches parted evenly. */
+export const inParts = (ends: readonly number[], parts: number): number[] => [
+  ...ends.slice(1).flatMap((to, i) => Array.from({ length: parts }, (_, k) => ends[i]! + ((to - ends[i]!) * k) / parts)),
+  ends.at(-1)!,
+];
+
 /** Ends of stretches over which the normal of a spline turns little enough for one rule: it is no polynomial. */
 function spreadOf({ knots, degrees }: PoleSurface, way: Way): number[] {
   const spans = spansOf(knots[way], degrees[way]);
-  const parts = Math.max(1, Math.ceil(TURNS / (spans.length - 1)));
-  return [
-    ...spans.slice(1).flatMap((to, i) => Array.from({ length: parts }, (_, k) => spans[i]! + ((to - spans[i]!) * k) / parts)),
-    spans.at(-1)!,
-  ];
+  return inParts(spans, Math.max(1, Math.ceil(TURNS / (spans.length - 1))));
 }
 /** Stretches of one way, at least. */
 const TURNS = 8;
